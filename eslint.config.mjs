@@ -1,0 +1,29 @@
+import js from '@eslint/js'
+import ts from 'typescript-eslint'
+import hooks from 'eslint-plugin-react-hooks'
+
+export default ts.config(
+  { ignores: ['dist/**', '.data/**', 'node_modules/**'] },
+  js.configs.recommended,
+  ...ts.configs.recommended,
+  {
+    files: ['**/*.{ts,tsx}'],
+    plugins: { 'react-hooks': hooks },
+    rules: {
+      'react-hooks/rules-of-hooks': 'error',
+      'react-hooks/exhaustive-deps': 'error',
+      '@typescript-eslint/no-explicit-any': 'error',
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      eqeqeq: 'error',
+    },
+  },
+  {
+    files: ['**/*.{ts,tsx}'],
+    ignores: ['**/*.test.ts', 'e2e/**'],
+    rules: { '@typescript-eslint/no-non-null-assertion': 'error' },
+  },
+  {
+    files: ['**/*.{mjs,cjs}'],
+    languageOptions: { globals: { process: 'readonly', console: 'readonly', module: 'readonly', setTimeout: 'readonly', fetch: 'readonly', URL: 'readonly', clearTimeout: 'readonly', Buffer: 'readonly' } },
+  },
+)

@@ -1,0 +1,16 @@
+/** Unit tests sit beside the code; server tests need PostgreSQL; browser tests need Chromium (scripts/test.mjs brings both). */
+const shared = {
+  testEnvironment: 'node',
+  transform: { '\\.tsx?$': 'babel-jest' },
+}
+module.exports = {
+  projects: [
+    {
+      ...shared,
+      displayName: 'unit',
+      testMatch: ['<rootDir>/{core,formats,standin,web}/**/*.test.ts'],
+    },
+    { ...shared, displayName: 'server', testMatch: ['<rootDir>/server/**/*.test.ts'] },
+    { ...shared, displayName: 'browser', testMatch: ['<rootDir>/e2e/**/*.test.ts'] },
+  ],
+}

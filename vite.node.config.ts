@@ -1,0 +1,23 @@
+import { defineConfig } from 'vite'
+
+/** Everything that runs in Node: server, command line, workers, stand-in camera, bench. Packages stay outside the bundle. */
+export default defineConfig({
+  build: {
+    ssr: true,
+    outDir: 'dist/node',
+    emptyOutDir: true,
+    target: 'node20',
+    minify: false,
+    rolldownOptions: {
+      input: {
+        server: 'server/main.ts',
+        enkrasis: 'server/command-line.ts',
+        'engine-worker': 'server/engine-worker.ts',
+        standin: 'standin/main.ts',
+        'standin-worker': 'standin/frame-worker.ts',
+        bench: 'bench/main.ts',
+      },
+      output: { entryFileNames: '[name].mjs', chunkFileNames: 'shared/[name]-[hash].mjs' },
+    },
+  },
+})
