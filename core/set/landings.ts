@@ -1,0 +1,83 @@
+/** Landings: how an element meets what is behind it. Every one leaves a pixel that it does not touch exactly as it was. */
+
+import type { Kernels } from '../kernels/kernels'
+import type { Description, ParameterDescription } from '../treatments/description'
+import type { ParameterValues } from '../treatments/treatment'
+
+export type LandingKind = 'plate' | 'over' | 'plus-lighter' | 'shadow' | 'occlusion' | 'reveal'
+
+export interface Landing extends Description<LandingKind> {
+  readonly version: number
+  /** `rgba`: the element is a picture; `matte`: its first channel is coverage */
+  readonly takes: 'rgba' | 'matte'
+  /**
+   * @param behind byte address of `count` RGBA pixels, changed in place
+   * @param element byte address of as many pixels of the element: RGBA, or a matte in every channel
+   * @param plate byte address of the same pixels of the plate as it came in (only `reveal` reads it)
+   */
+  land(kernels: Kernels, behind: number, element: number, plate: number, count: number, values: ParameterValues): void
+}
+
+const veil: ParameterDescription = { name: 'veil', label: 'Plate veil', help: 'Light of the plate that no shadow can take away. Scene-linear.', channels: 3, unit: '', least: 0, most: 0.5, step: 0.0005, initial: 0 }
+
+const all: readonly Landing[] = [
+  {
+    kind: 'plate',
+    version: 1,
+    takes: 'rgba',
+    label: 'Plate',
+    help: 'The picture everything else lands on.',
+    parameters: [],
+    land: () => {
+      throw new Error('The plate is where other elements land; it lands on nothing.')
+    },
+  },
+  {
+    kind: 'over',
+    version: 1,
+    takes: 'rgba',
+    label: 'Over',
+    help: 'Covers what is behind by its alpha.',
+    parameters: [],
+    land: (kernels, behind, element, _plate, count) => kernels.over(behind, element, count),
+  },
+  {
+    kind: 'plus-lighter',
+    version: 1,
+    takes: 'rgba',
+    label: 'Plus lighter',
+    help: 'Adds its light to what is behind.',
+    parameters: [{ name: 'amount', label: 'Amount', help: 'Factor on the added light.', channels: 3, unit: '×', least: 0, most: 4, step: 0.005, initial: 1 }],
+    land: (kernels, behind, element, _plate, count, { amount }) => kernels.addLight(behind, element, count, amount[0], amount[1], amount[2]),
+  },
+  {
+    kind: 'shadow',
+    version: 1,
+    takes: 'matte',
+    label: 'Shadow',
+    help: 'Takes the lamps’ light away where the matte says so, down to the ratio that the plate’s own shadows have.',
+    parameters: [{ name: 'ratio', label: 'Shadowed / lit', help: 'Light left in full shadow, measured on the plate’s own shadows.', channels: 3, unit: '×', least: 0, most: 1, step: 0.005, initial: 0.4 }, veil],
+    land: (kernels, behind, element, _plate, count, v) => kernels.shadow(behind, element, count, v.ratio[0], v.ratio[1], v.ratio[2], v.veil[0], v.veil[1], v.veil[2]),
+  },
+  {
+    kind: 'occlusion',
+    version: 1,
+    takes: 'matte',
+    label: 'Occlusion',
+    help: 'Darkens where little sky light arrives; 1 in the pass means open.',
+    parameters: [{ name: 'strength', label: 'Strength', help: 'How much of the pass is used.', channels: 1, unit: '×', least: 0, most: 2, step: 0.005, initial: 1 }, veil],
+    land: (kernels, behind, element, _plate, count, v) => kernels.occlusion(behind, element, count, v.strength[0], v.veil[0], v.veil[1], v.veil[2]),
+  },
+  {
+    kind: 'reveal',
+    version: 1,
+    takes: 'matte',
+    label: 'Reveal plate',
+    help: 'Shows the plate again where the matte says so: parts of the plate that stand in front.',
+    parameters: [],
+    land: (kernels, behind, element, plate, count) => kernels.reveal(behind, element, plate, count),
+  },
+]
+
+export const landings = Object.fromEntries(all.map((landing) => [landing.kind, landing])) as Readonly<Record<LandingKind, Landing>>
+export const landingKinds: readonly LandingKind[] = all.map((landing) => landing.kind)

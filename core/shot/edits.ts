@@ -1,0 +1,154 @@
+/** Named edits: the only way a shot document changes. The browser and the server apply them with this same code. */
+
+import { applyPatches, enablePatches, produceWithPatches, type Draft, type Patch } from 'immer'
+import { valueAt, withKey, withValue, withoutKey, type Curve } from '../motion/curve'
+import { landings } from '../set/landings'
+import { treatments, type Description } from '../treatments'
+import type { Claims, Element, Parameter, Shot } from './types'
+
+enablePatches()
+
+/** A parameter of a treatment, or of the landing when `treatment` is null; `channel` null means all channels. */
+export interface ParameterAddress {
+  readonly element: string
+  readonly treatment: string | null
+  readonly parameter: string
+  readonly channel: number | null
+}
+
+export type Edit =
+  /** on a keyed curve this sets the key at `frame` */
+  | { readonly kind: 'set-parameter'; readonly at: ParameterAddress; readonly frame: number; readonly value: number }
+  | { readonly kind: 'reset-parameter'; readonly at: ParameterAddress }
+  | { readonly kind: 'add-key'; readonly at: ParameterAddress; readonly frame: number }
+  | { readonly kind: 'remove-key'; readonly at: ParameterAddress; readonly frame: number }
+  | { readonly kind: 'enable-treatment'; readonly element: string; readonly treatment: string; readonly enabled: boolean }
+  | { readonly kind: 'show-element'; readonly element: string; readonly visible: boolean }
+  | { readonly kind: 'set-claims'; readonly source: string; readonly claims: Partial<Claims> }
+  /** undo and redo: changes made before, taken back or made again */
+  | { readonly kind: 'restore'; readonly what: string; readonly patches: readonly Patch[] }
+
+/** The edit names something that the shot does not have. */
+export class ImpossibleEditError extends Error {
+  override readonly name = 'ImpossibleEditError'
+}
+
+export interface Edited {
+  readonly shot: Shot
+  readonly patches: readonly Patch[]
+  readonly inverse: readonly Patch[]
+}
+
+/** @throws ImpossibleEditError when what it names is gone */
+export function applyEdit(shot: Shot, edit: Edit): Edited {
+  if (edit.kind === 'restore') return restore(shot, edit.patches)
+  const [next, patches, inverse] = produceWithPatches(shot, (draft) => change(draft, edit))
+  return { shot: next, patches, inverse }
+}
+
+function restore(shot: Shot, patches: readonly Patch[]): Edited {
+  try {
+    const [next, made, inverse] = produceWithPatches(shot, (draft) => {
+      applyPatches(draft, [...patches])
+    })
+    return { shot: next, patches: made, inverse }
+  } catch (error) {
+    throw new ImpossibleEditError(`This cannot be taken back any more: ${error instanceof Error ? error.message : String(error)}.`)
+  }
+}
+
+function change(draft: Draft<Shot>, edit: Exclude<Edit, { kind: 'restore' }>): void {
+  switch (edit.kind) {
+    case 'set-parameter':
+      return changeCurves(draft, edit.at, (curve) => withValue(curve, edit.frame, edit.value))
+    case 'reset-parameter':
+      return changeCurves(draft, edit.at, (_curve, initial) => initial)
+    case 'add-key':
+      return changeCurves(draft, edit.at, (curve) => withKey(curve, edit.frame, valueAt(curve, edit.frame)))
+    case 'remove-key':
+      return changeCurves(draft, edit.at, (curve) => withoutKey(curve, edit.frame))
+    case 'enable-treatment':
+      findTreatment(findElement(draft, edit.element), edit.treatment).enabled = edit.enabled
+      return
+    case 'show-element':
+      findElement(draft, edit.element).visible = edit.visible
+      return
+    case 'set-claims': {
+      const source = draft.sources.find((s) => s.id === edit.source)
+      if (!source) throw new ImpossibleEditError(`There is no source "${edit.source}" in this shot.`)
+      Object.assign(source.claims, edit.claims)
+    }
+  }
+}
+
+function findElement(draft: Draft<Shot>, id: string): Draft<Element> {
+  const element = draft.elements.find((e) => e.id === id)
+  if (!element) throw new ImpossibleEditError(`There is no element "${id}" in this shot.`)
+  return element
+}
+
+function findTreatment(element: Draft<Element>, id: string) {
+  const treatment = element.treatments.find((t) => t.id === id)
+  if (!treatment) throw new ImpossibleEditError(`"${element.name}" has no treatment "${id}".`)
+  return treatment
+}
+
+function changeCurves(draft: Draft<Shot>, at: ParameterAddress, next: (curve: Curve, initial: number) => Curve): void {
+  const element = findElement(draft, at.element)
+  const settings = at.treatment === null ? element.landing : findTreatment(element, at.treatment)
+  const description: Description = at.treatment === null ? landings[element.landing.kind] : treatments[findTreatment(element, at.treatment).kind]
+  const known = description.parameters.find((p) => p.name === at.parameter)
+  const curves = settings.parameters[at.parameter] as Curve[] | undefined
+  if (!known || !curves || (at.channel !== null && at.channel >= known.channels)) {
+    throw new ImpossibleEditError(`${description.label} has no parameter "${at.parameter}"${at.channel === null ? '' : ` with a channel ${at.channel}`}.`)
+  }
+  curves.forEach((curve, channel) => {
+    if (at.channel === null || at.channel === channel) curves[channel] = next(curve, known.initial) as never
+  })
+}
+
+const channelNames = ['red', 'green', 'blue']
+
+/** What an edit did, for history and undo: "Veil red of Bell". */
+export function describeEdit(shot: Shot, edit: Edit): string {
+  const nameOf = (id: string) => shot.elements.find((e) => e.id === id)?.name ?? id
+  const parameter = (at: ParameterAddress) => {
+    const element = shot.elements.find((e) => e.id === at.element)
+    const treatment = element?.treatments.find((t) => t.id === at.treatment)
+    const description = treatment ? treatments[treatment.kind] : element ? landings[element.landing.kind] : undefined
+    const known = description?.parameters.find((p) => p.name === at.parameter)
+    const channel = at.channel !== null && known?.channels === 3 ? ` ${channelNames[at.channel]}` : ''
+    return `${known?.label ?? at.parameter}${channel} of ${nameOf(at.element)}`
+  }
+  switch (edit.kind) {
+    case 'set-parameter':
+      return parameter(edit.at)
+    case 'reset-parameter':
+      return `Reset ${parameter(edit.at)}`
+    case 'add-key':
+      return `Key at ${edit.frame} for ${parameter(edit.at)}`
+    case 'remove-key':
+      return `Remove key at ${edit.frame} from ${parameter(edit.at)}`
+    case 'enable-treatment':
+      return `${edit.enabled ? 'Use' : 'Bypass'} a treatment of ${nameOf(edit.element)}`
+    case 'show-element':
+      return `${edit.visible ? 'Show' : 'Hide'} ${nameOf(edit.element)}`
+    case 'set-claims':
+      return `Claims of ${shot.sources.find((s) => s.id === edit.source)?.name ?? edit.source}`
+    case 'restore':
+      return edit.what
+  }
+}
+
+/** @returns the first place that both changes write to, or null when they do not meet */
+export function overlap(a: readonly Patch[], b: readonly Patch[]): string | null {
+  for (const one of a) {
+    for (const other of b) {
+      const shorter = Math.min(one.path.length, other.path.length)
+      if (one.path.slice(0, shorter).every((step, i) => step === other.path[i])) return one.path.join('.')
+    }
+  }
+  return null
+}
+
+export type { Patch, Parameter }

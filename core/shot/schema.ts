@@ -1,0 +1,156 @@
+/** Checks a shot document at every door: the API, the database, the command line. */
+
+import { array, boolean, lazy, number, object, string, ValidationError, type Schema } from 'yup'
+import { landingKinds, landings } from '../set/landings'
+import { treatmentKinds, treatments, type Description } from '../treatments'
+import { schemaVersion, type Shot } from './types'
+
+/** The document breaks a rule; the message says which, and where. */
+export class InvalidShotError extends Error {
+  override readonly name = 'InvalidShotError'
+  constructor(
+    readonly file: string,
+    readonly faults: readonly string[],
+  ) {
+    super(`${file} is not a usable shot document: ${faults.join('; ')}. Correct it, or take an earlier revision.`)
+  }
+}
+
+const whole = () => number().strict().integer().required()
+const text = () => string().strict().trim().min(1).max(200).required()
+const id = () => string().strict().matches(/^[a-z0-9][a-z0-9-]{0,63}$/, '${path} must be lower-case letters, digits and dashes').required()
+const finite = () =>
+  number()
+    .strict()
+    .test('finite', '${path} must be a finite number', (value) => value === undefined || Number.isFinite(value))
+    .required()
+
+const key = object({ frame: whole(), value: finite() }).noUnknown().strict()
+const curve = lazy((value: unknown) =>
+  typeof value === 'number'
+    ? finite()
+    : object({
+        keys: array(key)
+          .min(1)
+          .required()
+          .test('ordered', '${path} must have one key a frame, in order', (keys) => keys.every((k, i) => i === 0 || keys[i - 1].frame < k.frame)),
+      })
+        .noUnknown()
+        .strict()
+        .required(),
+)
+
+function parametersOf(description: Description): Schema {
+  const shape = Object.fromEntries(description.parameters.map((parameter) => [parameter.name, array(curve).length(parameter.channels).required()]))
+  return object(shape).noUnknown().strict().required()
+}
+
+const treatment = lazy((value: { kind?: string } | undefined) => {
+  const kind = treatmentKinds.find((known) => known === value?.kind)
+  return object({
+    id: id(),
+    kind: string().oneOf([...treatmentKinds]).required(),
+    enabled: boolean().strict().required(),
+    parameters: kind ? parametersOf(treatments[kind]) : object().required(),
+  })
+    .noUnknown()
+    .strict()
+})
+
+const landing = lazy((value: { kind?: string } | undefined) => {
+  const kind = landingKinds.find((known) => known === value?.kind)
+  return object({
+    kind: string().oneOf([...landingKinds]).required(),
+    parameters: kind ? parametersOf(landings[kind]) : object().required(),
+  })
+    .noUnknown()
+    .strict()
+    .required()
+})
+
+const range = () =>
+  object({ first: whole(), last: whole() })
+    .noUnknown()
+    .strict()
+    .test('order', '${path} must not end before it starts', (value) => !value || !(value.last < value.first))
+
+const source = object({
+  id: id(),
+  name: text(),
+  path: text().test('inside', '${path} must stay inside the shot’s folder', (value) => !value || !(/^([/\\]|[a-z]:)/i.test(value) || value.split(/[/\\]/).includes('..'))),
+  frames: range().nullable().defined(),
+  claims: object({
+    encoding: string().oneOf(['linear', 'srgb']).required(),
+    primaries: string().oneOf(['rec709']).required(),
+    alpha: string().oneOf(['none', 'premultiplied', 'straight']).required(),
+  })
+    .noUnknown()
+    .strict()
+    .required(),
+})
+  .noUnknown()
+  .strict()
+
+const element = object({
+  id: id(),
+  name: text(),
+  source: id(),
+  part: string().strict().nullable().defined(),
+  visible: boolean().strict().required(),
+  landing,
+  treatments: array(treatment).required(),
+})
+  .noUnknown()
+  .strict()
+
+const size = () => whole().min(1).max(65536)
+const shot = object({
+  schema: number().strict().oneOf([schemaVersion], `schema must be ${schemaVersion}; this program reads no other version`).required(),
+  name: id(),
+  frames: range().required(),
+  rate: object({ numerator: whole().min(1), denominator: whole().min(1) }).noUnknown().strict().required(),
+  frameSize: object({ width: size(), height: size() }).noUnknown().strict().required(),
+  pixelAspect: finite().positive(),
+  workingSpace: string().oneOf(['linear-rec709']).required(),
+  sources: array(source).required(),
+  elements: array(element).required(),
+})
+  .noUnknown()
+  .strict()
+
+/**
+ * @param value anything, usually fresh from JSON
+ * @param file what to call it in messages
+ * @throws InvalidShotError with every fault found
+ */
+export function parseShot(value: unknown, file: string): Shot {
+  try {
+    shot.validateSync(value, { abortEarly: false, strict: true })
+  } catch (error) {
+    if (error instanceof ValidationError) throw new InvalidShotError(file, error.errors)
+    throw error
+  }
+  const checked = value as Shot
+  const faults = faultsAcross(checked)
+  if (faults.length > 0) throw new InvalidShotError(file, faults)
+  return checked
+}
+
+function repeated(ids: readonly string[]): string[] {
+  return [...new Set(ids.filter((one, i) => ids.indexOf(one) !== i))]
+}
+
+/** Rules that no single field can tell. */
+function faultsAcross(shot: Shot): string[] {
+  const faults: string[] = []
+  const sources = new Set(shot.sources.map((s) => s.id))
+  for (const one of repeated(shot.sources.map((s) => s.id))) faults.push(`two sources have the id "${one}"`)
+  for (const one of repeated(shot.elements.map((e) => e.id))) faults.push(`two elements have the id "${one}"`)
+  shot.elements.forEach((e, i) => {
+    if (!sources.has(e.source)) faults.push(`element "${e.id}" names the source "${e.source}", which does not exist`)
+    if ((e.landing.kind === 'plate') !== (i === 0)) faults.push(i === 0 ? 'the farthest element must be the plate' : `element "${e.id}" is a second plate`)
+    for (const one of repeated(e.treatments.map((t) => t.id))) faults.push(`element "${e.id}" has two treatments with the id "${one}"`)
+  })
+  if (shot.elements.length === 0) faults.push('it has no elements; the first must be the plate')
+  return faults
+}

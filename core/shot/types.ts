@@ -1,0 +1,75 @@
+/** The shot document: plain JSON, the whole of what Enkrasis knows about a shot. Documented in docs/shot-file.md. */
+
+import type { Curve } from '../motion/curve'
+import type { LandingKind } from '../set/landings'
+import type { TreatmentKind } from '../treatments'
+
+export const schemaVersion = 1
+
+export interface Rational {
+  readonly numerator: number
+  readonly denominator: number
+}
+
+export interface FrameRange {
+  readonly first: number
+  readonly last: number
+}
+
+/** What is taken to be true of a source. */
+export interface Claims {
+  readonly encoding: 'linear' | 'srgb'
+  readonly primaries: 'rec709'
+  readonly alpha: 'none' | 'premultiplied' | 'straight'
+}
+
+export interface Source {
+  readonly id: string
+  readonly name: string
+  /** file path relative to the shot file; a run of # stands for the frame number */
+  readonly path: string
+  /** null for a still, which serves every frame */
+  readonly frames: FrameRange | null
+  readonly claims: Claims
+}
+
+/** One curve for all channels, or one each for red, green and blue. */
+export type Parameter = readonly Curve[]
+export type Parameters = Readonly<Record<string, Parameter>>
+
+export interface TreatmentSettings {
+  readonly id: string
+  readonly kind: TreatmentKind
+  readonly enabled: boolean
+  readonly parameters: Parameters
+}
+
+export interface LandingSettings {
+  readonly kind: LandingKind
+  readonly parameters: Parameters
+}
+
+export interface Element {
+  readonly id: string
+  readonly name: string
+  /** id of its source */
+  readonly source: string
+  /** the part of a multi-part file; null for the first */
+  readonly part: string | null
+  readonly visible: boolean
+  readonly landing: LandingSettings
+  readonly treatments: readonly TreatmentSettings[]
+}
+
+export interface Shot {
+  readonly schema: typeof schemaVersion
+  readonly name: string
+  readonly frames: FrameRange
+  readonly rate: Rational
+  readonly frameSize: { readonly width: number; readonly height: number }
+  readonly pixelAspect: number
+  readonly workingSpace: 'linear-rec709'
+  readonly sources: readonly Source[]
+  /** far to near; the first is the plate */
+  readonly elements: readonly Element[]
+}
