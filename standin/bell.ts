@@ -130,9 +130,23 @@ let bx = 0
 let by = 0
 let bz = 0
 
+/** Squared distance between the ray and the axis, times the squared length of the ray's direction seen from above. */
+function axisGap(): number {
+  return (local.ox * local.dz - local.oz * local.dx) ** 2
+}
+
 function hitCones(limit: number): number {
   let best = limit
+  // Inside the widest radius the ray passes only some heights; cones at others cannot be met.
+  const across = local.dx * local.dx + local.dz * local.dz
+  const middle = -(local.ox * local.dx + local.oz * local.dz) / across
+  const half = Math.sqrt(Math.max(0, 0.5329 - axisGap() / across) / across)
+  const ya = local.oy + (middle - half) * local.dy
+  const yb = local.oy + (middle + half) * local.dy
+  const lowest = Math.min(ya, yb)
+  const highest = Math.max(ya, yb)
   for (const { r0, y0, r1, y1 } of cones) {
+    if (y1 < lowest || y0 > highest) continue
     const k = (r1 - r0) / (y1 - y0)
     const r = r0 + k * (local.oy - y0)
     const a = local.dx * local.dx + local.dz * local.dz - k * k * local.dy * local.dy
@@ -298,8 +312,7 @@ export function castGuest(ray: Ray, space: GuestSpace, hit: GuestHit, fine: bool
     locate(t, hit)
     return finish(t, space, hit)
   }
-  const axisGap = (local.ox * local.dz - local.oz * local.dx) ** 2
-  if (axisGap > 0.73 * 0.73 * (local.dx * local.dx + local.dz * local.dz)) return
+  if (axisGap() > 0.5329 * (local.dx * local.dx + local.dz * local.dz)) return
   if (hitSphere(local, 0, boundsCentre, 0, 1.65) === Infinity) return
   let best = hitCones(Infinity)
   best = hitDome(best)

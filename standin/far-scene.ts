@@ -20,7 +20,7 @@ export interface FarScene {
 }
 
 export const samplesPerSide = 3
-export const waterSamples = 4
+export const waterSamples = 2
 
 /** Same pixels per degree as the frame, with a margin for sway, distortion and filters. */
 export function farSceneSize(frame: { width: number; height: number }): { width: number; height: number } {

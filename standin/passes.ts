@@ -228,8 +228,8 @@ interface GroundLook {
 }
 
 const onGround = { x: 0, z: 0 }
-const firstLook = 4
-const mostSamples = 9
+const firstLook = 3
+const mostSamples = 8
 
 /** Aims at a place inside a pixel; @returns whether the quay's stones are there */
 function aimAtGround({ request, ray }: GroundLook, px: number, py: number): boolean {
@@ -343,7 +343,7 @@ function renderGroundLight(look: GroundLook): CoarseGround {
       let [lit, blocked, open, skyShare, found] = [0, 0, 0, 0, 0]
       const withGuest = [0, 0, 0]
       const without = [0, 0, 0]
-      for (let s = 0; s < mostSamples && (s < firstLook || blocked > 0); s++) {
+      for (let s = 0; s < mostSamples && (s < 2 || blocked > 0); s++) {
         const seed = hash3(x, y, 7000 + s)
         if (!aimAtGround(look, x + 2 * sampleOffset(s, seed, 0) - 0.5, y + 2 * sampleOffset(s, seed, 1) - 0.5)) continue
         found++

@@ -42,12 +42,15 @@ function blurred(pixels: Float32Array, { width, height }: Frame, channels: numbe
   const across = new Float32Array(pixels.length)
   const row = width * channels
   for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      for (let c = 0; c < channels; c++) {
-        let sum = 0
-        for (let i = -radius; i <= radius; i++) sum += taps[i + radius] * pixels[y * row + Math.min(width - 1, Math.max(0, x + i)) * channels + c]
-        across[y * row + x * channels + c] = sum
-      }
+    for (let i = -radius; i <= radius; i++) {
+      const tap = taps[i + radius]
+      const shift = i * channels
+      const first = Math.max(0, -shift)
+      const last = Math.min(row, row - shift)
+      const from = y * row
+      for (let k = 0; k < first; k++) across[from + k] += tap * pixels[from + (k % channels)]
+      for (let k = first; k < last; k++) across[from + k] += tap * pixels[from + k + shift]
+      for (let k = last; k < row; k++) across[from + k] += tap * pixels[from + row - channels + (k % channels)]
     }
   }
   const out = new Float32Array(pixels.length)

@@ -1,0 +1,122 @@
+/** The command line: works on shot files, needs neither server nor database (but for `export`). */
+
+import { availableParallelism } from 'node:os'
+import { dirname, resolve } from 'node:path'
+import { Command, InvalidArgumentError } from 'commander'
+import { readFileSync } from 'node:fs'
+import type { Scale } from '../core/plan/steps'
+import { nodeEngine } from './engine/node-engine'
+import { connect } from './database/connect'
+import { defineModels } from './database/models'
+import { renderFrameToFile, writeWhole } from './handoff/render-frame'
+import { catalogOf, fingerprintFrom } from './media/catalog'
+import { frameLoader } from './media/read-frame'
+import { readShotFile, ShotStore } from './shots/shot-store'
+
+interface RenderOptions {
+  readonly frames?: { first: number; last: number }
+  readonly out: string
+  readonly scale: Scale
+  readonly threads: number
+  readonly memory: number
+}
+
+function frameRange(text: string): { first: number; last: number } {
+  const match = /^(\d+)(?:-(\d+))?$/.exec(text)
+  if (!match) throw new InvalidArgumentError('Write one frame (1001) or a range (1001-1010).')
+  const first = Number(match[1])
+  const last = Number(match[2] ?? match[1])
+  if (last < first) throw new InvalidArgumentError('The range ends before it starts.')
+  return { first, last }
+}
+
+function oneOf<T extends number>(allowed: readonly T[]): (text: string) => T {
+  return (text) => {
+    const value = allowed.find((number) => String(number) === text)
+    if (value === undefined) throw new InvalidArgumentError(`It must be one of ${allowed.join(', ')}.`)
+    return value
+  }
+}
+
+function positive(text: string): number {
+  const value = Number(text)
+  if (!Number.isInteger(value) || value < 1) throw new InvalidArgumentError('It must be a whole number from 1 up.')
+  return value
+}
+
+async function render(file: string, options: RenderOptions): Promise<void> {
+  const shot = await readShotFile(resolve(file))
+  const folder = dirname(resolve(file))
+  const { first, last } = options.frames ?? shot.frames
+  if (first < shot.frames.first || last > shot.frames.last) {
+    throw new Error(`Frames ${first} to ${last} are not inside the range of ${shot.name}, ${shot.frames.first} to ${shot.frames.last}. Choose frames inside it.`)
+  }
+  const engine = nodeEngine({
+    load: frameLoader(folder),
+    threads: options.threads,
+    memoryBytes: options.memory * 2 ** 20,
+    workerFile: new URL('./engine-worker.mjs', import.meta.url),
+  })
+  const fingerprint = fingerprintFrom(await catalogOf(folder, shot))
+  let failed = 0
+  try {
+    for (let frame = first; frame <= last; frame++) {
+      try {
+        console.log(await renderFrameToFile(engine, { shot, folder, frame, scale: options.scale, fingerprint }, resolve(options.out)))
+      } catch (error) {
+        failed++
+        console.error(`Frame ${frame} was not rendered. ${error instanceof Error ? error.message : String(error)}`)
+      }
+    }
+  } finally {
+    engine.close()
+  }
+  if (failed > 0) throw new Error(`${failed} of ${last - first + 1} frames were not rendered; the others are complete.`)
+}
+
+async function exportShot(name: string, { out }: { out?: string }): Promise<void> {
+  const url = process.env.ENKRASIS_DATABASE ?? databaseOfTheDemo()
+  const sequelize = connect(url)
+  try {
+    const row = await new ShotStore(sequelize, defineModels(sequelize)).find(name)
+    const path = resolve(out ?? `${row.folder}/${name}.shot.json`)
+    await writeWhole(path, `${JSON.stringify(row.document, null, 2)}\n`)
+    console.log(`${path} (revision ${row.revision})`)
+  } finally {
+    await sequelize.close()
+  }
+}
+
+/** The demo writes down where its database answers. */
+function databaseOfTheDemo(): string {
+  try {
+    return (JSON.parse(readFileSync('.data/running.json', 'utf8')) as { database: string }).database
+  } catch {
+    throw new Error('No database is known. Set ENKRASIS_DATABASE, or start the demo with "npm run demo" and run this in its folder.')
+  }
+}
+
+const program = new Command('enkrasis').description('Matches CG passes to plates, on every frame of the shot.')
+program
+  .command('render')
+  .description('render frames of a shot file to an EXR sequence')
+  .argument('<shot file>')
+  .option('--frames <range>', 'one frame or first-last; default the whole shot', frameRange)
+  .requiredOption('--out <folder>', 'where the frames go')
+  .option('--scale <factor>', 'full, half or quarter size: 1, 2 or 4', oneOf<Scale>([1, 2, 4]), 1)
+  .option('--threads <count>', 'worker threads', positive, availableParallelism())
+  .option('--memory <MB>', 'working memory of the engine', positive, 384)
+  .action(render)
+program
+  .command('export')
+  .description('write the shot file of a shot in the database')
+  .argument('<shot>')
+  .option('--out <file>', 'default: beside its media')
+  .action(exportShot)
+
+try {
+  await program.parseAsync()
+} catch (error) {
+  console.error(error instanceof Error ? error.message : String(error))
+  process.exitCode = 1
+}

@@ -1,0 +1,47 @@
+/** Where things are on this machine: folders, database, address. From the environment, with defaults for one machine. */
+
+import { createHash } from 'node:crypto'
+import { hostname } from 'node:os'
+import { resolve } from 'node:path'
+import { object, number, string } from 'yup'
+
+export interface Configuration {
+  readonly databaseUrl: string
+  /** shot files and their media lie below it; nothing outside is read */
+  readonly mediaRoot: string
+  readonly handoffRoot: string
+  readonly webRoot: string
+  readonly host: string
+  readonly port: number
+  readonly threads: number
+  readonly engineBytes: number
+  /** the same after a restart, another on another machine or data folder */
+  readonly workerName: string
+}
+
+const environment = object({
+  ENKRASIS_DATABASE: string().required('Set ENKRASIS_DATABASE to the address of a PostgreSQL database, or start with "npm run demo".'),
+  ENKRASIS_DATA: string().default('.data'),
+  ENKRASIS_WEB: string().default('dist/web'),
+  ENKRASIS_HOST: string().default('127.0.0.1'),
+  ENKRASIS_PORT: number().integer().min(0).max(65535).default(4100),
+  ENKRASIS_THREADS: number().integer().min(1).max(256).default(2),
+  ENKRASIS_ENGINE_MB: number().integer().min(64).max(4000).default(512),
+})
+
+/** @throws a Yup ValidationError whose message says which setting is wrong */
+export function configurationFrom(variables: NodeJS.ProcessEnv): Configuration {
+  const set = environment.validateSync(variables)
+  const data = resolve(set.ENKRASIS_DATA)
+  return {
+    databaseUrl: set.ENKRASIS_DATABASE,
+    mediaRoot: resolve(data, 'media'),
+    handoffRoot: resolve(data, 'handoff'),
+    webRoot: resolve(set.ENKRASIS_WEB),
+    host: set.ENKRASIS_HOST,
+    port: set.ENKRASIS_PORT,
+    threads: set.ENKRASIS_THREADS,
+    engineBytes: set.ENKRASIS_ENGINE_MB * 2 ** 20,
+    workerName: `${hostname()}-${createHash('sha256').update(data).digest('hex').slice(0, 12)}`,
+  }
+}

@@ -1,0 +1,104 @@
+/** The tables as Sequelize models. */
+
+import { DataTypes, Model, type CreationOptional, type InferAttributes, type InferCreationAttributes, type ModelStatic, type Sequelize } from 'sequelize'
+import type { Scale } from '../../core/plan/steps'
+import type { Patch, Shot } from '../../core/shot'
+
+export class ShotRow extends Model<InferAttributes<ShotRow>, InferCreationAttributes<ShotRow>> {
+  declare name: string
+  /** where the shot file lies, absolute */
+  declare folder: string
+  declare revision: number
+  declare document: Shot
+  declare updatedAt: CreationOptional<Date>
+}
+
+export class RevisionRow extends Model<InferAttributes<RevisionRow>, InferCreationAttributes<RevisionRow>> {
+  declare shotName: string
+  declare revision: number
+  /** what the edit did, in words */
+  declare label: string
+  /** which browser tab made it */
+  declare tab: string
+  declare patches: Patch[]
+  /** the shot after the edit */
+  declare document: Shot
+  declare createdAt: CreationOptional<Date>
+}
+
+export class HandoffRow extends Model<InferAttributes<HandoffRow>, InferCreationAttributes<HandoffRow>> {
+  declare id: string
+  declare shotName: string
+  declare revision: number
+  /** the shot as it was when the handoff was asked for */
+  declare document: Shot
+  declare first: number
+  declare last: number
+  declare scale: Scale
+  declare folder: string
+  declare cancelled: CreationOptional<boolean>
+  declare createdAt: CreationOptional<Date>
+  declare finishedAt: CreationOptional<Date | null>
+}
+
+export type FrameState = 'waiting' | 'rendering' | 'done' | 'failed' | 'cancelled'
+
+export class HandoffFrameRow extends Model<InferAttributes<HandoffFrameRow>, InferCreationAttributes<HandoffFrameRow>> {
+  declare handoffId: string
+  declare frame: number
+  declare state: FrameState
+  declare error: CreationOptional<string | null>
+  /** the server that is rendering it */
+  declare worker: CreationOptional<string | null>
+  declare queueJob: CreationOptional<string | null>
+}
+
+export interface Models {
+  readonly shots: ModelStatic<ShotRow>
+  readonly revisions: ModelStatic<RevisionRow>
+  readonly handoffs: ModelStatic<HandoffRow>
+  readonly frames: ModelStatic<HandoffFrameRow>
+}
+
+const text = { type: DataTypes.TEXT, allowNull: false }
+const whole = { type: DataTypes.INTEGER, allowNull: false }
+const json = { type: DataTypes.JSONB, allowNull: false }
+
+export function defineModels(sequelize: Sequelize): Models {
+  ShotRow.init(
+    { name: { ...text, primaryKey: true }, folder: text, revision: whole, document: json, updatedAt: DataTypes.DATE },
+    { sequelize, tableName: 'shots', createdAt: false },
+  )
+  RevisionRow.init(
+    { shotName: { ...text, primaryKey: true }, revision: { ...whole, primaryKey: true }, label: text, tab: text, patches: json, document: json, createdAt: DataTypes.DATE },
+    { sequelize, tableName: 'revisions', updatedAt: false },
+  )
+  HandoffRow.init(
+    {
+      id: { type: DataTypes.UUID, primaryKey: true },
+      shotName: text,
+      revision: whole,
+      document: json,
+      first: whole,
+      last: whole,
+      scale: whole,
+      folder: text,
+      cancelled: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
+      createdAt: DataTypes.DATE,
+      finishedAt: DataTypes.DATE,
+    },
+    { sequelize, tableName: 'handoffs', updatedAt: false },
+  )
+  HandoffFrameRow.init(
+    {
+      handoffId: { type: DataTypes.UUID, primaryKey: true },
+      frame: { ...whole, primaryKey: true },
+      state: text,
+      error: DataTypes.TEXT,
+      worker: DataTypes.TEXT,
+      queueJob: DataTypes.UUID,
+    },
+    { sequelize, tableName: 'handoff_frames', timestamps: false },
+  )
+  return { shots: ShotRow, revisions: RevisionRow, handoffs: HandoffRow, frames: HandoffFrameRow }
+}

@@ -1,0 +1,78 @@
+/** The server's parts put together: store, engines, handoffs, and the listeners that tell browsers what changed. */
+
+import { EventEmitter } from 'node:events'
+import type { Sequelize } from 'sequelize'
+import type { Engine } from '../core/engine/engine'
+import type { Configuration } from './configuration'
+import { connect, migrate } from './database/connect'
+import { defineModels, type Models } from './database/models'
+import { nodeEngine } from './engine/node-engine'
+import { Handoffs, type HandoffStatus } from './handoff/handoffs'
+import { frameLoader } from './media/read-frame'
+import { findShotFiles, ShotStore } from './shots/shot-store'
+
+export interface Revised {
+  readonly shotName: string
+  readonly revision: number
+  readonly tab: string
+}
+
+export interface Service {
+  readonly configuration: Configuration
+  readonly store: ShotStore
+  readonly handoffs: Handoffs
+  readonly models: Models
+  readonly events: EventEmitter<{ revised: [Revised]; handoff: [HandoffStatus] }>
+  engineFor(shotFolder: string): Engine
+  /** looks for shot files that are new; @returns sentences about files that could not be taken in */
+  adoptShots(): Promise<string[]>
+  close(): Promise<void>
+}
+
+/** Connects, migrates, takes in shot files, resumes handoffs. @param workerFile the built engine worker */
+export async function startService(configuration: Configuration, workerFile: URL): Promise<Service> {
+  const sequelize: Sequelize = connect(configuration.databaseUrl)
+  await migrate(sequelize)
+  const models = defineModels(sequelize)
+  const store = new ShotStore(sequelize, models)
+  const engines = new Map<string, Engine>()
+  const engineFor = (folder: string) => {
+    const known = engines.get(folder)
+    if (known) return known
+    const engine = nodeEngine({ load: frameLoader(folder), threads: configuration.threads, memoryBytes: configuration.engineBytes, workerFile })
+    engines.set(folder, engine)
+    return engine
+  }
+  const events: Service['events'] = new EventEmitter()
+  events.setMaxListeners(0)
+  const handoffs = new Handoffs({ databaseUrl: configuration.databaseUrl, models, outRoot: configuration.handoffRoot, engineFor, workerName: configuration.workerName })
+  handoffs.on('changed', (status) => events.emit('handoff', status))
+
+  const adoptShots = async () => {
+    const complaints: string[] = []
+    for (const file of await findShotFiles(configuration.mediaRoot)) {
+      try {
+        await store.adopt(file)
+      } catch (error) {
+        complaints.push(error instanceof Error ? error.message : String(error))
+      }
+    }
+    return complaints
+  }
+  await adoptShots()
+  await handoffs.start()
+  return {
+    configuration,
+    store,
+    handoffs,
+    models,
+    events,
+    engineFor,
+    adoptShots,
+    async close() {
+      await handoffs.stop()
+      for (const engine of engines.values()) engine.close()
+      await sequelize.close()
+    },
+  }
+}
