@@ -6,7 +6,19 @@ const only = (room, allowed) => ({
   from: { path: `^${room}/` },
   to: { path: own, pathNot: `^(${[room, ...allowed].join('|')})/` },
 })
-const order = ['kernels', 'image', 'colour', 'motion', 'treatments', 'set', 'measure', 'match', 'shot', 'plan', 'engine']
+const order = [
+  'kernels',
+  'image',
+  'colour',
+  'motion',
+  'treatments',
+  'set',
+  'measure',
+  'match',
+  'shot',
+  'plan',
+  'engine',
+]
 const layers = order.slice(0, -1).map((layer, i) => ({
   name: `core-${layer}-knows-only-what-is-below`,
   severity: 'error',
@@ -30,5 +42,9 @@ module.exports = {
       to: { dependencyTypes: ['core'] },
     },
   ],
-  options: { tsPreCompilationDeps: true, doNotFollow: { path: 'node_modules' }, tsConfig: { fileName: 'tsconfig.json' } },
+  options: {
+    tsPreCompilationDeps: true,
+    doNotFollow: { path: 'node_modules' },
+    tsConfig: { fileName: 'tsconfig.json' },
+  },
 }

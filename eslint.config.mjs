@@ -8,14 +8,16 @@ export default ts.config(
   ...ts.configs.recommended,
   {
     files: ['**/*.{ts,tsx}'],
-    plugins: { 'react-hooks': hooks },
     rules: {
-      'react-hooks/rules-of-hooks': 'error',
-      'react-hooks/exhaustive-deps': 'error',
       '@typescript-eslint/no-explicit-any': 'error',
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
       eqeqeq: 'error',
     },
+  },
+  {
+    files: ['web/**/*.{ts,tsx}'],
+    plugins: { 'react-hooks': hooks },
+    rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
   },
   {
     files: ['**/*.{ts,tsx}'],
@@ -24,6 +26,20 @@ export default ts.config(
   },
   {
     files: ['**/*.{mjs,cjs}'],
-    languageOptions: { globals: { process: 'readonly', console: 'readonly', module: 'readonly', setTimeout: 'readonly', fetch: 'readonly', URL: 'readonly', clearTimeout: 'readonly', Buffer: 'readonly' } },
+    languageOptions: {
+      globals: {
+        Atomics: 'readonly',
+        SharedArrayBuffer: 'readonly',
+        Int32Array: 'readonly',
+        process: 'readonly',
+        console: 'readonly',
+        module: 'readonly',
+        setTimeout: 'readonly',
+        fetch: 'readonly',
+        URL: 'readonly',
+        clearTimeout: 'readonly',
+        Buffer: 'readonly',
+      },
+    },
   },
 )

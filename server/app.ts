@@ -18,13 +18,25 @@ import type { Service } from './service'
 import { ConflictingEditError, NoSuchShotError } from './shots/shot-store'
 
 const scale = () => number<Scale>().oneOf([1, 2, 4]).default(1)
-const editKinds: readonly Edit['kind'][] = ['set-parameter', 'reset-parameter', 'add-key', 'remove-key', 'enable-treatment', 'show-element', 'set-claims', 'restore']
+const editKinds: readonly Edit['kind'][] = [
+  'set-parameter',
+  'set-channels',
+  'reset-parameter',
+  'add-key',
+  'remove-key',
+  'enable-treatment',
+  'show-element',
+  'set-claims',
+  'restore',
+]
 const editBody = object({
   baseRevision: number().integer().min(1).required(),
   tab: string().trim().min(1).max(64).required(),
   edit: mixed<Edit>()
     .required()
-    .test('kind', 'edit.kind is not a known edit', (value) => editKinds.includes((value as Partial<Edit>)?.kind as Edit['kind'])),
+    .test('kind', 'edit.kind is not a known edit', (value) =>
+      editKinds.includes((value as Partial<Edit>)?.kind as Edit['kind']),
+    ),
 })
 const frameQuery = object({
   source: string().required(),
@@ -35,7 +47,11 @@ const frameQuery = object({
   alpha: string<'none' | 'premultiplied' | 'straight'>().oneOf(['none', 'premultiplied', 'straight']).required(),
   scale: scale(),
 })
-const handoffBody = object({ first: number().integer().required(), last: number().integer().required(), scale: scale() })
+const handoffBody = object({
+  first: number().integer().required(),
+  last: number().integer().required(),
+  scale: scale(),
+})
 
 const shotName = (request: Request) => String(request.params.name)
 
@@ -44,7 +60,11 @@ export function createApp(service: Service): Express {
   app.disable('x-powered-by')
   app.use((_request, response, next) => {
     // SharedArrayBuffer is only given to isolated pages.
-    response.set({ 'Cross-Origin-Opener-Policy': 'same-origin', 'Cross-Origin-Embedder-Policy': 'require-corp', 'Cross-Origin-Resource-Policy': 'same-origin' })
+    response.set({
+      'Cross-Origin-Opener-Policy': 'same-origin',
+      'Cross-Origin-Embedder-Policy': 'require-corp',
+      'Cross-Origin-Resource-Policy': 'same-origin',
+    })
     next()
   })
   app.use(express.json({ limit: '4mb' }))
@@ -54,8 +74,17 @@ export function createApp(service: Service): Express {
   app.use('/api', (request, response) => {
     response.status(404).json({ message: `There is nothing at ${request.originalUrl}.` })
   })
-  app.use(express.static(service.configuration.webRoot, { index: false, maxAge: '1y', immutable: true, setHeaders: (response, path) => path.endsWith('.html') && response.set('Cache-Control', 'no-cache') }))
-  app.use((_request, response) => response.set('Cache-Control', 'no-cache').sendFile(join(service.configuration.webRoot, 'index.html')))
+  app.use(
+    express.static(service.configuration.webRoot, {
+      index: false,
+      maxAge: '1y',
+      immutable: true,
+      setHeaders: (response, path) => path.endsWith('.html') && response.set('Cache-Control', 'no-cache'),
+    }),
+  )
+  app.use((_request, response) =>
+    response.set('Cache-Control', 'no-cache').sendFile(join(service.configuration.webRoot, 'index.html')),
+  )
   app.use(answerErrors)
   return app
 }
@@ -68,7 +97,15 @@ function addShotRoutes(app: Express, { store, events, adoptShots }: Service): vo
       rows.map(async ({ name, folder, revision, document, updatedAt }) => {
         const catalog = await catalogOf(folder, document)
         const plate = catalog[document.elements[0].source] ?? {}
-        return { name, revision, updatedAt, frames: document.frames, rate: document.rate, frameSize: document.frameSize, framesReady: Object.keys(plate).length }
+        return {
+          name,
+          revision,
+          updatedAt,
+          frames: document.frames,
+          rate: document.rate,
+          frameSize: document.frameSize,
+          framesReady: Object.keys(plate).length,
+        }
       }),
     )
     response.json({ shots, complaints })
@@ -100,7 +137,8 @@ function addShotRoutes(app: Express, { store, events, adoptShots }: Service): vo
     await store.find(name)
     response.set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-cache' })
     response.flushHeaders()
-    const send = (event: string, data: { shotName: string }) => data.shotName === name && response.write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`)
+    const send = (event: string, data: { shotName: string }) =>
+      data.shotName === name && response.write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`)
     const onRevised = (data: { shotName: string }) => send('revised', data)
     const onHandoff = (data: { shotName: string }) => send('handoff', data)
     events.on('revised', onRevised)
@@ -118,7 +156,10 @@ function addPictureRoutes(app: Express, { store, engineFor }: Service): void {
     const query = frameQuery.validateSync(request.query)
     const source = row.document.sources.find((s) => s.id === query.source)
     const from = source && sourceFrame(source, query.frame)
-    if (!source || from === undefined) throw new MissingFileError(`${row.name} has no source "${query.source}" at frame ${query.frame}. Reload the shot.`)
+    if (!source || from === undefined)
+      throw new MissingFileError(
+        `${row.name} has no source "${query.source}" at frame ${query.frame}. Reload the shot.`,
+      )
     const frame = await readSourceFrame(row.folder, {
       source: source.id,
       sourceName: source.name,
@@ -130,7 +171,11 @@ function addPictureRoutes(app: Express, { store, engineFor }: Service): void {
       scale: query.scale,
     })
     const pieces = encodeSourceFrame(frame)
-    response.set({ 'Content-Type': 'application/octet-stream', 'Content-Length': String(pieces.reduce((sum, piece) => sum + piece.length, 0)), 'Cache-Control': 'no-store' })
+    response.set({
+      'Content-Type': 'application/octet-stream',
+      'Content-Length': String(pieces.reduce((sum, piece) => sum + piece.length, 0)),
+      'Cache-Control': 'no-store',
+    })
     for (const piece of pieces) response.write(Buffer.from(piece.buffer, piece.byteOffset, piece.byteLength))
     response.end()
   })
@@ -142,9 +187,20 @@ function addPictureRoutes(app: Express, { store, engineFor }: Service): void {
     if (ready.length === 0) throw new MissingFileError(`${row.name} has no plate yet, so there is nothing to show.`)
     const frame = Math.min(...ready)
     const plan = planFrame(shot, frame, 4, fingerprintFrom(catalog))
-    const window = { x: 0, y: 0, width: Math.ceil(shot.frameSize.width / 4), height: Math.ceil(shot.frameSize.height / 4) }
-    const pixels = await engineFor(row.folder).view(plan.composite, window, { exposure: 1.6, channel: 'all', encoding: 'srgb' })
-    const jpeg = await sharp(pixels, { raw: { width: window.width, height: window.height, channels: 4 } }).jpeg({ quality: 88 }).toBuffer()
+    const window = {
+      x: 0,
+      y: 0,
+      width: Math.ceil(shot.frameSize.width / 4),
+      height: Math.ceil(shot.frameSize.height / 4),
+    }
+    const pixels = await engineFor(row.folder).view(plan.composite, window, {
+      exposure: 1,
+      channel: 'all',
+      encoding: 'srgb',
+    })
+    const jpeg = await sharp(pixels, { raw: { width: window.width, height: window.height, channels: 4 } })
+      .jpeg({ quality: 88 })
+      .toBuffer()
     response.set({ 'Content-Type': 'image/jpeg', 'Cache-Control': 'no-cache' }).send(jpeg)
   })
 }
@@ -180,7 +236,17 @@ const answerErrors: ErrorRequestHandler = (error: unknown, _request, response, _
   }
 }
 
-const badInput = [ValidationError, InvalidShotError, ImpossibleEditError, ImpossibleHandoffError, DamagedExrError, UnsupportedExrError, NotInExrError, NoSuchChannelsError, NoPlateError]
+const badInput = [
+  ValidationError,
+  InvalidShotError,
+  ImpossibleEditError,
+  ImpossibleHandoffError,
+  DamagedExrError,
+  UnsupportedExrError,
+  NotInExrError,
+  NoSuchChannelsError,
+  NoPlateError,
+]
 
 function isBadInput(error: unknown): boolean {
   return badInput.some((kind) => error instanceof kind)

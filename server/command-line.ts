@@ -49,7 +49,9 @@ async function render(file: string, options: RenderOptions): Promise<void> {
   const folder = dirname(resolve(file))
   const { first, last } = options.frames ?? shot.frames
   if (first < shot.frames.first || last > shot.frames.last) {
-    throw new Error(`Frames ${first} to ${last} are not inside the range of ${shot.name}, ${shot.frames.first} to ${shot.frames.last}. Choose frames inside it.`)
+    throw new Error(
+      `Frames ${first} to ${last} are not inside the range of ${shot.name}, ${shot.frames.first} to ${shot.frames.last}. Choose frames inside it.`,
+    )
   }
   const engine = nodeEngine({
     load: frameLoader(folder),
@@ -62,7 +64,13 @@ async function render(file: string, options: RenderOptions): Promise<void> {
   try {
     for (let frame = first; frame <= last; frame++) {
       try {
-        console.log(await renderFrameToFile(engine, { shot, folder, frame, scale: options.scale, fingerprint }, resolve(options.out)))
+        console.log(
+          await renderFrameToFile(
+            engine,
+            { shot, folder, frame, scale: options.scale, fingerprint },
+            resolve(options.out),
+          ),
+        )
       } catch (error) {
         failed++
         console.error(`Frame ${frame} was not rendered. ${error instanceof Error ? error.message : String(error)}`)
@@ -92,7 +100,9 @@ function databaseOfTheDemo(): string {
   try {
     return (JSON.parse(readFileSync('.data/running.json', 'utf8')) as { database: string }).database
   } catch {
-    throw new Error('No database is known. Set ENKRASIS_DATABASE, or start the demo with "npm run demo" and run this in its folder.')
+    throw new Error(
+      'No database is known. Set ENKRASIS_DATABASE, or start the demo with "npm run demo" and run this in its folder.',
+    )
   }
 }
 

@@ -20,7 +20,9 @@ export interface Configuration {
 }
 
 const environment = object({
-  ENKRASIS_DATABASE: string().required('Set ENKRASIS_DATABASE to the address of a PostgreSQL database, or start with "npm run demo".'),
+  ENKRASIS_DATABASE: string().required(
+    'Set ENKRASIS_DATABASE to the address of a PostgreSQL database, or start with "npm run demo".',
+  ),
   ENKRASIS_DATA: string().default('.data'),
   ENKRASIS_WEB: string().default('dist/web'),
   ENKRASIS_HOST: string().default('127.0.0.1'),

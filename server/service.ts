@@ -39,13 +39,24 @@ export async function startService(configuration: Configuration, workerFile: URL
   const engineFor = (folder: string) => {
     const known = engines.get(folder)
     if (known) return known
-    const engine = nodeEngine({ load: frameLoader(folder), threads: configuration.threads, memoryBytes: configuration.engineBytes, workerFile })
+    const engine = nodeEngine({
+      load: frameLoader(folder),
+      threads: configuration.threads,
+      memoryBytes: configuration.engineBytes,
+      workerFile,
+    })
     engines.set(folder, engine)
     return engine
   }
   const events: Service['events'] = new EventEmitter()
   events.setMaxListeners(0)
-  const handoffs = new Handoffs({ databaseUrl: configuration.databaseUrl, models, outRoot: configuration.handoffRoot, engineFor, workerName: configuration.workerName })
+  const handoffs = new Handoffs({
+    databaseUrl: configuration.databaseUrl,
+    models,
+    outRoot: configuration.handoffRoot,
+    engineFor,
+    workerName: configuration.workerName,
+  })
   handoffs.on('changed', (status) => events.emit('handoff', status))
 
   const adoptShots = async () => {

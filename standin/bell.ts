@@ -123,7 +123,11 @@ function toLocal(ray: Ray, space: GuestSpace): void {
 /** From a place on the guest to the world. */
 export function toWorld(space: GuestSpace, x: number, y: number, z: number): [number, number, number] {
   const { m } = space
-  return [m[0] * x + m[1] * y + m[2] * z + space.px, m[3] * x + m[4] * y + m[5] * z + space.py, m[6] * x + m[7] * y + m[8] * z + space.pz]
+  return [
+    m[0] * x + m[1] * y + m[2] * z + space.px,
+    m[3] * x + m[4] * y + m[5] * z + space.py,
+    m[6] * x + m[7] * y + m[8] * z + space.pz,
+  ]
 }
 
 let bx = 0
@@ -372,7 +376,12 @@ export function finishAt(hit: GuestHit, found: Finish): void {
     const u = ((hit.lx + 0.45) / 0.9) * 6
     const v = ((0.85 - hit.ly) / 0.62) * 4
     const gap = inside && (u % 1 < 0.06 || u % 1 > 0.94 || v % 1 < 0.06 || v % 1 > 0.94)
-    const colour = hit.part === 'grey' ? [0.18, 0.18, 0.18] : inside && !gap ? chartPatch(Math.floor(u), Math.floor(v)) : [0.02, 0.02, 0.02]
+    const colour =
+      hit.part === 'grey'
+        ? [0.18, 0.18, 0.18]
+        : inside && !gap
+          ? chartPatch(Math.floor(u), Math.floor(v))
+          : [0.02, 0.02, 0.02]
     put(found.diffuse, colour[0], colour[1], colour[2])
     put(found.f0, 0, 0, 0)
     found.roughness = 1
@@ -398,7 +407,8 @@ export function finishAt(hit: GuestHit, found: Finish): void {
   const low = Math.max(0, 1 - hit.ly / 0.35)
   const tarnish = Math.min(1, Math.max(0, (cloud - 0.42) * 3.2) + low * 0.4)
   const verdigris = Math.min(1, Math.max(0, (fine - 0.6) * 6)) * Math.min(1, tarnish + 0.15)
-  const rust = Math.min(1, Math.max(0, (fractalNoise(hit.lx * 7 + 9, hit.ly * 2.2, hit.lz * 7, 3) - 0.6) * 6)) * (0.3 + low)
+  const rust =
+    Math.min(1, Math.max(0, (fractalNoise(hit.lx * 7 + 9, hit.ly * 2.2, hit.lz * 7, 3) - 0.6) * 6)) * (0.3 + low)
   const metal = (1 - 0.72 * tarnish) * (1 - 0.8 * verdigris) * (1 - 0.75 * rust)
   put(found.f0, 0.78 * metal + 0.03, 0.53 * metal + 0.03, 0.22 * metal + 0.03)
   put(

@@ -7,7 +7,13 @@ const claims = (alpha: Claims['alpha']): Claims => ({ encoding: 'linear', primar
 
 export function quayShot(frame: Frame, first: number, last: number): Shot {
   const frames = { first, last }
-  const source = (id: string, name: string, path: string, alpha: Claims['alpha'], range: typeof frames | null = frames) => ({ id, name, path, frames: range, claims: claims(alpha) })
+  const source = (
+    id: string,
+    name: string,
+    path: string,
+    alpha: Claims['alpha'],
+    range: typeof frames | null = frames,
+  ) => ({ id, name, path, frames: range, claims: claims(alpha) })
   return {
     schema: schemaVersion,
     name: 'quay-010',
@@ -23,7 +29,15 @@ export function quayShot(frame: Frame, first: number, last: number): Shot {
       source('clean', 'Clean plate', 'clean/quay-010_clean.exr', 'none', null),
     ],
     elements: [
-      { id: 'plate', name: 'Quay', source: 'plate', part: null, visible: true, landing: newLanding('plate'), treatments: [] },
+      {
+        id: 'plate',
+        name: 'Quay',
+        source: 'plate',
+        part: null,
+        visible: true,
+        landing: newLanding('plate'),
+        treatments: [],
+      },
       {
         id: 'shadow',
         name: 'Bell shadow',
@@ -33,10 +47,42 @@ export function quayShot(frame: Frame, first: number, last: number): Shot {
         landing: newLanding('shadow', { ratio: [0.3, 0.36, 0.42], veil: [0.02, 0.022, 0.027] }),
         treatments: [],
       },
-      { id: 'occlusion', name: 'Bell contact', source: 'bell', part: 'occlusion', visible: true, landing: newLanding('occlusion', { veil: [0.02, 0.022, 0.027] }), treatments: [] },
-      { id: 'reflection', name: 'Bell in wet stone', source: 'bell', part: 'ground_reflection', visible: true, landing: newLanding('plus-lighter'), treatments: [] },
-      { id: 'bell', name: 'Diving bell', source: 'bell', part: 'beauty', visible: true, landing: newLanding('over'), treatments: [newTreatment('veil-and-gain', 'match')] },
-      { id: 'front', name: 'Bollard and rope', source: 'front', part: null, visible: true, landing: newLanding('reveal'), treatments: [] },
+      {
+        id: 'occlusion',
+        name: 'Bell contact',
+        source: 'bell',
+        part: 'occlusion',
+        visible: true,
+        landing: newLanding('occlusion', { veil: [0.02, 0.022, 0.027] }),
+        treatments: [],
+      },
+      {
+        id: 'reflection',
+        name: 'Bell in wet stone',
+        source: 'bell',
+        part: 'ground_reflection',
+        visible: true,
+        landing: newLanding('plus-lighter'),
+        treatments: [],
+      },
+      {
+        id: 'bell',
+        name: 'Diving bell',
+        source: 'bell',
+        part: 'beauty',
+        visible: true,
+        landing: newLanding('over'),
+        treatments: [newTreatment('veil-and-gain', 'match')],
+      },
+      {
+        id: 'front',
+        name: 'Bollard and rope',
+        source: 'front',
+        part: null,
+        visible: true,
+        landing: newLanding('reveal'),
+        treatments: [],
+      },
     ],
   }
 }

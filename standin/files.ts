@@ -27,13 +27,28 @@ const rec709 = { red: [0.64, 0.33], green: [0.3, 0.6], blue: [0.15, 0.06], white
 /** SMPTE 12M time code at 24 frames a second, counting from 01:00:00:00 at frame 1001. */
 function timeCode(frame: number): { timeAndFlags: number; userData: number } {
   const counted = frame - 1001
-  const bcd = (n: number) => (Math.floor(n / 10) << 4) | n % 10
+  const bcd = (n: number) => (Math.floor(n / 10) << 4) | (n % 10)
   const seconds = Math.floor(counted / 24)
-  return { timeAndFlags: (1 << 24) | (bcd(Math.floor(seconds / 60) % 60) << 16) | (bcd(seconds % 60) << 8) | bcd(counted % 24), userData: 0 }
+  return {
+    timeAndFlags: (1 << 24) | (bcd(Math.floor(seconds / 60) % 60) << 16) | (bcd(seconds % 60) << 8) | bcd(counted % 24),
+    userData: 0,
+  }
 }
 
-export function part(name: string | undefined, dataWindow: Window, displayWindow: Window, planes: readonly Plane[], frame: number): ExrPartToWrite {
-  return { name, dataWindow, displayWindow, planes, standard: { framesPerSecond, chromaticities: rec709, timeCode: timeCode(Math.max(1001, frame)) } }
+export function part(
+  name: string | undefined,
+  dataWindow: Window,
+  displayWindow: Window,
+  planes: readonly Plane[],
+  frame: number,
+): ExrPartToWrite {
+  return {
+    name,
+    dataWindow,
+    displayWindow,
+    planes,
+    standard: { framesPerSecond, chromaticities: rec709, timeCode: timeCode(Math.max(1001, frame)) },
+  }
 }
 
 export async function writePicture(path: string, parts: readonly ExrPartToWrite[]): Promise<void> {

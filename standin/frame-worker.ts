@@ -7,7 +7,7 @@ import { lensFor, rotationOf, swayAt, type Frame } from './camera'
 import { farSceneLens, farSceneSize, renderFarRows, withWater, type FarScene } from './far-scene'
 import { part, planesOf, writePicture } from './files'
 import type { Shot } from './light'
-import { lightPasses, overscanOf, renderGround, renderGuest, type GroundPasses, type GuestPasses } from './passes'
+import { lightPasses, renderGround, renderGuest, type GroundPasses, type GuestPasses } from './passes'
 import { aimedScene, frontCoverage, undistortMap, withGuest } from './plate'
 import { addGrain, lensBlur, record, recordingFor } from './sensor'
 
@@ -51,7 +51,11 @@ if (parentPort) {
   const display = { x: 0, y: 0, ...frame }
   let map: Float64Array | null = null
   const undistorted = () => (map ??= undistortMap(frame, lens))
-  const shotAt = (index: number, withFront: boolean): Shot => ({ time: index / 24, withFront, lampLevels: lampLevelsAt(index) })
+  const shotAt = (index: number, withFront: boolean): Shot => ({
+    time: index / 24,
+    withFront,
+    lampLevels: lampLevelsAt(index),
+  })
 
   const plateLight = (index: number, withFront: boolean) => {
     const from = withFront ? scene : clean
@@ -69,7 +73,8 @@ if (parentPort) {
     }
     return { guest: renderGuest(request), ground: renderGround(request) }
   }
-  const writePlate = (path: string, values: Float32Array, number: number) => writePicture(path, [part(undefined, display, display, planesOf(values, ['R', 'G', 'B'], 'half'), number)])
+  const writePlate = (path: string, values: Float32Array, number: number) =>
+    writePicture(path, [part(undefined, display, display, planesOf(values, ['R', 'G', 'B'], 'half'), number)])
 
   const writeCg = async (path: string, guest: GuestPasses, ground: GroundPasses, number: number) => {
     const rgb = ['R', 'G', 'B']
@@ -80,8 +85,10 @@ if (parentPort) {
       for (let c = 0; c < 3; c++) beauty[i * 4 + c] = passes.reduce((sum, pass) => sum + pass[i * 3 + c], 0)
       beauty[i * 4 + 3] = a
     })
-    const at = (name: string, values: Float32Array, channels: string[], type: 'half' | 'float' = 'half') => part(name, guest.window, display, planesOf(values, channels, type), number)
-    const onGround = (name: string, values: Float32Array, channels: string[]) => part(name, ground.window, display, planesOf(values, channels, 'half'), number)
+    const at = (name: string, values: Float32Array, channels: string[], type: 'half' | 'float' = 'half') =>
+      part(name, guest.window, display, planesOf(values, channels, type), number)
+    const onGround = (name: string, values: Float32Array, channels: string[]) =>
+      part(name, ground.window, display, planesOf(values, channels, 'half'), number)
     await writePicture(path, [
       at('beauty', beauty, [...rgb, 'A']),
       ...lightPasses.map((name, i) => at(name, passes[i], rgb)),
@@ -90,10 +97,18 @@ if (parentPort) {
       at('normal', guest.normal, ['X', 'Y', 'Z']),
       at('facing', guest.facing, ['Y']),
       at('motion', guest.motion, ['X', 'Y'], 'float'),
-      at('id', guest.alpha.map((a) => (a > 0 ? 1 : 0)), ['Y']),
+      at(
+        'id',
+        guest.alpha.map((a) => (a > 0 ? 1 : 0)),
+        ['Y'],
+      ),
       onGround('shadow', ground.shadow, ['Y']),
       onGround('occlusion', ground.occlusion, ['Y']),
-      onGround('ground_reflection', ground.reflection.map((value, i) => value / cgGain[i % 3]), rgb),
+      onGround(
+        'ground_reflection',
+        ground.reflection.map((value, i) => value / cgGain[i % 3]),
+        rgb,
+      ),
     ])
   }
 
@@ -102,13 +117,26 @@ if (parentPort) {
     const name = (kind: string) => `quay-010_${kind}.${number}.exr`
     const light = plateLight(index, true)
     const level = veilLevelAt(index)
-    const plate = addGrain(record(lensBlur(light, frame, 3, recording), frame, recording, level), frame, recording, number, seed)
+    const plate = addGrain(
+      record(lensBlur(light, frame, 3, recording), frame, recording, level),
+      frame,
+      recording,
+      number,
+      seed,
+    )
     const { guest, ground } = passesAt(index, bellPoseAt(index), bellPoseAt(index + 1))
     const front = frontCoverage(frame, lens, swayAt(index, seed), undistorted())
     const matte = lensBlur(front, frame, 1, recording).map((m) => (m < 1e-4 ? 0 : m > 0.9999 ? 1 : m))
-    const truth = record(lensBlur(withGuest(light, frame, undistorted(), guest, ground, front), frame, 3, recording), frame, recording, level)
+    const truth = record(
+      lensBlur(withGuest(light, frame, undistorted(), guest, ground, front), frame, 3, recording),
+      frame,
+      recording,
+      level,
+    )
     await writePlate(join(setUp.truth, name('truth')), truth, number)
-    await writePicture(join(setUp.media, 'matte', name('front')), [part(undefined, display, display, planesOf(matte, ['Y'], 'half'), number)])
+    await writePicture(join(setUp.media, 'matte', name('front')), [
+      part(undefined, display, display, planesOf(matte, ['Y'], 'half'), number),
+    ])
     await writeCg(join(setUp.media, 'cg', name('bell')), guest, ground, number)
     // The plate comes last: where it exists, the whole frame does.
     await writePlate(join(setUp.media, 'plate', name('plate')), plate, number)
@@ -116,7 +144,11 @@ if (parentPort) {
 
   const makeClean = async () => {
     const recorded = record(lensBlur(plateLight(0, false), frame, 3, recording), frame, recording, veilLevelAt(0))
-    await writePlate(join(setUp.media, 'clean', 'quay-010_clean.exr'), addGrain(recorded, frame, recording, 9001, seed), setUp.firstFrame)
+    await writePlate(
+      join(setUp.media, 'clean', 'quay-010_clean.exr'),
+      addGrain(recorded, frame, recording, 9001, seed),
+      setUp.firstFrame,
+    )
   }
 
   const makeReference = async (kind: 'ball' | 'chart') => {
@@ -126,21 +158,26 @@ if (parentPort) {
     const front = frontCoverage(frame, lens, swayAt(0, seed), undistorted())
     const seen = withGuest(light, frame, undistorted(), guest, ground, front)
     const recorded = record(lensBlur(seen, frame, 3, recording), frame, recording, veilLevelAt(0))
-    await writePlate(join(setUp.media, 'reference', `quay-010_${kind}_plate.exr`), addGrain(recorded, frame, recording, kind === 'ball' ? 9002 : 9003, seed), setUp.firstFrame)
+    await writePlate(
+      join(setUp.media, 'reference', `quay-010_${kind}_plate.exr`),
+      addGrain(recorded, frame, recording, kind === 'ball' ? 9002 : 9003, seed),
+      setUp.firstFrame,
+    )
     await writeCg(join(setUp.media, 'reference', `quay-010_${kind}_cg.exr`), guest, ground, setUp.firstFrame)
   }
 
   port.on('message', (task: Task) => {
     const work = async () => {
-      if (task.kind === 'rows') renderFarRows(task.withFront ? scene : clean, task.first, task.last, shotAt(0, task.withFront))
+      if (task.kind === 'rows')
+        renderFarRows(task.withFront ? scene : clean, task.first, task.last, shotAt(0, task.withFront))
       else if (task.kind === 'frame') await makeFrame(task.frame)
       else if (task.kind === 'clean') await makeClean()
       else await makeReference(task.guest)
     }
     work().then(
       () => port.postMessage({ done: true }),
-      (error: unknown) => port.postMessage({ failed: error instanceof Error ? (error.stack ?? error.message) : String(error) }),
+      (error: unknown) =>
+        port.postMessage({ failed: error instanceof Error ? (error.stack ?? error.message) : String(error) }),
     )
   })
 }
-

@@ -34,7 +34,17 @@ export function newLampLight(): LampLight {
 }
 
 /** Samples one lamp from a point; `u`, `v` in 0..1 choose the point on it. */
-export function sampleLamp(i: 0 | 1, px: number, py: number, pz: number, u: number, v: number, shot: Shot, guest: Blocker | null, light: LampLight): void {
+export function sampleLamp(
+  i: 0 | 1,
+  px: number,
+  py: number,
+  pz: number,
+  u: number,
+  v: number,
+  shot: Shot,
+  guest: Blocker | null,
+  light: LampLight,
+): void {
   const lamp = lamps[i]
   const angle = 2 * Math.PI * u
   const height = 2 * v - 1
@@ -150,7 +160,8 @@ function lightWindows(hit: Hit, out: Float64Array): void {
   if (hit.what !== material.shed || hit.nz < 0.9 || hit.z > -50) return
   const column = Math.floor(hit.x / 1.9)
   const row = Math.floor(hit.y / 2.1)
-  const inPane = hit.x / 1.9 - column > 0.36 && hit.x / 1.9 - column < 0.62 && hit.y / 2.1 - row > 0.35 && hit.y / 2.1 - row < 0.7
+  const inPane =
+    hit.x / 1.9 - column > 0.36 && hit.x / 1.9 - column < 0.62 && hit.y / 2.1 - row > 0.35 && hit.y / 2.1 - row < 0.7
   if (!inPane || hit.y < 0.2 || random3(column, row, 77) > 0.24) return
   const glow = 0.6 + 1.1 * random3(column, row, 5)
   out[0] += 1.7 * glow
@@ -158,9 +169,33 @@ function lightWindows(hit: Hit, out: Float64Array): void {
   out[2] += 0.36 * glow
 }
 
-function addLamps(ray: Ray, x: number, y: number, z: number, nx: number, ny: number, nz: number, base: Float64Array, roughness: number, f0: number, shot: Shot, seed: number, out: Float64Array): void {
+function addLamps(
+  ray: Ray,
+  x: number,
+  y: number,
+  z: number,
+  nx: number,
+  ny: number,
+  nz: number,
+  base: Float64Array,
+  roughness: number,
+  f0: number,
+  shot: Shot,
+  seed: number,
+  out: Float64Array,
+): void {
   for (const i of [0, 1] as const) {
-    sampleLamp(i, x + nx * 1e-3, y + ny * 1e-3, z + nz * 1e-3, random3(seed, i, 11), random3(seed, i, 12), shot, null, light)
+    sampleLamp(
+      i,
+      x + nx * 1e-3,
+      y + ny * 1e-3,
+      z + nz * 1e-3,
+      random3(seed, i, 11),
+      random3(seed, i, 12),
+      shot,
+      null,
+      light,
+    )
     if (light.blockedByQuay) continue
     const nl = nx * light.lx + ny * light.ly + nz * light.lz
     if (nl <= 0) continue
@@ -194,7 +229,17 @@ export interface GroundLight {
 
 export function newGroundLight(): GroundLight {
   const rgb = () => new Float64Array(3)
-  return { direct: rgb(), directBlocked: rgb(), indirect: rgb(), mirrored: rgb(), fresnel: 0, nx: 0, ny: 1, nz: 0, wet: 0 }
+  return {
+    direct: rgb(),
+    directBlocked: rgb(),
+    indirect: rgb(),
+    mirrored: rgb(),
+    fresnel: 0,
+    nx: 0,
+    ny: 1,
+    nz: 0,
+    wet: 0,
+  }
 }
 
 /** The stone's slope, wetness and Fresnel share at a point of the ground. */
@@ -210,7 +255,14 @@ export function wetGround(ray: Ray, hit: Pick<Hit, 'x' | 'z'>, found: GroundLigh
 }
 
 /** Light at a point of the ground by where it comes from; the mirrored part is left to the caller. */
-export function lightGround(ray: Ray, hit: Pick<Hit, 'x' | 'z'>, shot: Shot, seed: number, guest: Blocker | null, found: GroundLight): void {
+export function lightGround(
+  ray: Ray,
+  hit: Pick<Hit, 'x' | 'z'>,
+  shot: Shot,
+  seed: number,
+  guest: Blocker | null,
+  found: GroundLight,
+): void {
   wetGround(ray, hit, found)
   const { nx, ny, nz } = found
   const roughness = 0.62 - 0.42 * stone.wet
@@ -260,7 +312,15 @@ function shadeGround(ray: Ray, hit: Hit, shot: Shot, seed: number, depth: number
   for (let c = 0; c < 3; c++) out[c] = groundLight.direct[c] + groundLight.indirect[c]
   if (depth === 0 && fresnel > 0.004) {
     const spread = 0.02 + 0.1 * (1 - wet)
-    mirror(ray, hit.x, hit.y, hit.z, nx + (random3(seed, 3, 1) - 0.5) * spread, ny, nz + (random3(seed, 3, 2) - 0.5) * spread)
+    mirror(
+      ray,
+      hit.x,
+      hit.y,
+      hit.z,
+      nx + (random3(seed, 3, 1) - 0.5) * spread,
+      ny,
+      nz + (random3(seed, 3, 2) - 0.5) * spread,
+    )
     cast(reflectedRay, reflectedHit, shot.withFront)
     shade(reflectedRay, reflectedHit, shot, seed + 101, 1, reflected)
     for (let c = 0; c < 3; c++) out[c] += fresnel * Math.min(reflected[c], 6)

@@ -33,14 +33,16 @@ interface Options {
 
 const wholeFrom = (least: number) => (text: string) => {
   const value = Number(text)
-  if (!Number.isInteger(value) || value < least) throw new InvalidArgumentError(`It must be a whole number from ${least} up.`)
+  if (!Number.isInteger(value) || value < least)
+    throw new InvalidArgumentError(`It must be a whole number from ${least} up.`)
   return value
 }
 
 function sizeFrom(text: string): Frame {
   const match = /^(\d+)x(\d+)$/.exec(text)
   const [width, height] = match ? [Number(match[1]), Number(match[2])] : [0, 0]
-  if (width < 64 || height < 36 || width > 8192 || height > 8192) throw new InvalidArgumentError('It must look like 1280x720.')
+  if (width < 64 || height < 36 || width > 8192 || height > 8192)
+    throw new InvalidArgumentError('It must look like 1280x720.')
   return { width, height }
 }
 
@@ -60,10 +62,15 @@ const say = (text: string) => console.log(`[standin ${((Date.now() - started) / 
 const shotFolder = join(options.media, 'quay-010')
 const truthFolder = join(options.truth, 'quay-010')
 const manifestPath = join(truthFolder, 'manifest.json')
-const identity = createHash('sha256').update(JSON.stringify([version, options.size, options.seed])).digest('hex').slice(0, 16)
+const identity = createHash('sha256')
+  .update(JSON.stringify([version, options.size, options.seed]))
+  .digest('hex')
+  .slice(0, 16)
 
 function reuseOrClear(): void {
-  const before = existsSync(manifestPath) ? (JSON.parse(readFileSync(manifestPath, 'utf8')) as { identity: string }).identity : null
+  const before = existsSync(manifestPath)
+    ? (JSON.parse(readFileSync(manifestPath, 'utf8')) as { identity: string }).identity
+    : null
   if (before === identity) return
   rmSync(shotFolder, { recursive: true, force: true })
   rmSync(truthFolder, { recursive: true, force: true })
@@ -92,7 +99,8 @@ function lensGrid(lens: Lens): Float32Array {
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       const [u, v] = undistort(x + 0.5, y + 0.5, lens)
-      const near = (value: number, centre: number) => Math.abs((value - centre) / spacing - Math.round((value - centre) / spacing)) * spacing
+      const near = (value: number, centre: number) =>
+        Math.abs((value - centre) / spacing - Math.round((value - centre) / spacing)) * spacing
       const distance = Math.min(near(u, width / 2), near(v, height / 2))
       out[y * width + x] = 0.8 * Math.min(1, Math.max(0, 1.5 - distance))
     }
@@ -106,16 +114,43 @@ async function writeSetUp(): Promise<void> {
   const last = firstFrame + frames - 1
   const display = { x: 0, y: 0, ...size }
   const poses = Array.from({ length: frames }, (_, i) => ({ frame: firstFrame + i, ...swayAt(i, seed) }))
-  writeJson(join(shotFolder, 'lens', 'quay-010_lens.json'), { model: 'opencv', focalPx: lens.focal, centrePx: [lens.centreX, lens.centreY], k1: lens.k1, k2: lens.k2, k3: 0, p1: 0, p2: 0, overscan: overscanOf(size) })
-  writeJson(join(shotFolder, 'camera', 'quay-010_camera.json'), { unit: 'metre', eye, focalPx: lens.focal, frameSize: size, poses })
-  for (const [name, direction] of [['undistort', distort], ['redistort', undistort]] as const) {
-    await writePicture(join(shotFolder, 'lens', `quay-010_${name}.exr`), [part(undefined, display, display, planesOf(lensMap(lens, direction), ['R', 'G'], 'float'), firstFrame)])
+  writeJson(join(shotFolder, 'lens', 'quay-010_lens.json'), {
+    model: 'opencv',
+    focalPx: lens.focal,
+    centrePx: [lens.centreX, lens.centreY],
+    k1: lens.k1,
+    k2: lens.k2,
+    k3: 0,
+    p1: 0,
+    p2: 0,
+    overscan: overscanOf(size),
+  })
+  writeJson(join(shotFolder, 'camera', 'quay-010_camera.json'), {
+    unit: 'metre',
+    eye,
+    focalPx: lens.focal,
+    frameSize: size,
+    poses,
+  })
+  for (const [name, direction] of [
+    ['undistort', distort],
+    ['redistort', undistort],
+  ] as const) {
+    await writePicture(join(shotFolder, 'lens', `quay-010_${name}.exr`), [
+      part(undefined, display, display, planesOf(lensMap(lens, direction), ['R', 'G'], 'float'), firstFrame),
+    ])
   }
-  await writePicture(join(shotFolder, 'lens', 'quay-010_grid.exr'), [part(undefined, display, display, planesOf(lensGrid(lens), ['Y'], 'half'), firstFrame)])
+  await writePicture(join(shotFolder, 'lens', 'quay-010_grid.exr'), [
+    part(undefined, display, display, planesOf(lensGrid(lens), ['Y'], 'half'), firstFrame),
+  ])
   writeJson(join(truthFolder, 'truth.json'), {
     camera: { lens, recording: recordingFor(seed), poses },
     cgGain,
-    frames: poses.map(({ frame }, i) => ({ frame, lampLevels: lampLevelsAt(i), veil: recordingFor(seed).veil.map((v) => v * veilLevelAt(i)) })),
+    frames: poses.map(({ frame }, i) => ({
+      frame,
+      lampLevels: lampLevelsAt(i),
+      veil: recordingFor(seed).veil.map((v) => v * veilLevelAt(i)),
+    })),
   })
   writeJson(join(shotFolder, 'quay-010.shot.json'), quayShot(size, firstFrame, last))
 }
@@ -151,23 +186,41 @@ async function main(): Promise<void> {
   const numbers = Array.from({ length: options.frames }, (_, i) => firstFrame + i)
   const missing = numbers.filter((n) => !existsSync(join(shotFolder, 'plate', `quay-010_plate.${n}.exr`)))
   const lateTasks: Task[] = []
-  for (const guest of ['ball', 'chart'] as const) if (!existsSync(join(shotFolder, 'reference', `quay-010_${guest}_cg.exr`))) lateTasks.push({ kind: 'reference', guest })
+  for (const guest of ['ball', 'chart'] as const)
+    if (!existsSync(join(shotFolder, 'reference', `quay-010_${guest}_cg.exr`)))
+      lateTasks.push({ kind: 'reference', guest })
   const needsClean = !existsSync(join(shotFolder, 'clean', 'quay-010_clean.exr'))
   if (missing.length === 0 && lateTasks.length === 0 && !needsClean) return say('the demo shot is there already')
 
   const size = farSceneSize(options.size)
   const bytes = size.width * size.height * 16
-  const setUp: WorkerSetUp = { frame: options.size, seed: options.seed, firstFrame, media: shotFolder, truth: truthFolder, pixels: new SharedArrayBuffer(bytes), cleanPixels: new SharedArrayBuffer(bytes) }
-  const workers = Array.from({ length: options.threads }, () => new Worker(new URL('./standin-worker.mjs', import.meta.url), { workerData: setUp }))
+  const setUp: WorkerSetUp = {
+    frame: options.size,
+    seed: options.seed,
+    firstFrame,
+    media: shotFolder,
+    truth: truthFolder,
+    pixels: new SharedArrayBuffer(bytes),
+    cleanPixels: new SharedArrayBuffer(bytes),
+  }
+  const workers = Array.from(
+    { length: options.threads },
+    () => new Worker(new URL('./standin-worker.mjs', import.meta.url), { workerData: setUp }),
+  )
   try {
     const rows = (withFront: boolean, from: number): Task[] => {
       const tasks: Task[] = []
-      for (let first = from; first < size.height; first += 16) tasks.push({ kind: 'rows', first, last: Math.min(size.height, first + 16), withFront })
+      for (let first = from; first < size.height; first += 16)
+        tasks.push({ kind: 'rows', first, last: Math.min(size.height, first + 16), withFront })
       return tasks
     }
     await runTasks(workers, rows(true, 0), () => undefined)
     say(`far scene of ${size.width}x${size.height} rendered`)
-    await runTasks(workers, missing.map((frame): Task => ({ kind: 'frame', frame })), (task) => task.kind === 'frame' && say(`frame ${task.frame}`))
+    await runTasks(
+      workers,
+      missing.map((frame): Task => ({ kind: 'frame', frame })),
+      (task) => task.kind === 'frame' && say(`frame ${task.frame}`),
+    )
     await runTasks(workers, lateTasks, (task) => task.kind === 'reference' && say(`reference ${task.guest}`))
     if (needsClean) {
       // Bollard and rope, their shadows and mirror images lie in the lower half; above it both scenes are the same.

@@ -1,14 +1,38 @@
 /** The render farm: the guest's passes and its shadow, occlusion and reflection on the ground, clean, sharp and undistorted. */
 
 import type { Window } from '../core/image/window'
-import { castGuest, finishAt, guestSpace, newFinish, newGuestHit, toWorld, type GuestPose, type GuestSpace } from './bell'
+import {
+  castGuest,
+  finishAt,
+  guestSpace,
+  newFinish,
+  newGuestHit,
+  toWorld,
+  type GuestPose,
+  type GuestSpace,
+} from './bell'
 import { aim, eye, project, type Frame, type Lens, type Projected } from './camera'
-import { lightGround, newGroundLight, newLampLight, sampleLamp, skyLight, specularLobe, wetGround, type Shot } from './light'
+import {
+  lightGround,
+  newGroundLight,
+  newLampLight,
+  sampleLamp,
+  skyLight,
+  specularLobe,
+  wetGround,
+  type Shot,
+} from './light'
 import { hash3, random3 } from './noise'
 import { bellPlace, lamps, quayEdge, sky } from './quay'
 import type { Ray } from './solids'
 
-export const lightPasses = ['diffuse_direct', 'diffuse_indirect', 'specular_direct', 'specular_indirect', 'emission'] as const
+export const lightPasses = [
+  'diffuse_direct',
+  'diffuse_indirect',
+  'specular_direct',
+  'specular_indirect',
+  'emission',
+] as const
 
 /** Undistorted pictures over a window; every array has one entry, or three, for each pixel. */
 export interface GuestPasses {
@@ -51,7 +75,12 @@ const skyOut = new Float64Array(3)
 const lampLight = newLampLight()
 const finish = newFinish()
 
-function boundsOf(points: readonly (readonly number[])[], request: PassRequest, overscan: Window, margin: number): Window {
+function boundsOf(
+  points: readonly (readonly number[])[],
+  request: PassRequest,
+  overscan: Window,
+  margin: number,
+): Window {
   const p: Projected = { x: 0, y: 0, depth: 0 }
   let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity]
   for (const [x, y, z] of points) {
@@ -79,7 +108,14 @@ export function overscanOf(frame: Frame): Window {
 }
 
 /** Light of one guest sample by pass, into `out` (five times three values). */
-function shadeGuest(ray: Ray, hit: ReturnType<typeof newGuestHit>, shot: Shot, seed: number, lift: number, out: Float64Array): void {
+function shadeGuest(
+  ray: Ray,
+  hit: ReturnType<typeof newGuestHit>,
+  shot: Shot,
+  seed: number,
+  lift: number,
+  out: Float64Array,
+): void {
   finishAt(hit, finish)
   out.fill(0)
   const x = ray.ox + ray.dx * hit.t
@@ -88,7 +124,17 @@ function shadeGuest(ray: Ray, hit: ReturnType<typeof newGuestHit>, shot: Shot, s
   const nv = Math.max(1e-3, -(hit.nx * ray.dx + hit.ny * ray.dy + hit.nz * ray.dz))
   const nearGround = hit.part === 'chain' ? 1 : Math.min(1, 0.25 + (hit.ly + lift) * 1.5 + Math.max(0, hit.ny) * 0.4)
   for (const i of [0, 1] as const) {
-    sampleLamp(i, x + hit.nx * 2e-3, y + hit.ny * 2e-3, z + hit.nz * 2e-3, random3(seed, i, 11), random3(seed, i, 12), shot, null, lampLight)
+    sampleLamp(
+      i,
+      x + hit.nx * 2e-3,
+      y + hit.ny * 2e-3,
+      z + hit.nz * 2e-3,
+      random3(seed, i, 11),
+      random3(seed, i, 12),
+      shot,
+      null,
+      lampLight,
+    )
     const nl = hit.nx * lampLight.lx + hit.ny * lampLight.ly + hit.nz * lampLight.lz
     if (nl <= 0 || lampLight.blockedByQuay) continue
     const hx = lampLight.lx - ray.dx
@@ -141,7 +187,9 @@ export function renderGuest(request: PassRequest): GuestPasses {
   const space = guestSpace(request.pose)
   const nextSpace = guestSpace(request.nextPose)
   const corners: number[][] = []
-  for (const x of [-0.76, 0.76]) for (const z of [-0.76, 0.76]) for (const y of [-0.02, 1.35, 1.9]) corners.push(toWorld(space, y > 1.5 ? x * 0.4 : x, y, y > 1.5 ? z * 0.4 : z))
+  for (const x of [-0.76, 0.76])
+    for (const z of [-0.76, 0.76])
+      for (const y of [-0.02, 1.35, 1.9]) corners.push(toWorld(space, y > 1.5 ? x * 0.4 : x, y, y > 1.5 ? z * 0.4 : z))
   if (request.pose.kind === 'bell') corners.push([bellPlace.x, 2.75, bellPlace.z])
   const window = boundsOf(corners, request, overscanOf(request.frame), 3)
   const count = window.width * window.height
@@ -249,7 +297,8 @@ function sampleOffset(s: number, seed: number, axis: 0 | 1): number {
 export function renderGround(request: PassRequest): GroundPasses {
   const reach = 2.6
   const corners: number[][] = []
-  for (const x of [-reach, reach * 0.9]) for (const z of [-1.4, 3.4]) corners.push([bellPlace.x + x, 0, bellPlace.z + z])
+  for (const x of [-reach, reach * 0.9])
+    for (const z of [-1.4, 3.4]) corners.push([bellPlace.x + x, 0, bellPlace.z + z])
   const window = boundsOf(corners, request, overscanOf(request.frame), 2)
   const count = window.width * window.height
   const look: GroundLook = {
@@ -265,8 +314,15 @@ export function renderGround(request: PassRequest): GroundPasses {
     for (let column = 0; column < window.width; column++) mirrorInGround(look, column, row, reflection)
   }
   const coarse = renderGroundLight(look)
-  const enlarge = (values: Float32Array, channels: number) => enlarged(values, channels, coarse.width, coarse.height, window)
-  return { window, shadow: enlarge(coarse.shadow, 1), occlusion: enlarge(coarse.occlusion, 1), ratio: enlarge(coarse.ratio, 3), reflection }
+  const enlarge = (values: Float32Array, channels: number) =>
+    enlarged(values, channels, coarse.width, coarse.height, window)
+  return {
+    window,
+    shadow: enlarge(coarse.shadow, 1),
+    occlusion: enlarge(coarse.occlusion, 1),
+    ratio: enlarge(coarse.ratio, 3),
+    reflection,
+  }
 }
 
 const mirrorSample = new Float64Array(15)
@@ -382,7 +438,8 @@ function enlarged(values: Float32Array, channels: number, width: number, height:
       const right = Math.min(width - 1, left + (x & 1))
       for (let c = 0; c < channels; c++) {
         const at = (i: number, j: number) => values[(j * width + i) * channels + c]
-        out[(y * window.width + x) * channels + c] = (at(left, top) + at(right, top) + at(left, bottom) + at(right, bottom)) / 4
+        out[(y * window.width + x) * channels + c] =
+          (at(left, top) + at(right, top) + at(left, bottom) + at(right, bottom)) / 4
       }
     }
   }

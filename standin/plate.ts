@@ -22,7 +22,14 @@ function cubic(t: number): [number, number, number, number] {
 }
 
 /** Re-aims the far scene at the frame's pose, through the lens. */
-export function aimedScene(scene: FarScene, rgb: Float32Array, frame: Frame, lens: Lens, pose: Pose, map: Float64Array): Float32Array {
+export function aimedScene(
+  scene: FarScene,
+  rgb: Float32Array,
+  frame: Frame,
+  lens: Lens,
+  pose: Pose,
+  map: Float64Array,
+): Float32Array {
   const rotation = rotationOf(pose)
   const ray: Ray = { ox: 0, oy: 0, oz: 0, dx: 0, dy: 0, dz: 0 }
   const out = new Float32Array(frame.width * frame.height * 3)
@@ -77,7 +84,19 @@ export function frontCoverage(frame: Frame, lens: Lens, pose: Pose, map: Float64
   for (let y = Math.floor((height * 0.5) / coarse) * coarse; y < height; y += coarse) {
     for (let x = 0; x < width; x += coarse) {
       let any = false
-      for (const [i, j] of [[0, 0], [1, 0], [0, 1], [1, 1], [0.5, 0.5], [0.5, 0], [0, 0.5], [-0.5, 0.5], [0.5, -0.5], [1.5, 0.5], [0.5, 1.5]]) {
+      for (const [i, j] of [
+        [0, 0],
+        [1, 0],
+        [0, 1],
+        [1, 1],
+        [0.5, 0.5],
+        [0.5, 0],
+        [0, 0.5],
+        [-0.5, 0.5],
+        [0.5, -0.5],
+        [1.5, 0.5],
+        [0.5, 1.5],
+      ]) {
         any ||= sampleAt(Math.min(width - 1, x), Math.min(height - 1, y), i * coarse, j * coarse) > 0
       }
       seen.set(y * width + x, any)
@@ -86,7 +105,11 @@ export function frontCoverage(frame: Frame, lens: Lens, pose: Pose, map: Float64
   for (let y = Math.floor(height * 0.5); y < height; y++) {
     for (let x = 0; x < width; x++) {
       if (!near(x, y)) continue
-      const corners = sampleAt(x, y, -0.33, -0.33) + sampleAt(x, y, 0.33, -0.33) + sampleAt(x, y, -0.33, 0.33) + sampleAt(x, y, 0.33, 0.33)
+      const corners =
+        sampleAt(x, y, -0.33, -0.33) +
+        sampleAt(x, y, 0.33, -0.33) +
+        sampleAt(x, y, -0.33, 0.33) +
+        sampleAt(x, y, 0.33, 0.33)
       if (corners === 0 || corners === 4) {
         out[y * width + x] = corners / 4
         continue
@@ -99,17 +122,34 @@ export function frontCoverage(frame: Frame, lens: Lens, pose: Pose, map: Float64
   return out
 }
 
-function bilinear(source: Float32Array, channels: number, channel: number, width: number, height: number, x: number, y: number, outside: number): number {
+function bilinear(
+  source: Float32Array,
+  channels: number,
+  channel: number,
+  width: number,
+  height: number,
+  x: number,
+  y: number,
+  outside: number,
+): number {
   const x0 = Math.floor(x)
   const y0 = Math.floor(y)
-  const at = (i: number, j: number) => (i < 0 || j < 0 || i >= width || j >= height ? outside : source[(j * width + i) * channels + channel])
+  const at = (i: number, j: number) =>
+    i < 0 || j < 0 || i >= width || j >= height ? outside : source[(j * width + i) * channels + channel]
   const top = at(x0, y0) + (at(x0 + 1, y0) - at(x0, y0)) * (x - x0)
   const bottom = at(x0, y0 + 1) + (at(x0 + 1, y0 + 1) - at(x0, y0 + 1)) * (x - x0)
   return top + (bottom - top) * (y - y0)
 }
 
 /** The truth: the light there would be with the guest standing on the quay, in plate pixels. */
-export function withGuest(scene: Float32Array, frame: Frame, map: Float64Array, guest: GuestPasses, ground: GroundPasses, front: Float32Array): Float32Array {
+export function withGuest(
+  scene: Float32Array,
+  frame: Frame,
+  map: Float64Array,
+  guest: GuestPasses,
+  ground: GroundPasses,
+  front: Float32Array,
+): Float32Array {
   const out = scene.slice()
   const g = guest.window
   const s = ground.window
@@ -125,7 +165,9 @@ export function withGuest(scene: Float32Array, frame: Frame, map: Float64Array, 
     for (let c = 0; c < 3; c++) {
       let behind = scene[i * 3 + c]
       if (inGround) {
-        behind = behind * bilinear(ground.ratio, 3, c, s.width, s.height, x - s.x, y - s.y, 1) + bilinear(ground.reflection, 3, c, s.width, s.height, x - s.x, y - s.y, 0)
+        behind =
+          behind * bilinear(ground.ratio, 3, c, s.width, s.height, x - s.x, y - s.y, 1) +
+          bilinear(ground.reflection, 3, c, s.width, s.height, x - s.x, y - s.y, 0)
       }
       let light = 0
       if (inGuest) for (const pass of guest.light) light += bilinear(pass, 3, c, g.width, g.height, x - g.x, y - g.y, 0)

@@ -3,7 +3,19 @@
 import { fractalNoise, random3, valueNoise } from './noise'
 import { hitSolid, near, normal, type Ray, type Solid } from './solids'
 
-export const material = { iron: 0, rope: 1, paint: 2, wood: 3, shed: 4, hull: 5, mast: 6, lampWarm: 7, lampCool: 8, grey: 9, chart: 10 } as const
+export const material = {
+  iron: 0,
+  rope: 1,
+  paint: 2,
+  wood: 3,
+  shed: 4,
+  hull: 5,
+  mast: 6,
+  lampWarm: 7,
+  lampCool: 8,
+  grey: 9,
+  chart: 10,
+} as const
 
 export interface Lamp {
   readonly x: number
@@ -35,15 +47,32 @@ function bar(a: readonly number[], b: readonly number[], radius: number, m: numb
 function craneSolids(): Solid[] {
   const solids: Solid[] = [box(3.0, 0, -8.35, 3.5, 0.35, -7.75, material.iron)]
   const red = material.paint
-  for (const [x, z] of [[3.08, -8.22], [3.42, -8.22], [3.08, -7.88], [3.42, -7.88]]) solids.push(bar([x, 0.3, z], [x, 4.2, z], 0.035, red))
+  for (const [x, z] of [
+    [3.08, -8.22],
+    [3.42, -8.22],
+    [3.08, -7.88],
+    [3.42, -7.88],
+  ])
+    solids.push(bar([x, 0.3, z], [x, 4.2, z], 0.035, red))
   for (let i = 0; i < 7; i++) {
     const y = 0.4 + i * 0.52
-    solids.push(bar([3.08, y, -7.88], [3.42, y + 0.52, -7.88], 0.018, red), bar([3.08, y + 0.52, -8.22], [3.42, y, -8.22], 0.018, red))
+    solids.push(
+      bar([3.08, y, -7.88], [3.42, y + 0.52, -7.88], 0.018, red),
+      bar([3.08, y + 0.52, -8.22], [3.42, y, -8.22], 0.018, red),
+    )
   }
-  for (const [y, z] of [[2.78, -7.88], [2.78, -8.12], [3.1, -8.0]]) solids.push(bar([-0.15, y + 0.02, z], [3.4, y, z], 0.032, red))
+  for (const [y, z] of [
+    [2.78, -7.88],
+    [2.78, -8.12],
+    [3.1, -8.0],
+  ])
+    solids.push(bar([-0.15, y + 0.02, z], [3.4, y, z], 0.032, red))
   for (let i = 0; i < 9; i++) {
     const x = -0.1 + i * 0.38
-    solids.push(bar([x, 2.79, -7.88], [x + 0.19, 3.1, -8.0], 0.014, red), bar([x + 0.19, 3.1, -8.0], [x + 0.38, 2.79, -7.88], 0.014, red))
+    solids.push(
+      bar([x, 2.79, -7.88], [x + 0.19, 3.1, -8.0], 0.014, red),
+      bar([x + 0.19, 3.1, -8.0], [x + 0.38, 2.79, -7.88], 0.014, red),
+    )
   }
   solids.push({ kind: 'sphere', centre: [bellPlace.x, 2.7, -8], radius: 0.1, material: material.iron })
   return solids
@@ -59,7 +88,11 @@ function frontSolids(): Solid[] {
   for (let turn = 0; turn < 3; turn++) {
     const y = 0.36 + turn * 0.055
     const steps = 14
-    const point = (k: number) => [-0.42 + 0.185 * Math.cos((k * 2 * Math.PI) / steps), y + (0.05 * k) / steps, -5.6 + 0.185 * Math.sin((k * 2 * Math.PI) / steps)]
+    const point = (k: number) => [
+      -0.42 + 0.185 * Math.cos((k * 2 * Math.PI) / steps),
+      y + (0.05 * k) / steps,
+      -5.6 + 0.185 * Math.sin((k * 2 * Math.PI) / steps),
+    ]
     for (let k = 0; k < steps; k++) solids.push(bar(point(k), point(k + 1), 0.028, material.rope))
   }
   const pieces = 22
@@ -73,7 +106,12 @@ function frontSolids(): Solid[] {
 
 function lampSolids(): Solid[] {
   return lamps.flatMap((lamp, i): Solid[] => [
-    { kind: 'sphere', centre: [lamp.x, lamp.y, lamp.z], radius: lamp.radius, material: i === 0 ? material.lampWarm : material.lampCool },
+    {
+      kind: 'sphere',
+      centre: [lamp.x, lamp.y, lamp.z],
+      radius: lamp.radius,
+      material: i === 0 ? material.lampWarm : material.lampCool,
+    },
     bar([lamp.x + 0.32, 0, lamp.z], [lamp.x + 0.32, lamp.y + 0.3, lamp.z], 0.045, material.iron),
     bar([lamp.x + 0.32, lamp.y + 0.3, lamp.z], [lamp.x, lamp.y + 0.24, lamp.z], 0.028, material.iron),
     { kind: 'cylinder', centre: [lamp.x, lamp.y + 0.13, lamp.z], radius: 0.17, height: 0.05, material: material.iron },
@@ -91,7 +129,14 @@ function stackSolids(): Solid[] {
 
 function boatSolids(): Solid[] {
   const solids: Solid[] = []
-  for (const [x, z, tall, lean] of [[-9.5, -27, 6.4, 0.16], [-4.6, -33, 7.6, -0.1], [6.9, -30, 6.9, 0.12], [12.4, -38, 8.4, -0.2], [0.9, -44, 8.0, 0.1], [-16, -42, 8.2, 0.1]]) {
+  for (const [x, z, tall, lean] of [
+    [-9.5, -27, 6.4, 0.16],
+    [-4.6, -33, 7.6, -0.1],
+    [6.9, -30, 6.9, 0.12],
+    [12.4, -38, 8.4, -0.2],
+    [0.9, -44, 8.0, 0.1],
+    [-16, -42, 8.2, 0.1],
+  ]) {
     solids.push(bar([x - 2.2, waterLevel + 0.3, z], [x + 2.0, waterLevel + 0.42, z], 0.62, material.hull))
     solids.push(box(x - 0.7, waterLevel + 0.8, z - 0.4, x + 0.5, waterLevel + 1.7, z + 0.4, material.shed))
     solids.push(bar([x, waterLevel, z], [x + lean, waterLevel + tall, z], 0.07, material.mast))
@@ -104,8 +149,24 @@ function boatSolids(): Solid[] {
 
 function shoreSolids(): Solid[] {
   const solids: Solid[] = [box(-90, waterLevel - 1, -80, 90, waterLevel + 0.9, -62, material.shed)]
-  const row: readonly (readonly number[])[] = [[-44, 11, 4.6, 7.2], [-31, 9, 5.4, 8.0], [-20, 12, 3.9, 6.3], [-6, 7, 5.8, 8.8], [3, 13, 4.3, 6.9], [18, 8, 6.4, 9.2], [28, 12, 4.4, 7.0], [42, 14, 5.2, 8.0]]
-  for (const [x, width, wall, ridge] of row) solids.push({ kind: 'gable', min: [x, waterLevel, -74], max: [x + width, wall, -64], ridge, material: material.shed })
+  const row: readonly (readonly number[])[] = [
+    [-44, 11, 4.6, 7.2],
+    [-31, 9, 5.4, 8.0],
+    [-20, 12, 3.9, 6.3],
+    [-6, 7, 5.8, 8.8],
+    [3, 13, 4.3, 6.9],
+    [18, 8, 6.4, 9.2],
+    [28, 12, 4.4, 7.0],
+    [42, 14, 5.2, 8.0],
+  ]
+  for (const [x, width, wall, ridge] of row)
+    solids.push({
+      kind: 'gable',
+      min: [x, waterLevel, -74],
+      max: [x + width, wall, -64],
+      ridge,
+      material: material.shed,
+    })
   solids.push(box(14.6, 0, -70, 15.6, 13, -69, material.shed), box(-9, 0, -72, -8.2, 11, -71.2, material.shed))
   return solids
 }
@@ -121,7 +182,10 @@ function boundsOf(solid: Solid): { min: number[]; max: number[] } {
     case 'box':
       return { min: [...solid.min], max: [...solid.max] }
     case 'gable':
-      return { min: solid.min.map((v, i) => (i === 1 ? v : v - 0.4)), max: [solid.max[0] + 0.4, solid.ridge, solid.max[2] + 0.4] }
+      return {
+        min: solid.min.map((v, i) => (i === 1 ? v : v - 0.4)),
+        max: [solid.max[0] + 0.4, solid.ridge, solid.max[2] + 0.4],
+      }
     case 'sphere':
       return { min: solid.centre.map((v) => v - solid.radius), max: solid.centre.map((v) => v + solid.radius) }
     case 'cylinder':
@@ -130,7 +194,10 @@ function boundsOf(solid: Solid): { min: number[]; max: number[] } {
         max: [solid.centre[0] + solid.radius, solid.centre[1] + solid.height, solid.centre[2] + solid.radius],
       }
     case 'capsule':
-      return { min: solid.a.map((v, i) => Math.min(v, solid.b[i]) - solid.radius), max: solid.a.map((v, i) => Math.max(v, solid.b[i]) + solid.radius) }
+      return {
+        min: solid.a.map((v, i) => Math.min(v, solid.b[i]) - solid.radius),
+        max: solid.a.map((v, i) => Math.max(v, solid.b[i]) + solid.radius),
+      }
   }
 }
 
@@ -143,11 +210,25 @@ function grouped(solids: readonly Solid[], most: number): Group[] {
   const axis = [0, 1, 2].reduce((widest, i) => (max[i] - min[i] > max[widest] - min[widest] ? i : widest), 0)
   bounded.sort((a, b) => a.min[axis] + a.max[axis] - b.min[axis] - b.max[axis])
   const half = bounded.length >> 1
-  return [...grouped(bounded.slice(0, half).map((b) => b.solid), most), ...grouped(bounded.slice(half).map((b) => b.solid), most)]
+  return [
+    ...grouped(
+      bounded.slice(0, half).map((b) => b.solid),
+      most,
+    ),
+    ...grouped(
+      bounded.slice(half).map((b) => b.solid),
+      most,
+    ),
+  ]
 }
 
 const onQuay = grouped([...craneSolids(), ...stackSolids()], 6)
-const groups: readonly Group[] = [...onQuay, ...grouped(lampSolids(), 4), ...grouped(boatSolids(), 6), ...grouped(shoreSolids(), 3)]
+const groups: readonly Group[] = [
+  ...onQuay,
+  ...grouped(lampSolids(), 4),
+  ...grouped(boatSolids(), 6),
+  ...grouped(shoreSolids(), 3),
+]
 const frontGroups = grouped(frontSolids(), 6)
 
 export interface Hit {

@@ -99,13 +99,20 @@ export function record(light: Float32Array, frame: Frame, recording: Recording, 
 }
 
 /** Adds grain: Poisson-Gaussian variance, a little wider than a pixel, new on every frame. */
-export function addGrain(pixels: Float32Array, { width, height }: Frame, recording: Recording, frame: number, seed: number): Float32Array {
+export function addGrain(
+  pixels: Float32Array,
+  { width, height }: Frame,
+  recording: Recording,
+  frame: number,
+  seed: number,
+): Float32Array {
   const out = new Float32Array(pixels.length)
   const raw = new Float32Array((width + 2) * (height + 2))
   const side = 0.16
   const norm = 1 / Math.sqrt(1 + 4 * side * side)
   for (let c = 0; c < 3; c++) {
-    for (let y = 0; y < height + 2; y++) for (let x = 0; x < width + 2; x++) raw[y * (width + 2) + x] = gaussian3(x * 4 + c, y, frame * 977 + seed)
+    for (let y = 0; y < height + 2; y++)
+      for (let x = 0; x < width + 2; x++) raw[y * (width + 2) + x] = gaussian3(x * 4 + c, y, frame * 977 + seed)
     for (let y = 0; y < height; y++) {
       for (let x = 0; x < width; x++) {
         const k = (y + 1) * (width + 2) + x + 1

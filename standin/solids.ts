@@ -13,11 +13,34 @@ export interface Ray {
 export const normal = { x: 0, y: 0, z: 0 }
 
 export type Solid =
-  | { readonly kind: 'box'; readonly min: readonly number[]; readonly max: readonly number[]; readonly material: number }
-  | { readonly kind: 'capsule'; readonly a: readonly number[]; readonly b: readonly number[]; readonly radius: number; readonly material: number }
+  | {
+      readonly kind: 'box'
+      readonly min: readonly number[]
+      readonly max: readonly number[]
+      readonly material: number
+    }
+  | {
+      readonly kind: 'capsule'
+      readonly a: readonly number[]
+      readonly b: readonly number[]
+      readonly radius: number
+      readonly material: number
+    }
   | { readonly kind: 'sphere'; readonly centre: readonly number[]; readonly radius: number; readonly material: number }
-  | { readonly kind: 'cylinder'; readonly centre: readonly number[]; readonly radius: number; readonly height: number; readonly material: number }
-  | { readonly kind: 'gable'; readonly min: readonly number[]; readonly max: readonly number[]; readonly ridge: number; readonly material: number }
+  | {
+      readonly kind: 'cylinder'
+      readonly centre: readonly number[]
+      readonly radius: number
+      readonly height: number
+      readonly material: number
+    }
+  | {
+      readonly kind: 'gable'
+      readonly min: readonly number[]
+      readonly max: readonly number[]
+      readonly ridge: number
+      readonly material: number
+    }
 
 export const near = 1e-4
 

@@ -9,7 +9,9 @@ export class ArenaFullError extends Error {
     readonly budget: number,
   ) {
     const mb = (bytes: number) => `${Math.ceil(bytes / 2 ** 20)} MB`
-    super(`The picture needs ${mb(wanted)} of working memory; ${mb(free)} of ${mb(budget)} are free in one piece. Work at half scale, or give the engine a larger budget.`)
+    super(
+      `The picture needs ${mb(wanted)} of working memory; ${mb(free)} of ${mb(budget)} are free in one piece. Work at half scale, or give the engine a larger budget.`,
+    )
   }
 }
 

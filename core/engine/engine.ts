@@ -96,7 +96,12 @@ export class Engine {
     for (const worker of this.options.workers) worker.terminate()
   }
 
-  private async compute(step: Step, window: Window, output: Output, signal?: AbortSignal): Promise<Uint8Array<ArrayBuffer>> {
+  private async compute(
+    step: Step,
+    window: Window,
+    output: Output,
+    signal?: AbortSignal,
+  ): Promise<Uint8Array<ArrayBuffer>> {
     const residents = await this.hold(step, signal)
     try {
       // One picture at a time: it has all workers, and the next one waits its turn.
@@ -129,7 +134,13 @@ export class Engine {
     throw failed.reason
   }
 
-  private async runJob(step: Step, window: Window, output: Output, residents: ReadonlyMap<string, Resident>, signal?: AbortSignal): Promise<Uint8Array<ArrayBuffer>> {
+  private async runJob(
+    step: Step,
+    window: Window,
+    output: Output,
+    residents: ReadonlyMap<string, Resident>,
+    signal?: AbortSignal,
+  ): Promise<Uint8Array<ArrayBuffer>> {
     if (this.broken !== null) throw new Error(this.broken)
     if (signal?.aborted) throw new CancelledError('The picture was called off.')
     const bytes = pixelCount(window) * (output.kind === 'view' ? 4 : 16)
@@ -217,12 +228,20 @@ export class Engine {
         address = this.allocate(samples.length * bytesPerSample[type])
         addresses.push(address)
         seen.set(samples, address)
-        new Uint8Array(this.options.memory.buffer, address, samples.byteLength).set(new Uint8Array(samples.buffer, samples.byteOffset, samples.byteLength))
+        new Uint8Array(this.options.memory.buffer, address, samples.byteLength).set(
+          new Uint8Array(samples.buffer, samples.byteOffset, samples.byteLength),
+        )
       }
       return { type, address }
     })
     const claims = source.decoded ? ({ encoding: 'linear', alpha: 'premultiplied' } as const) : request.claims
-    const frame: ResidentFrame = { dataWindow: source.dataWindow, displayWindow: source.displayWindow, takes: request.takes, claims, planes }
+    const frame: ResidentFrame = {
+      dataWindow: source.dataWindow,
+      displayWindow: source.displayWindow,
+      takes: request.takes,
+      claims,
+      planes,
+    }
     const resident: Resident = { frame, addresses, users: 0, gone: false }
     const bytes = residentBytes(frame)
     if (bytes > this.frames.maxSize) {

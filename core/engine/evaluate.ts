@@ -83,7 +83,14 @@ export class Evaluator {
     const rowBytes = touched.width * bytesPerPixel
     for (let row = 0; row < touched.height; row++) {
       const behind = to + ((touched.y + row - window.y) * window.width + touched.x - window.x) * bytesPerPixel
-      landing.land(this.kernels, behind, element + row * rowBytes, plate && plate + row * rowBytes, touched.width, step.values)
+      landing.land(
+        this.kernels,
+        behind,
+        element + row * rowBytes,
+        plate && plate + row * rowBytes,
+        touched.width,
+        step.values,
+      )
     }
     this.top = mark
   }
@@ -91,7 +98,8 @@ export class Evaluator {
   private take(window: Window): number {
     const address = this.top
     const bytes = pixelCount(window) * bytesPerPixel
-    if (address + bytes > this.end) throw new ScratchFullError(`A tile of ${window.width}x${window.height} does not fit the scratch memory.`)
+    if (address + bytes > this.end)
+      throw new ScratchFullError(`A tile of ${window.width}x${window.height} does not fit the scratch memory.`)
     this.top += bytes
     return address
   }

@@ -24,7 +24,10 @@ export class NoSuchChannelsError extends Error {
  * @param available channel names of the part
  * @returns the names to read: red, green, blue and alpha where it is claimed and there; or the one channel of a matte
  */
-export function channelsFor(request: Pick<FrameRequest, 'takes' | 'claims' | 'path' | 'part'>, available: readonly string[]): string[] {
+export function channelsFor(
+  request: Pick<FrameRequest, 'takes' | 'claims' | 'path' | 'part'>,
+  available: readonly string[],
+): string[] {
   if (request.takes === 'matte') {
     const name = ['Y', 'A', 'R', 'Z'].find((wanted) => available.includes(wanted)) ?? available[0]
     if (name !== undefined) return [name]
@@ -59,7 +62,8 @@ export function reduceFrame(planes: Planes, claims: Claims, takes: 'rgba' | 'mat
       const sums = new Float64Array(target.width * target.height)
       for (let y = 0; y < dataWindow.height; y++) {
         const row = (Math.floor((dataWindow.y + y) / scale) - target.y) * target.width
-        for (let x = 0; x < dataWindow.width; x++) sums[row + Math.floor((dataWindow.x + x) / scale) - target.x] += samples[y * dataWindow.width + x]
+        for (let x = 0; x < dataWindow.width; x++)
+          sums[row + Math.floor((dataWindow.x + x) / scale) - target.x] += samples[y * dataWindow.width + x]
       }
       const whole = 1 / (scale * scale)
       const reduced = new Float32Array(sums.length)
@@ -69,7 +73,11 @@ export function reduceFrame(planes: Planes, claims: Claims, takes: 'rgba' | 'mat
   }
 }
 
-function workingPlanes({ planes }: Planes, claims: Claims, takes: 'rgba' | 'matte'): { name: string; samples: Float32Array }[] {
+function workingPlanes(
+  { planes }: Planes,
+  claims: Claims,
+  takes: 'rgba' | 'matte',
+): { name: string; samples: Float32Array }[] {
   const floats = planes.map(({ name, type, samples }) => {
     const out = new Float32Array(samples.length)
     if (type === 'half') for (let i = 0; i < out.length; i++) out[i] = halfTable[samples[i]]

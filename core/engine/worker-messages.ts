@@ -24,7 +24,12 @@ export interface TileJob {
 }
 
 export type ToWorker =
-  | { readonly kind: 'start'; readonly memory: WebAssembly.Memory; readonly scratch: number; readonly scratchBytes: number }
+  | {
+      readonly kind: 'start'
+      readonly memory: WebAssembly.Memory
+      readonly scratch: number
+      readonly scratchBytes: number
+    }
   | { readonly kind: 'job'; readonly job: TileJob }
 
 export type FromWorker =

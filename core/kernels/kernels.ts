@@ -35,7 +35,16 @@ export interface Kernels {
   premultiply(pixels: number, count: number): void
 
   /** `C = gain C + veil a` per channel, on premultiplied values; alpha stays. */
-  gainAndVeil(pixels: number, count: number, gainR: number, gainG: number, gainB: number, veilR: number, veilG: number, veilB: number): void
+  gainAndVeil(
+    pixels: number,
+    count: number,
+    gainR: number,
+    gainG: number,
+    gainB: number,
+    veilR: number,
+    veilG: number,
+    veilB: number,
+  ): void
   /** `c = c^exponent` per channel on unpremultiplied colour; where a <= 1e-6 the colour counts as light with a = 1. Values <= 0 stay. */
   power(pixels: number, count: number, exponentR: number, exponentG: number, exponentB: number): void
 
@@ -44,7 +53,17 @@ export interface Kernels {
   /** `B + amount F`, alpha of what is behind stays. */
   addLight(behind: number, element: number, count: number, amountR: number, amountG: number, amountB: number): void
   /** `v + (B - v)(1 - m (1 - s))`, m the first channel of the element; m = 0 changes no bit. */
-  shadow(behind: number, element: number, count: number, sR: number, sG: number, sB: number, vR: number, vG: number, vB: number): void
+  shadow(
+    behind: number,
+    element: number,
+    count: number,
+    sR: number,
+    sG: number,
+    sB: number,
+    vR: number,
+    vG: number,
+    vB: number,
+  ): void
   /** `v + (B - v) (1 - strength (1 - ao))`, never below 0 of the factor; ao = 1 changes no bit. */
   occlusion(behind: number, element: number, count: number, strength: number, vR: number, vG: number, vB: number): void
   /** `B (1 - m) + P m`, P the plate; m >= 1 copies the plate's bits, m <= 0 leaves B's. */

@@ -107,7 +107,11 @@ export function typescriptKernels(memory: ArrayBufferLike): Kernels {
       }
     },
     reveal(behind, element, plate, count) {
-      for (let b = behind >> 2, e = element >> 2, p = plate >> 2, end = b + count * 4; b < end; b += 4, e += 4, p += 4) {
+      for (
+        let b = behind >> 2, e = element >> 2, p = plate >> 2, end = b + count * 4;
+        b < end;
+        b += 4, e += 4, p += 4
+      ) {
         const m = f[e]
         if (m <= 0) continue
         if (m >= 1) {

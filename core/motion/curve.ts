@@ -32,9 +32,7 @@ export function valueAt(curve: Curve, frame: number): number {
   const m1 = tangentAt(keys, i + 1) * span
   const t2 = t * t
   const t3 = t2 * t
-  return (
-    (2 * t3 - 3 * t2 + 1) * from.value + (t3 - 2 * t2 + t) * m0 + (-2 * t3 + 3 * t2) * to.value + (t3 - t2) * m1
-  )
+  return (2 * t3 - 3 * t2 + 1) * from.value + (t3 - 2 * t2 + t) * m0 + (-2 * t3 + 3 * t2) * to.value + (t3 - t2) * m1
 }
 
 /** Level at the ends and at turning points, else the harmonic mean of the slopes on both sides. */

@@ -2,7 +2,15 @@
 
 import { valueAt } from '../motion/curve'
 import { landings } from '../set/landings'
-import { framePath, sourceFrame, type Element, type LandingSettings, type Parameters, type Shot, type Source } from '../shot'
+import {
+  framePath,
+  sourceFrame,
+  type Element,
+  type LandingSettings,
+  type Parameters,
+  type Shot,
+  type Source,
+} from '../shot'
 import { treatments, type ParameterValues } from '../treatments'
 import { contentKey } from './content-key'
 import type { Scale, Step } from './steps'
@@ -35,7 +43,9 @@ export function planFrame(shot: Shot, frame: number, scale: Scale, fingerprint: 
   const [plateElement, ...others] = shot.elements
   const plate = plateElement && elementStep(shot, plateElement, frame, scale, fingerprint)
   if (!plate) {
-    throw new NoPlateError(`${shot.name} has no plate at frame ${frame}. Its plate's source covers ${rangeOf(shot)}; choose a frame inside it.`)
+    throw new NoPlateError(
+      `${shot.name} has no plate at frame ${frame}. Its plate's source covers ${rangeOf(shot)}; choose a frame inside it.`,
+    )
   }
   const elements = new Map<string, Step>()
   let composite: Step = treat(plate, plateElement, frame)
@@ -67,7 +77,16 @@ function elementStep(shot: Shot, element: Element, frame: number, scale: Scale, 
   return {
     op: 'frame',
     key: contentKey('frame', decodeVersion, path, fingerprint(source, from), element.part, takes, claims, scale),
-    request: { source: source.id, sourceName: source.name, path, frame: from, part: element.part, takes, claims, scale },
+    request: {
+      source: source.id,
+      sourceName: source.name,
+      path,
+      frame: from,
+      part: element.part,
+      takes,
+      claims,
+      scale,
+    },
   }
 }
 
@@ -76,17 +95,31 @@ function treat(input: Step, element: Element, frame: number): Step {
   for (const { kind, enabled, parameters } of element.treatments) {
     if (!enabled) continue
     const values = valuesAt(parameters, frame)
-    step = { op: 'treat', key: contentKey('treat', kind, treatments[kind].version, values, step.key), input: step, kind, values }
+    step = {
+      op: 'treat',
+      key: contentKey('treat', kind, treatments[kind].version, values, step.key),
+      input: step,
+      kind,
+      values,
+    }
   }
   return step
 }
 
-function landStep(behind: Step, element: Step, plate: Step, { kind, parameters }: LandingSettings, frame: number): Step {
+function landStep(
+  behind: Step,
+  element: Step,
+  plate: Step,
+  { kind, parameters }: LandingSettings,
+  frame: number,
+): Step {
   const values = valuesAt(parameters, frame)
   const key = contentKey('land', kind, landings[kind].version, values, behind.key, element.key, plate.key)
   return { op: 'land', key, behind, element, plate, kind, values }
 }
 
 function valuesAt(parameters: Parameters, frame: number): ParameterValues {
-  return Object.fromEntries(Object.entries(parameters).map(([name, curves]) => [name, curves.map((curve) => valueAt(curve, frame))]))
+  return Object.fromEntries(
+    Object.entries(parameters).map(([name, curves]) => [name, curves.map((curve) => valueAt(curve, frame))]),
+  )
 }

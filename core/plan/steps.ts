@@ -23,7 +23,13 @@ export interface FrameRequest {
 
 export type Step =
   | { readonly op: 'frame'; readonly key: string; readonly request: FrameRequest }
-  | { readonly op: 'treat'; readonly key: string; readonly input: Step; readonly kind: TreatmentKind; readonly values: ParameterValues }
+  | {
+      readonly op: 'treat'
+      readonly key: string
+      readonly input: Step
+      readonly kind: TreatmentKind
+      readonly values: ParameterValues
+    }
   | {
       readonly op: 'land'
       readonly key: string

@@ -18,7 +18,17 @@ export interface Landing extends Description<LandingKind> {
   land(kernels: Kernels, behind: number, element: number, plate: number, count: number, values: ParameterValues): void
 }
 
-const veil: ParameterDescription = { name: 'veil', label: 'Plate veil', help: 'Light of the plate that no shadow can take away. Scene-linear.', channels: 3, unit: '', least: 0, most: 0.5, step: 0.0005, initial: 0 }
+const veil: ParameterDescription = {
+  name: 'veil',
+  label: 'Plate veil',
+  help: 'Light of the plate that no shadow can take away. Scene-linear.',
+  channels: 3,
+  unit: '',
+  least: 0,
+  most: 0.5,
+  step: 0.0005,
+  initial: 0,
+}
 
 const all: readonly Landing[] = [
   {
@@ -47,8 +57,21 @@ const all: readonly Landing[] = [
     takes: 'rgba',
     label: 'Plus lighter',
     help: 'Adds its light to what is behind.',
-    parameters: [{ name: 'amount', label: 'Amount', help: 'Factor on the added light.', channels: 3, unit: '×', least: 0, most: 4, step: 0.005, initial: 1 }],
-    land: (kernels, behind, element, _plate, count, { amount }) => kernels.addLight(behind, element, count, amount[0], amount[1], amount[2]),
+    parameters: [
+      {
+        name: 'amount',
+        label: 'Amount',
+        help: 'Factor on the added light.',
+        channels: 3,
+        unit: '×',
+        least: 0,
+        most: 4,
+        step: 0.005,
+        initial: 1,
+      },
+    ],
+    land: (kernels, behind, element, _plate, count, { amount }) =>
+      kernels.addLight(behind, element, count, amount[0], amount[1], amount[2]),
   },
   {
     kind: 'shadow',
@@ -56,8 +79,22 @@ const all: readonly Landing[] = [
     takes: 'matte',
     label: 'Shadow',
     help: 'Takes the lamps’ light away where the matte says so, down to the ratio that the plate’s own shadows have.',
-    parameters: [{ name: 'ratio', label: 'Shadowed / lit', help: 'Light left in full shadow, measured on the plate’s own shadows.', channels: 3, unit: '×', least: 0, most: 1, step: 0.005, initial: 0.4 }, veil],
-    land: (kernels, behind, element, _plate, count, v) => kernels.shadow(behind, element, count, v.ratio[0], v.ratio[1], v.ratio[2], v.veil[0], v.veil[1], v.veil[2]),
+    parameters: [
+      {
+        name: 'ratio',
+        label: 'Shadowed / lit',
+        help: 'Light left in full shadow, measured on the plate’s own shadows.',
+        channels: 3,
+        unit: '×',
+        least: 0,
+        most: 1,
+        step: 0.005,
+        initial: 0.4,
+      },
+      veil,
+    ],
+    land: (kernels, behind, element, _plate, count, v) =>
+      kernels.shadow(behind, element, count, v.ratio[0], v.ratio[1], v.ratio[2], v.veil[0], v.veil[1], v.veil[2]),
   },
   {
     kind: 'occlusion',
@@ -65,8 +102,22 @@ const all: readonly Landing[] = [
     takes: 'matte',
     label: 'Occlusion',
     help: 'Darkens where little sky light arrives; 1 in the pass means open.',
-    parameters: [{ name: 'strength', label: 'Strength', help: 'How much of the pass is used.', channels: 1, unit: '×', least: 0, most: 2, step: 0.005, initial: 1 }, veil],
-    land: (kernels, behind, element, _plate, count, v) => kernels.occlusion(behind, element, count, v.strength[0], v.veil[0], v.veil[1], v.veil[2]),
+    parameters: [
+      {
+        name: 'strength',
+        label: 'Strength',
+        help: 'How much of the pass is used.',
+        channels: 1,
+        unit: '×',
+        least: 0,
+        most: 2,
+        step: 0.005,
+        initial: 1,
+      },
+      veil,
+    ],
+    land: (kernels, behind, element, _plate, count, v) =>
+      kernels.occlusion(behind, element, count, v.strength[0], v.veil[0], v.veil[1], v.veil[2]),
   },
   {
     kind: 'reveal',
@@ -79,5 +130,7 @@ const all: readonly Landing[] = [
   },
 ]
 
-export const landings = Object.fromEntries(all.map((landing) => [landing.kind, landing])) as Readonly<Record<LandingKind, Landing>>
+export const landings = Object.fromEntries(all.map((landing) => [landing.kind, landing])) as Readonly<
+  Record<LandingKind, Landing>
+>
 export const landingKinds: readonly LandingKind[] = all.map((landing) => landing.kind)

@@ -19,10 +19,22 @@ export interface ParameterAddress {
 export type Edit =
   /** on a keyed curve this sets the key at `frame` */
   | { readonly kind: 'set-parameter'; readonly at: ParameterAddress; readonly frame: number; readonly value: number }
+  /** one value a channel */
+  | {
+      readonly kind: 'set-channels'
+      readonly at: Omit<ParameterAddress, 'channel'>
+      readonly frame: number
+      readonly values: readonly number[]
+    }
   | { readonly kind: 'reset-parameter'; readonly at: ParameterAddress }
   | { readonly kind: 'add-key'; readonly at: ParameterAddress; readonly frame: number }
   | { readonly kind: 'remove-key'; readonly at: ParameterAddress; readonly frame: number }
-  | { readonly kind: 'enable-treatment'; readonly element: string; readonly treatment: string; readonly enabled: boolean }
+  | {
+      readonly kind: 'enable-treatment'
+      readonly element: string
+      readonly treatment: string
+      readonly enabled: boolean
+    }
   | { readonly kind: 'show-element'; readonly element: string; readonly visible: boolean }
   | { readonly kind: 'set-claims'; readonly source: string; readonly claims: Partial<Claims> }
   /** undo and redo: changes made before, taken back or made again */
@@ -53,7 +65,9 @@ function restore(shot: Shot, patches: readonly Patch[]): Edited {
     })
     return { shot: next, patches: made, inverse }
   } catch (error) {
-    throw new ImpossibleEditError(`This cannot be taken back any more: ${error instanceof Error ? error.message : String(error)}.`)
+    throw new ImpossibleEditError(
+      `This cannot be taken back any more: ${error instanceof Error ? error.message : String(error)}.`,
+    )
   }
 }
 
@@ -61,6 +75,11 @@ function change(draft: Draft<Shot>, edit: Exclude<Edit, { kind: 'restore' }>): v
   switch (edit.kind) {
     case 'set-parameter':
       return changeCurves(draft, edit.at, (curve) => withValue(curve, edit.frame, edit.value))
+    case 'set-channels':
+      edit.values.forEach((value, channel) =>
+        changeCurves(draft, { ...edit.at, channel }, (curve) => withValue(curve, edit.frame, value)),
+      )
+      return
     case 'reset-parameter':
       return changeCurves(draft, edit.at, (_curve, initial) => initial)
     case 'add-key':
@@ -96,11 +115,14 @@ function findTreatment(element: Draft<Element>, id: string) {
 function changeCurves(draft: Draft<Shot>, at: ParameterAddress, next: (curve: Curve, initial: number) => Curve): void {
   const element = findElement(draft, at.element)
   const settings = at.treatment === null ? element.landing : findTreatment(element, at.treatment)
-  const description: Description = at.treatment === null ? landings[element.landing.kind] : treatments[findTreatment(element, at.treatment).kind]
+  const description: Description =
+    at.treatment === null ? landings[element.landing.kind] : treatments[findTreatment(element, at.treatment).kind]
   const known = description.parameters.find((p) => p.name === at.parameter)
   const curves = settings.parameters[at.parameter] as Curve[] | undefined
   if (!known || !curves || (at.channel !== null && at.channel >= known.channels)) {
-    throw new ImpossibleEditError(`${description.label} has no parameter "${at.parameter}"${at.channel === null ? '' : ` with a channel ${at.channel}`}.`)
+    throw new ImpossibleEditError(
+      `${description.label} has no parameter "${at.parameter}"${at.channel === null ? '' : ` with a channel ${at.channel}`}.`,
+    )
   }
   curves.forEach((curve, channel) => {
     if (at.channel === null || at.channel === channel) curves[channel] = next(curve, known.initial) as never
@@ -112,16 +134,18 @@ const channelNames = ['red', 'green', 'blue']
 /** What an edit did, for history and undo: "Veil red of Bell". */
 export function describeEdit(shot: Shot, edit: Edit): string {
   const nameOf = (id: string) => shot.elements.find((e) => e.id === id)?.name ?? id
-  const parameter = (at: ParameterAddress) => {
+  const parameter = (at: Omit<ParameterAddress, 'channel'> & { channel?: number | null }) => {
     const element = shot.elements.find((e) => e.id === at.element)
     const treatment = element?.treatments.find((t) => t.id === at.treatment)
     const description = treatment ? treatments[treatment.kind] : element ? landings[element.landing.kind] : undefined
     const known = description?.parameters.find((p) => p.name === at.parameter)
-    const channel = at.channel !== null && known?.channels === 3 ? ` ${channelNames[at.channel]}` : ''
+    const channel =
+      at.channel !== null && at.channel !== undefined && known?.channels === 3 ? ` ${channelNames[at.channel]}` : ''
     return `${known?.label ?? at.parameter}${channel} of ${nameOf(at.element)}`
   }
   switch (edit.kind) {
     case 'set-parameter':
+    case 'set-channels':
       return parameter(edit.at)
     case 'reset-parameter':
       return `Reset ${parameter(edit.at)}`

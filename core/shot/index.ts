@@ -2,6 +2,15 @@
 
 export * from './types'
 export { parseShot, InvalidShotError } from './schema'
-export { applyEdit, describeEdit, overlap, ImpossibleEditError, type Edit, type Edited, type ParameterAddress, type Patch } from './edits'
+export {
+  applyEdit,
+  describeEdit,
+  overlap,
+  ImpossibleEditError,
+  type Edit,
+  type Edited,
+  type ParameterAddress,
+  type Patch,
+} from './edits'
 export { initialParameters, newLanding, newTreatment } from './defaults'
 export { framePath, sourceFrame } from './source-files'

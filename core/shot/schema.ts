@@ -18,7 +18,11 @@ export class InvalidShotError extends Error {
 
 const whole = () => number().strict().integer().required()
 const text = () => string().strict().trim().min(1).max(200).required()
-const id = () => string().strict().matches(/^[a-z0-9][a-z0-9-]{0,63}$/, '${path} must be lower-case letters, digits and dashes').required()
+const id = () =>
+  string()
+    .strict()
+    .matches(/^[a-z0-9][a-z0-9-]{0,63}$/, '${path} must be lower-case letters, digits and dashes')
+    .required()
 const finite = () =>
   number()
     .strict()
@@ -33,7 +37,9 @@ const curve = lazy((value: unknown) =>
         keys: array(key)
           .min(1)
           .required()
-          .test('ordered', '${path} must have one key a frame, in order', (keys) => keys.every((k, i) => i === 0 || keys[i - 1].frame < k.frame)),
+          .test('ordered', '${path} must have one key a frame, in order', (keys) =>
+            keys.every((k, i) => i === 0 || keys[i - 1].frame < k.frame),
+          ),
       })
         .noUnknown()
         .strict()
@@ -41,7 +47,9 @@ const curve = lazy((value: unknown) =>
 )
 
 function parametersOf(description: Description): Schema {
-  const shape = Object.fromEntries(description.parameters.map((parameter) => [parameter.name, array(curve).length(parameter.channels).required()]))
+  const shape = Object.fromEntries(
+    description.parameters.map((parameter) => [parameter.name, array(curve).length(parameter.channels).required()]),
+  )
   return object(shape).noUnknown().strict().required()
 }
 
@@ -49,7 +57,9 @@ const treatment = lazy((value: { kind?: string } | undefined) => {
   const kind = treatmentKinds.find((known) => known === value?.kind)
   return object({
     id: id(),
-    kind: string().oneOf([...treatmentKinds]).required(),
+    kind: string()
+      .oneOf([...treatmentKinds])
+      .required(),
     enabled: boolean().strict().required(),
     parameters: kind ? parametersOf(treatments[kind]) : object().required(),
   })
@@ -60,7 +70,9 @@ const treatment = lazy((value: { kind?: string } | undefined) => {
 const landing = lazy((value: { kind?: string } | undefined) => {
   const kind = landingKinds.find((known) => known === value?.kind)
   return object({
-    kind: string().oneOf([...landingKinds]).required(),
+    kind: string()
+      .oneOf([...landingKinds])
+      .required(),
     parameters: kind ? parametersOf(landings[kind]) : object().required(),
   })
     .noUnknown()
@@ -77,7 +89,11 @@ const range = () =>
 const source = object({
   id: id(),
   name: text(),
-  path: text().test('inside', '${path} must stay inside the shot’s folder', (value) => !value || !(/^([/\\]|[a-z]:)/i.test(value) || value.split(/[/\\]/).includes('..'))),
+  path: text().test(
+    'inside',
+    '${path} must stay inside the shot’s folder',
+    (value) => !value || !(/^([/\\]|[a-z]:)/i.test(value) || value.split(/[/\\]/).includes('..')),
+  ),
   frames: range().nullable().defined(),
   claims: object({
     encoding: string().oneOf(['linear', 'srgb']).required(),
@@ -105,10 +121,16 @@ const element = object({
 
 const size = () => whole().min(1).max(65536)
 const shot = object({
-  schema: number().strict().oneOf([schemaVersion], `schema must be ${schemaVersion}; this program reads no other version`).required(),
+  schema: number()
+    .strict()
+    .oneOf([schemaVersion], `schema must be ${schemaVersion}; this program reads no other version`)
+    .required(),
   name: id(),
   frames: range().required(),
-  rate: object({ numerator: whole().min(1), denominator: whole().min(1) }).noUnknown().strict().required(),
+  rate: object({ numerator: whole().min(1), denominator: whole().min(1) })
+    .noUnknown()
+    .strict()
+    .required(),
   frameSize: object({ width: size(), height: size() }).noUnknown().strict().required(),
   pixelAspect: finite().positive(),
   workingSpace: string().oneOf(['linear-rec709']).required(),
@@ -117,6 +139,7 @@ const shot = object({
 })
   .noUnknown()
   .strict()
+  .required('it holds nothing')
 
 /**
  * @param value anything, usually fresh from JSON
@@ -148,8 +171,10 @@ function faultsAcross(shot: Shot): string[] {
   for (const one of repeated(shot.elements.map((e) => e.id))) faults.push(`two elements have the id "${one}"`)
   shot.elements.forEach((e, i) => {
     if (!sources.has(e.source)) faults.push(`element "${e.id}" names the source "${e.source}", which does not exist`)
-    if ((e.landing.kind === 'plate') !== (i === 0)) faults.push(i === 0 ? 'the farthest element must be the plate' : `element "${e.id}" is a second plate`)
-    for (const one of repeated(e.treatments.map((t) => t.id))) faults.push(`element "${e.id}" has two treatments with the id "${one}"`)
+    if ((e.landing.kind === 'plate') !== (i === 0))
+      faults.push(i === 0 ? 'the farthest element must be the plate' : `element "${e.id}" is a second plate`)
+    for (const one of repeated(e.treatments.map((t) => t.id)))
+      faults.push(`element "${e.id}" has two treatments with the id "${one}"`)
   })
   if (shot.elements.length === 0) faults.push('it has no elements; the first must be the plate')
   return faults

@@ -123,13 +123,15 @@ function readWindow(attribute: RawAttribute | undefined, name: string, reader: R
 }
 
 function readTiles(attribute: RawAttribute | undefined, reader: Reader): TileDescription {
-  if (!attribute || attribute.type !== 'tiledesc' || attribute.bytes.length !== 9) reader.fail('its tile sizes are missing')
+  if (!attribute || attribute.type !== 'tiledesc' || attribute.bytes.length !== 9)
+    reader.fail('its tile sizes are missing')
   const view = new DataView(attribute.bytes.buffer, attribute.bytes.byteOffset, 9)
   const width = view.getUint32(0, true)
   const height = view.getUint32(4, true)
   const mode = view.getUint8(8)
   const levels = (['one', 'mipmap', 'ripmap'] as const)[mode & 15]
-  if (width < 1 || height < 1 || width > 65536 || height > 65536 || !levels) reader.fail('its tile sizes are impossible')
+  if (width < 1 || height < 1 || width > 65536 || height > 65536 || !levels)
+    reader.fail('its tile sizes are impossible')
   return { width, height, levels, rounding: mode >> 4 === 1 ? 'up' : 'down' }
 }
 
@@ -218,7 +220,8 @@ function parseHeader(bytes: Uint8Array, source: ByteSource): ExrHeader {
     const stored = part.attributes.get('chunkCount')
     if (multiPart && stored?.type === 'int' && stored.bytes.length === 4) {
       const claimed = new DataView(stored.bytes.buffer, stored.bytes.byteOffset, 4).getInt32(0, true)
-      if (claimed !== blocks) reader.fail(`part "${part.name}" claims ${claimed} blocks where its window needs ${blocks}`)
+      if (claimed !== blocks)
+        reader.fail(`part "${part.name}" claims ${claimed} blocks where its window needs ${blocks}`)
     }
     const table = { offset, blocks }
     offset += blocks * 8

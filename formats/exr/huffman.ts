@@ -73,7 +73,8 @@ export function decodeHuffman(packed: Uint8Array, count: number): Uint16Array {
   const runSymbol = view.getUint32(4, true)
   const tableLength = view.getUint32(8, true)
   const bitCount = view.getUint32(12, true)
-  if (first >= symbolCount || runSymbol >= symbolCount || first > runSymbol) throw new BadBlock('its symbols are impossible')
+  if (first >= symbolCount || runSymbol >= symbolCount || first > runSymbol)
+    throw new BadBlock('its symbols are impossible')
   const dataStart = 20 + tableLength
   if (dataStart + Math.ceil(bitCount / 8) > packed.length) throw new BadBlock('its codes are cut')
   const lengths = unpackLengths(packed.subarray(0, dataStart), 20, first, runSymbol)
@@ -197,7 +198,7 @@ class BitWriter {
   private heldBits = 0
   put(value: number, count: number): void {
     this.bits += count
-    for (let left = count; left > 0; ) {
+    for (let left = count; left > 0;) {
       const room = 8 - this.heldBits
       const now = Math.min(room, left)
       const chunk = Math.floor(value / 2 ** (left - now)) & ((1 << now) - 1)
@@ -264,7 +265,8 @@ export function encodeHuffman(words: Uint16Array): Uint8Array {
   const lengths = codeLengths(frequencies)
   const next = firstCodes(lengths)
   const codes = new Float64Array(symbolCount)
-  for (let symbol = first; symbol <= runSymbol; symbol++) if (lengths[symbol] > 0) codes[symbol] = next[lengths[symbol]]++
+  for (let symbol = first; symbol <= runSymbol; symbol++)
+    if (lengths[symbol] > 0) codes[symbol] = next[lengths[symbol]]++
 
   const writer = new BitWriter()
   const send = (word: number, repeats: number) => {

@@ -17,12 +17,17 @@ const read = (name: string, part?: number) => readExr(bytesSource(folder.read(na
 function expectSame(found: readonly Plane[], wanted: readonly Plane[]): void {
   const byName = (planes: readonly Plane[]) => [...planes].sort((a, b) => (a.name < b.name ? -1 : 1))
   expect(byName(found).map((p) => [p.name, p.type])).toEqual(byName(wanted).map((p) => [p.name, p.type]))
-  byName(found).forEach((plane, i) => expect(Buffer.from(plane.samples.buffer).equals(Buffer.from(byName(wanted)[i].samples.buffer))).toBe(true))
+  byName(found).forEach((plane, i) =>
+    expect(Buffer.from(plane.samples.buffer).equals(Buffer.from(byName(wanted)[i].samples.buffer))).toBe(true),
+  )
 }
 
 describe('what is written here, read by the judges', () => {
   test.each(writable)('%s half RGBA with a data window that starts left of the frame', async (compression) => {
-    folder.write('ours.exr', await writeExr([{ dataWindow: window, displayWindow: display, planes: rgba }], { compression, deflate }))
+    folder.write(
+      'ours.exr',
+      await writeExr([{ dataWindow: window, displayWindow: display, planes: rgba }], { compression, deflate }),
+    )
     run('oiiotool', folder.file('ours.exr'), '--compression', 'none', '-o', folder.file('theirs.exr'))
     const back = await read('theirs.exr')
     expect(back.dataWindow).toEqual(window)
@@ -76,7 +81,10 @@ describe('what the judges write, read here', () => {
     const float = ['B', 'G', 'R'].map((name, i) => madeUpPlane(name, 'float', window, i + 1))
     const uint = [madeUpPlane('id', 'uint', window)]
     const write = async (name: string, planes: Plane[]) =>
-      folder.write(name, await writeExr([{ dataWindow: window, displayWindow: display, planes }], { compression: 'none', deflate }))
+      folder.write(
+        name,
+        await writeExr([{ dataWindow: window, displayWindow: display, planes }], { compression: 'none', deflate }),
+      )
     await write('half.exr', rgba)
     await write('float.exr', float)
     await write('uint.exr', uint)
@@ -95,7 +103,9 @@ describe('what the judges write, read here', () => {
   const codecs = ['none', 'rle', 'zips', 'zip', 'piz', 'pxr24', 'b44', 'b44a']
   test.each(codecs)('%s scan lines of halves', (codec) => expectAgreement('half.exr', '--compression', codec))
   test.each(codecs)('%s scan lines of floats', (codec) => expectAgreement('float.exr', '--compression', codec))
-  test.each(codecs)('%s tiles of halves', (codec) => expectAgreement('half.exr', '--compression', codec, '--tile', '16', '24'))
+  test.each(codecs)('%s tiles of halves', (codec) =>
+    expectAgreement('half.exr', '--compression', codec, '--tile', '16', '24'),
+  )
   test.each(codecs)('%s unsigned integers', (codec) => expectAgreement('uint.exr', '--compression', codec))
 
   test.each(['-m', '-r'])('the full level of a file with reduced levels (exrmaketiled %s)', async (levels) => {
@@ -104,12 +114,28 @@ describe('what the judges write, read here', () => {
   })
 
   test('each sample has the value that the judge prints', async () => {
-    run('oiiotool', folder.file('half.exr'), '--cut', '4x3+2+5', '--ch', 'R', '-d', 'half', '--compression', 'piz', '-o', folder.file('cut.exr'))
-    const printed = [...run('oiiotool', '--dumpdata', folder.file('cut.exr')).matchAll(/\): +([\d.e+-]+)/g)].map((m) => Number(m[1]))
+    run(
+      'oiiotool',
+      folder.file('half.exr'),
+      '--cut',
+      '4x3+2+5',
+      '--ch',
+      'R',
+      '-d',
+      'half',
+      '--compression',
+      'piz',
+      '-o',
+      folder.file('cut.exr'),
+    )
+    const printed = [...run('oiiotool', '--dumpdata', folder.file('cut.exr')).matchAll(/\): +([\d.e+-]+)/g)].map((m) =>
+      Number(m[1]),
+    )
     const whole = rgba[3].samples
     const wanted: number[] = []
     const { halfToFloat } = await import('../../core/image/half')
-    for (let y = 5; y < 8; y++) for (let x = 2; x < 6; x++) wanted.push(halfToFloat(whole[(y - window.y) * window.width + x - window.x]))
+    for (let y = 5; y < 8; y++)
+      for (let x = 2; x < 6; x++) wanted.push(halfToFloat(whole[(y - window.y) * window.width + x - window.x]))
     expect(printed).toHaveLength(12)
     printed.forEach((value, i) => expect(value).toBeCloseTo(wanted[i], 5))
     const ours = await read('cut.exr')

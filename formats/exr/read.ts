@@ -6,7 +6,15 @@ import { unpackB44 } from './b44'
 import { gatherBytes } from './byte-planes'
 import { DamagedExrError, NotInExrError, UnsupportedExrError } from './errors'
 import { readExrHeader, type ByteSource, type ExrHeader } from './header'
-import { BadBlock, blockBytes, linesPerBlock, type BlockShape, type ExrChannel, type ExrPart, type Inflate } from './layout'
+import {
+  BadBlock,
+  blockBytes,
+  linesPerBlock,
+  type BlockShape,
+  type ExrChannel,
+  type ExrPart,
+  type Inflate,
+} from './layout'
 import { unpackPiz } from './piz'
 import { pxr24Bytes, unpackPxr24 } from './pxr24'
 import { unpackRuns } from './rle'
@@ -56,7 +64,8 @@ export async function readExr(source: ByteSource, options: ReadExrOptions): Prom
   let pending: Promise<void>[] = []
   for (const group of groupReads(blocks, offsets, source.size, part)) {
     const bytes = await source.read(group.start, group.end - group.start)
-    if (bytes.length !== group.end - group.start) throw new DamagedExrError(source.name, 'the file became shorter while it was read')
+    if (bytes.length !== group.end - group.start)
+      throw new DamagedExrError(source.name, 'the file became shorter while it was read')
     for (const block of group.blocks) {
       pending.push(readBlock(bytes.subarray(block.offset - group.start), block, context))
       if (pending.length === blocksInFlight) {
@@ -88,7 +97,11 @@ function findChannels(part: ExrPart, names: readonly string[] | undefined, file:
         const channel = part.channels.find((c) => c.name === name)
         if (channel) return channel
         const has = part.channels.map((c) => c.name).join(', ')
-        throw new NotInExrError(file, `its part "${part.name || part.index}" has no channel "${name}"`, `It has: ${has}.`)
+        throw new NotInExrError(
+          file,
+          `its part "${part.name || part.index}" has no channel "${name}"`,
+          `It has: ${has}.`,
+        )
       })
     : [...part.channels]
   const subsampled = part.channels.find((c) => c.xSampling !== 1 || c.ySampling !== 1)
@@ -107,14 +120,27 @@ function findRows(part: ExrPart, rows: ReadExrOptions['rows'], file: string): Wi
   const { x, width, y, height } = part.dataWindow
   const window = intersect(part.dataWindow, { x, width, y: rows.first, height: rows.last - rows.first + 1 })
   if (!isEmpty(window)) return window
-  throw new NotInExrError(file, `it has no rows ${rows.first} to ${rows.last}`, `Its rows are ${y} to ${y + height - 1}.`)
+  throw new NotInExrError(
+    file,
+    `it has no rows ${rows.first} to ${rows.last}`,
+    `Its rows are ${y} to ${y + height - 1}.`,
+  )
 }
 
-function checkSize(part: ExrPart, window: Window, wanted: readonly ExrChannel[], source: ByteSource, most: number): void {
+function checkSize(
+  part: ExrPart,
+  window: Window,
+  wanted: readonly ExrChannel[],
+  source: ByteSource,
+  most: number,
+): void {
   const { width, height } = part.dataWindow
   const bytesPerPixel = part.channels.reduce((sum, channel) => sum + bytesPerSample[channel.type], 0)
   if (width * height * bytesPerPixel > source.size * bestRatio) {
-    throw new DamagedExrError(source.name, `it claims ${width}x${height} pixels, more than its ${source.size} bytes can hold`)
+    throw new DamagedExrError(
+      source.name,
+      `it claims ${width}x${height} pixels, more than its ${source.size} bytes can hold`,
+    )
   }
   if (window.width * window.height * Math.max(1, wanted.length) > most) {
     throw new UnsupportedExrError(
@@ -231,7 +257,8 @@ async function readBlock(bytes: Uint8Array, block: Block, context: BlockContext)
   } else if (next() !== block.window.y) fail('their block belongs to other rows')
   const packedSize = next()
   const shape: BlockShape = { width: block.window.width, lines: block.window.height, channels: part.channels }
-  if (packedSize < 0 || packedSize + headBytes > blockBytes(shape) + slackBytes) fail(`their block claims ${packedSize} bytes`)
+  if (packedSize < 0 || packedSize + headBytes > blockBytes(shape) + slackBytes)
+    fail(`their block claims ${packedSize} bytes`)
   if (headBytes + packedSize > bytes.length) fail('the file ends inside them, or their block claims too many bytes')
   const packed = bytes.subarray(headBytes, headBytes + packedSize)
   let lines: Uint8Array

@@ -48,7 +48,11 @@ export async function writeExr(parts: readonly ExrPartToWrite[], options: WriteE
   const { compression } = options
   const several = parts.length > 1
   const sorted = parts.map((part) => ({ ...part, planes: [...part.planes].sort((a, b) => byName(a.name, b.name)) }))
-  const names = sorted.flatMap((part) => [part.name ?? '', ...part.planes.map((p) => p.name), ...(part.attributes?.keys() ?? [])])
+  const names = sorted.flatMap((part) => [
+    part.name ?? '',
+    ...part.planes.map((p) => p.name),
+    ...(part.attributes?.keys() ?? []),
+  ])
   const longNames = names.some((name) => new TextEncoder().encode(name).length > 31)
 
   const out = new ByteWriter()
@@ -91,7 +95,9 @@ function checkParts(parts: readonly ExrPartToWrite[]): void {
   for (const part of parts) {
     for (const plane of part.planes) {
       if (plane.samples.length !== pixelCount(part.dataWindow)) {
-        throw new RangeError(`Channel "${plane.name}" has ${plane.samples.length} samples; its data window has ${pixelCount(part.dataWindow)}.`)
+        throw new RangeError(
+          `Channel "${plane.name}" has ${plane.samples.length} samples; its data window has ${pixelCount(part.dataWindow)}.`,
+        )
       }
     }
     if (new Set(part.planes.map((plane) => plane.name)).size !== part.planes.length || part.planes.length === 0) {
@@ -186,9 +192,18 @@ function channelList(planes: readonly Plane[]): RawAttribute {
   return { type: 'chlist', bytes: out.finish().slice() }
 }
 
-function* blocksOf(part: ExrPartToWrite, compression: Compression): Generator<{ y: number; bytes: Uint8Array; shape: BlockShape }> {
+function* blocksOf(
+  part: ExrPartToWrite,
+  compression: Compression,
+): Generator<{ y: number; bytes: Uint8Array; shape: BlockShape }> {
   const { dataWindow, planes } = part
-  const channels = planes.map(({ name, type }) => ({ name, type, xSampling: 1, ySampling: 1, perceptuallyLinear: false }))
+  const channels = planes.map(({ name, type }) => ({
+    name,
+    type,
+    xSampling: 1,
+    ySampling: 1,
+    perceptuallyLinear: false,
+  }))
   const linesEach = linesPerBlock[compression]
   for (let row = 0; row < dataWindow.height; row += linesEach) {
     const lines = Math.min(linesEach, dataWindow.height - row)
@@ -207,9 +222,17 @@ function* blocksOf(part: ExrPartToWrite, compression: Compression): Generator<{ 
 }
 
 /** A block that does not become smaller is stored as it is; readers know by its length. */
-async function pack(raw: Uint8Array, shape: BlockShape, { compression, deflate }: WriteExrOptions): Promise<Uint8Array> {
+async function pack(
+  raw: Uint8Array,
+  shape: BlockShape,
+  { compression, deflate }: WriteExrOptions,
+): Promise<Uint8Array> {
   if (compression === 'none') return raw
   const packed =
-    compression === 'piz' ? packPiz(raw, shape) : compression === 'rle' ? packRuns(spreadBytes(raw)) : await deflate(spreadBytes(raw))
+    compression === 'piz'
+      ? packPiz(raw, shape)
+      : compression === 'rle'
+        ? packRuns(spreadBytes(raw))
+        : await deflate(spreadBytes(raw))
   return packed.length < raw.length ? packed : raw
 }

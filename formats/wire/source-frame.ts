@@ -17,7 +17,12 @@ interface Head {
   readonly dataWindow: Window
   readonly displayWindow: Window
   readonly decoded: boolean
-  readonly planes: readonly { readonly name: string; readonly type: SampleType; readonly count: number; readonly same?: number }[]
+  readonly planes: readonly {
+    readonly name: string
+    readonly type: SampleType
+    readonly count: number
+    readonly same?: number
+  }[]
 }
 
 const padded = (bytes: number) => Math.ceil(bytes / 8) * 8

@@ -19,7 +19,12 @@ const migrations = [
         updatedAt: { type: DataTypes.DATE, allowNull: false },
       })
       await context.createTable('revisions', {
-        shotName: { type: DataTypes.STRING(64), primaryKey: true, references: { model: 'shots', key: 'name' }, onDelete: 'CASCADE' },
+        shotName: {
+          type: DataTypes.STRING(64),
+          primaryKey: true,
+          references: { model: 'shots', key: 'name' },
+          onDelete: 'CASCADE',
+        },
         revision: { type: DataTypes.INTEGER, primaryKey: true },
         label: { type: DataTypes.TEXT, allowNull: false },
         tab: { type: DataTypes.TEXT, allowNull: false },
@@ -34,7 +39,12 @@ const migrations = [
     async up({ context }: { context: QueryInterface }) {
       await context.createTable('handoffs', {
         id: { type: DataTypes.UUID, primaryKey: true },
-        shotName: { type: DataTypes.STRING(64), allowNull: false, references: { model: 'shots', key: 'name' }, onDelete: 'CASCADE' },
+        shotName: {
+          type: DataTypes.STRING(64),
+          allowNull: false,
+          references: { model: 'shots', key: 'name' },
+          onDelete: 'CASCADE',
+        },
         revision: { type: DataTypes.INTEGER, allowNull: false },
         document: { type: DataTypes.JSONB, allowNull: false },
         first: { type: DataTypes.INTEGER, allowNull: false },
@@ -46,7 +56,12 @@ const migrations = [
         finishedAt: { type: DataTypes.DATE, allowNull: true },
       })
       await context.createTable('handoff_frames', {
-        handoffId: { type: DataTypes.UUID, primaryKey: true, references: { model: 'handoffs', key: 'id' }, onDelete: 'CASCADE' },
+        handoffId: {
+          type: DataTypes.UUID,
+          primaryKey: true,
+          references: { model: 'handoffs', key: 'id' },
+          onDelete: 'CASCADE',
+        },
         frame: { type: DataTypes.INTEGER, primaryKey: true },
         state: { type: DataTypes.STRING(16), allowNull: false },
         error: { type: DataTypes.TEXT, allowNull: true },
@@ -59,6 +74,11 @@ const migrations = [
 
 /** Brings the tables up to date; safe to run at every start. */
 export async function migrate(sequelize: Sequelize): Promise<void> {
-  const umzug = new Umzug({ migrations, context: sequelize.getQueryInterface(), storage: new SequelizeStorage({ sequelize }), logger: undefined })
+  const umzug = new Umzug({
+    migrations,
+    context: sequelize.getQueryInterface(),
+    storage: new SequelizeStorage({ sequelize }),
+    logger: undefined,
+  })
   await umzug.up()
 }

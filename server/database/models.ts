@@ -1,6 +1,14 @@
 /** The tables as Sequelize models. */
 
-import { DataTypes, Model, type CreationOptional, type InferAttributes, type InferCreationAttributes, type ModelStatic, type Sequelize } from 'sequelize'
+import {
+  DataTypes,
+  Model,
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  type ModelStatic,
+  type Sequelize,
+} from 'sequelize'
 import type { Scale } from '../../core/plan/steps'
 import type { Patch, Shot } from '../../core/shot'
 
@@ -60,29 +68,44 @@ export interface Models {
   readonly frames: ModelStatic<HandoffFrameRow>
 }
 
-const text = { type: DataTypes.TEXT, allowNull: false }
-const whole = { type: DataTypes.INTEGER, allowNull: false }
-const json = { type: DataTypes.JSONB, allowNull: false }
+// Sequelize writes into the descriptions it is given, so each column needs one of its own.
+const text = () => ({ type: DataTypes.TEXT, allowNull: false })
+const whole = () => ({ type: DataTypes.INTEGER, allowNull: false })
+const json = () => ({ type: DataTypes.JSONB, allowNull: false })
 
 export function defineModels(sequelize: Sequelize): Models {
   ShotRow.init(
-    { name: { ...text, primaryKey: true }, folder: text, revision: whole, document: json, updatedAt: DataTypes.DATE },
+    {
+      name: { ...text(), primaryKey: true },
+      folder: text(),
+      revision: whole(),
+      document: json(),
+      updatedAt: DataTypes.DATE,
+    },
     { sequelize, tableName: 'shots', createdAt: false },
   )
   RevisionRow.init(
-    { shotName: { ...text, primaryKey: true }, revision: { ...whole, primaryKey: true }, label: text, tab: text, patches: json, document: json, createdAt: DataTypes.DATE },
+    {
+      shotName: { ...text(), primaryKey: true },
+      revision: { ...whole(), primaryKey: true },
+      label: text(),
+      tab: text(),
+      patches: json(),
+      document: json(),
+      createdAt: DataTypes.DATE,
+    },
     { sequelize, tableName: 'revisions', updatedAt: false },
   )
   HandoffRow.init(
     {
       id: { type: DataTypes.UUID, primaryKey: true },
-      shotName: text,
-      revision: whole,
-      document: json,
-      first: whole,
-      last: whole,
-      scale: whole,
-      folder: text,
+      shotName: text(),
+      revision: whole(),
+      document: json(),
+      first: whole(),
+      last: whole(),
+      scale: whole(),
+      folder: text(),
       cancelled: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
       createdAt: DataTypes.DATE,
       finishedAt: DataTypes.DATE,
@@ -92,8 +115,8 @@ export function defineModels(sequelize: Sequelize): Models {
   HandoffFrameRow.init(
     {
       handoffId: { type: DataTypes.UUID, primaryKey: true },
-      frame: { ...whole, primaryKey: true },
-      state: text,
+      frame: { ...whole(), primaryKey: true },
+      state: text(),
       error: DataTypes.TEXT,
       worker: DataTypes.TEXT,
       queueJob: DataTypes.UUID,

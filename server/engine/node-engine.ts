@@ -19,7 +19,11 @@ const pageBytes = 65536
 export function nodeEngine({ load, threads, memoryBytes, workerFile }: NodeEngineOptions): Engine {
   const pages = Math.ceil(memoryBytes / pageBytes)
   const memory = new WebAssembly.Memory({ initial: pages, maximum: pages, shared: true })
-  return new Engine({ memory, load, workers: Array.from({ length: threads }, () => threadPort(new Worker(workerFile))) })
+  return new Engine({
+    memory,
+    load,
+    workers: Array.from({ length: threads }, () => threadPort(new Worker(workerFile))),
+  })
 }
 
 function threadPort(worker: Worker): WorkerPort {

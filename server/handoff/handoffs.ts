@@ -94,18 +94,37 @@ export class Handoffs extends EventEmitter<{ changed: [HandoffStatus] }> {
   }
 
   private async enqueue(handoffId: string, frames: readonly number[]): Promise<void> {
-    await this.boss.insert(frames.map((frame) => ({ id: randomUUID(), name: queue, data: { handoffId, frame } satisfies FrameJob, retryLimit: 2, expireInSeconds: 900 })))
+    await this.boss.insert(
+      frames.map((frame) => ({
+        id: randomUUID(),
+        name: queue,
+        data: { handoffId, frame } satisfies FrameJob,
+        retryLimit: 2,
+        expireInSeconds: 900,
+      })),
+    )
   }
 
   /** @throws ImpossibleHandoffError for a range outside the shot's */
   async create(row: ShotRow, first: number, last: number, scale: Scale): Promise<HandoffStatus> {
     const { frames } = row.document
     if (first > last || first < frames.first || last > frames.last) {
-      throw new ImpossibleHandoffError(`Frames ${first} to ${last} are not inside the shot's range, ${frames.first} to ${frames.last}. Choose frames inside it.`)
+      throw new ImpossibleHandoffError(
+        `Frames ${first} to ${last} are not inside the shot's range, ${frames.first} to ${frames.last}. Choose frames inside it.`,
+      )
     }
     const id = randomUUID()
     const { models, outRoot } = this.options
-    const handoff = await models.handoffs.create({ id, shotName: row.name, revision: row.revision, document: row.document, first, last, scale, folder: join(outRoot, row.name, id) })
+    const handoff = await models.handoffs.create({
+      id,
+      shotName: row.name,
+      revision: row.revision,
+      document: row.document,
+      first,
+      last,
+      scale,
+      folder: join(outRoot, row.name, id),
+    })
     const numbers = Array.from({ length: last - first + 1 }, (_, i) => first + i)
     await models.frames.bulkCreate(numbers.map((frame) => ({ handoffId: id, frame, state: 'waiting' as const })))
     await this.enqueue(id, numbers)
@@ -113,7 +132,11 @@ export class Handoffs extends EventEmitter<{ changed: [HandoffStatus] }> {
   }
 
   async list(shotName: string): Promise<HandoffStatus[]> {
-    const rows = await this.options.models.handoffs.findAll({ where: { shotName }, order: [['createdAt', 'DESC']], limit: 20 })
+    const rows = await this.options.models.handoffs.findAll({
+      where: { shotName },
+      order: [['createdAt', 'DESC']],
+      limit: 20,
+    })
     return Promise.all(rows.map((row) => this.statusOf(row)))
   }
 
@@ -131,12 +154,18 @@ export class Handoffs extends EventEmitter<{ changed: [HandoffStatus] }> {
   }
 
   private async take(queueJob: string, { handoffId, frame }: FrameJob): Promise<void> {
-    await this.options.models.frames.update({ worker: this.options.workerName, queueJob }, { where: { handoffId, frame, state: 'waiting' } })
+    await this.options.models.frames.update(
+      { worker: this.options.workerName, queueJob },
+      { where: { handoffId, frame, state: 'waiting' } },
+    )
   }
 
   private async renderOne({ handoffId, frame }: FrameJob): Promise<void> {
     const { models, engineFor } = this.options
-    const [handoff, row] = await Promise.all([models.handoffs.findByPk(handoffId), models.frames.findOne({ where: { handoffId, frame } })])
+    const [handoff, row] = await Promise.all([
+      models.handoffs.findByPk(handoffId),
+      models.frames.findOne({ where: { handoffId, frame } }),
+    ])
     if (!handoff || !row || handoff.cancelled || row.state === 'done' || row.state === 'cancelled') return
     if (this.stopping) throw new Error('The server is stopping; the frame waits for the next one.')
     const shot = await models.shots.findByPk(handoff.shotName)
@@ -146,7 +175,14 @@ export class Handoffs extends EventEmitter<{ changed: [HandoffStatus] }> {
     this.aborts.set(handoffId, abort)
     try {
       const fingerprint = fingerprintFrom(await catalogOf(shot.folder, handoff.document))
-      const request = { shot: handoff.document, folder: shot.folder, frame, scale: handoff.scale, fingerprint, signal: abort.signal }
+      const request = {
+        shot: handoff.document,
+        folder: shot.folder,
+        frame,
+        scale: handoff.scale,
+        fingerprint,
+        signal: abort.signal,
+      }
       await renderFrameToFile(engineFor(shot.folder), request, handoff.folder)
       await this.settle(row, 'done', null)
     } catch (error) {
@@ -154,13 +190,17 @@ export class Handoffs extends EventEmitter<{ changed: [HandoffStatus] }> {
         await row.update({ state: 'waiting' })
         throw error
       }
-      if (!abort.signal.aborted) await this.settle(row, 'failed', `Frame ${frame}: ${error instanceof Error ? error.message : String(error)}`)
+      if (!abort.signal.aborted)
+        await this.settle(row, 'failed', `Frame ${frame}: ${error instanceof Error ? error.message : String(error)}`)
     }
     await this.finishIfComplete(handoffId)
   }
 
   private async settle(row: HandoffFrameRow, state: 'done' | 'failed', error: string | null): Promise<void> {
-    await this.options.models.frames.update({ state, error, worker: null }, { where: { handoffId: row.handoffId, frame: row.frame, state: 'rendering' } })
+    await this.options.models.frames.update(
+      { state, error, worker: null },
+      { where: { handoffId: row.handoffId, frame: row.frame, state: 'rendering' } },
+    )
   }
 
   private async finishIfComplete(handoffId: string): Promise<void> {

@@ -30,9 +30,17 @@ export function deliveredName(shot: Shot, frame: number): string {
 }
 
 /** @returns scene-linear RGB of the whole frame at the scale, and its window */
-export async function renderLight(engine: Engine, { shot, frame, scale, fingerprint, signal }: FrameToRender): Promise<{ light: Float32Array; window: Window }> {
+export async function renderLight(
+  engine: Engine,
+  { shot, frame, scale, fingerprint, signal }: FrameToRender,
+): Promise<{ light: Float32Array; window: Window }> {
   const plan = planFrame(shot, frame, scale, fingerprint)
-  const window = { x: 0, y: 0, width: Math.ceil(shot.frameSize.width / scale), height: Math.ceil(shot.frameSize.height / scale) }
+  const window = {
+    x: 0,
+    y: 0,
+    width: Math.ceil(shot.frameSize.width / scale),
+    height: Math.ceil(shot.frameSize.height / scale),
+  }
   return { light: await engine.light(plan.composite, window, signal), window }
 }
 
@@ -47,7 +55,10 @@ export async function renderLight(engine: Engine, { shot, frame, scale, fingerpr
 export async function renderFrameToFile(engine: Engine, request: FrameToRender, outFolder: string): Promise<string> {
   const { light, window } = await renderLight(engine, request)
   const standard = await plateAttributes(request)
-  const bytes = await writeExr([{ dataWindow: window, displayWindow: window, planes: halfPlanes(light, window), standard }], { compression: 'zip', deflate })
+  const bytes = await writeExr(
+    [{ dataWindow: window, displayWindow: window, planes: halfPlanes(light, window), standard }],
+    { compression: 'zip', deflate },
+  )
   const path = join(outFolder, deliveredName(request.shot, request.frame))
   await writeWhole(path, bytes)
   return path
@@ -81,6 +92,8 @@ async function plateAttributes({ shot, folder, frame }: FrameToRender): Promise<
   const from = source && sourceFrame(source, frame)
   if (!source || from === undefined) return {}
   const name = framePath(source.path, from)
-  const found = await withFile(await pathInside(folder, name), name, async (file) => standardAttributes((await readExrHeader(file)).parts[0]))
+  const found = await withFile(await pathInside(folder, name), name, async (file) =>
+    standardAttributes((await readExrHeader(file)).parts[0]),
+  )
   return { framesPerSecond: shot.rate, pixelAspectRatio: shot.pixelAspect, ...found }
 }

@@ -21,15 +21,21 @@ async function fingerprintOf(path: string): Promise<string | null> {
 
 async function framesOf(folder: string, source: Source): Promise<Record<string, string>> {
   const { frames } = source
-  const numbers = frames === null ? [null] : Array.from({ length: frames.last - frames.first + 1 }, (_, i) => frames.first + i)
+  const numbers =
+    frames === null ? [null] : Array.from({ length: frames.last - frames.first + 1 }, (_, i) => frames.first + i)
   const found = await Promise.all(
-    numbers.map(async (n) => [n === null ? stillKey : String(n), await fingerprintOf(resolve(folder, framePath(source.path, n)))] as const),
+    numbers.map(
+      async (n) =>
+        [n === null ? stillKey : String(n), await fingerprintOf(resolve(folder, framePath(source.path, n)))] as const,
+    ),
   )
   return Object.fromEntries(found.filter((entry): entry is readonly [string, string] => entry[1] !== null))
 }
 
 export async function catalogOf(folder: string, shot: Shot): Promise<Catalog> {
-  const entries = await Promise.all(shot.sources.map(async (source) => [source.id, await framesOf(folder, source)] as const))
+  const entries = await Promise.all(
+    shot.sources.map(async (source) => [source.id, await framesOf(folder, source)] as const),
+  )
   return Object.fromEntries(entries)
 }
 

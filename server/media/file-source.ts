@@ -26,7 +26,10 @@ export async function withFile<T>(path: string, name: string, use: (source: Byte
     handle = await open(path, 'r')
   } catch (error) {
     const code = (error as NodeJS.ErrnoException).code
-    if (code === 'ENOENT') throw new MissingFileError(`${name} does not exist. Render it, copy it there, or change the source's frame range.`)
+    if (code === 'ENOENT')
+      throw new MissingFileError(
+        `${name} does not exist. Render it, copy it there, or change the source's frame range.`,
+      )
     throw new MissingFileError(`${name} cannot be opened (${code ?? String(error)}). Check its permissions.`)
   }
   try {

@@ -17,14 +17,17 @@ export class OutsideMediaError extends Error {
  * @throws OutsideMediaError when it leads out of the folder; MissingFileError when it is not there
  */
 export async function pathInside(folder: string, relative: string): Promise<string> {
-  const refuse = () => new OutsideMediaError(`${relative} lies outside the shot's folder and is not read. Copy it into the folder.`)
+  const refuse = () =>
+    new OutsideMediaError(`${relative} lies outside the shot's folder and is not read. Copy it into the folder.`)
   const wanted = resolve(folder, relative)
   if (!wanted.startsWith(resolve(folder) + sep)) throw refuse()
   let real: string
   try {
     real = await realpath(wanted)
   } catch {
-    throw new MissingFileError(`${relative} does not exist. Render it, copy it there, or change the source's frame range.`)
+    throw new MissingFileError(
+      `${relative} does not exist. Render it, copy it there, or change the source's frame range.`,
+    )
   }
   if (!real.startsWith((await realpath(folder)) + sep)) throw refuse()
   return real
@@ -37,9 +40,16 @@ export async function readSourceFrame(folder: string, request: FrameRequest): Pr
     const header = await readExrHeader(source)
     const part = request.part === null ? header.parts[0] : header.parts.find((p) => p.name === request.part)
     if (!part) {
-      throw new NotInExrError(source.name, `it has no part "${request.part}"`, `Its parts are: ${header.parts.map((p) => p.name || p.index).join(', ')}.`)
+      throw new NotInExrError(
+        source.name,
+        `it has no part "${request.part}"`,
+        `Its parts are: ${header.parts.map((p) => p.name || p.index).join(', ')}.`,
+      )
     }
-    const channels = channelsFor({ ...request, path: source.name }, part.channels.map((c) => c.name))
+    const channels = channelsFor(
+      { ...request, path: source.name },
+      part.channels.map((c) => c.name),
+    )
     const unique = [...new Set(channels)]
     const read = await readExr(source, { part: part.index, channels: unique, inflate, header })
     const planes = { ...read, planes: channels.map((name) => read.planes[unique.indexOf(name)]) }

@@ -53,8 +53,21 @@ export class ShotStore {
         if (known.folder !== dirname(file)) await known.update({ folder: dirname(file) }, { transaction })
         return false
       }
-      await this.models.shots.create({ name: shot.name, folder: dirname(file), revision: 1, document: shot }, { transaction })
-      await this.models.revisions.create({ shotName: shot.name, revision: 1, label: `Taken in from ${basename(file)}`, tab: 'server', patches: [], document: shot }, { transaction })
+      await this.models.shots.create(
+        { name: shot.name, folder: dirname(file), revision: 1, document: shot },
+        { transaction },
+      )
+      await this.models.revisions.create(
+        {
+          shotName: shot.name,
+          revision: 1,
+          label: `Taken in from ${basename(file)}`,
+          tab: 'server',
+          patches: [],
+          document: shot,
+        },
+        { transaction },
+      )
       return true
     })
   }
@@ -72,21 +85,36 @@ export class ShotStore {
       const current = { shot: row.document, revision: row.revision }
       const edited = applyEdit(row.document, edit)
       const label = describeEdit(row.document, edit)
-      const since = await this.models.revisions.findAll({ where: { shotName: name, revision: { [Op.gt]: baseRevision }, tab: { [Op.ne]: tab } }, transaction })
+      const since = await this.models.revisions.findAll({
+        where: { shotName: name, revision: { [Op.gt]: baseRevision }, tab: { [Op.ne]: tab } },
+        transaction,
+      })
       const rival = since.find((revision) => overlap(edited.patches, revision.patches) !== null)
-      if (rival) throw new ConflictingEditError(`${label} was not saved: another tab changed the same value meanwhile (${rival.label}, revision ${rival.revision}).`, current)
+      if (rival)
+        throw new ConflictingEditError(
+          `${label} was not saved: another tab changed the same value meanwhile (${rival.label}, revision ${rival.revision}).`,
+          current,
+        )
       const shot = parseShot(edited.shot, `The edit "${label}" of ${name}`)
       if (edited.patches.length === 0) return current
       const revision = row.revision + 1
       await row.update({ document: shot, revision }, { transaction })
-      await this.models.revisions.create({ shotName: name, revision, label, tab, patches: [...edited.patches], document: shot }, { transaction })
+      await this.models.revisions.create(
+        { shotName: name, revision, label, tab, patches: [...edited.patches], document: shot },
+        { transaction },
+      )
       return { shot, revision }
     })
   }
 
   /** The newest first. */
   history(name: string, most = 200): Promise<{ revision: number; label: string; tab: string; createdAt: Date }[]> {
-    return this.models.revisions.findAll({ where: { shotName: name }, order: [['revision', 'DESC']], limit: most, attributes: ['revision', 'label', 'tab', 'createdAt'] })
+    return this.models.revisions.findAll({
+      where: { shotName: name },
+      order: [['revision', 'DESC']],
+      limit: most,
+      attributes: ['revision', 'label', 'tab', 'createdAt'],
+    })
   }
 
   async atRevision(name: string, revision: number): Promise<Shot> {

@@ -1,0 +1,32 @@
+/** Debian's headless Chromium, driven by Playwright. */
+
+import { chromium, type Browser, type Page } from 'playwright-core'
+
+export const screen = { width: 1280, height: 800 }
+
+export function launch(): Promise<Browser> {
+  return chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+    ],
+  })
+}
+
+/** Waits until the canvas shows a picture of the frame. */
+export async function waitForPicture(page: Page, frame?: number): Promise<void> {
+  await page.waitForFunction(
+    (wanted) => {
+      const canvas = document.querySelector<HTMLCanvasElement>('[data-testid=picture] canvas')
+      return canvas?.dataset.key !== undefined && (wanted === undefined || canvas.dataset.frame === String(wanted))
+    },
+    frame,
+    { timeout: 30_000 },
+  )
+}

@@ -1,0 +1,19 @@
+/** npm run bench: brings what is missing, then measures. `--json FILE` also writes the rows. */
+
+import { spawnSync } from 'node:child_process'
+import { resolve } from 'node:path'
+import { needBuild, needDebianPackages, needNodeModules } from './packages.mjs'
+import { startPostgres } from './postgres.mjs'
+
+needDebianPackages(['postgresql', 'chromium'])
+needNodeModules()
+needBuild()
+const postgres = await startPostgres(resolve('.data/bench-postgres'), { lasting: false })
+try {
+  const env = { ...process.env, ENKRASIS_BENCH_DATABASE: postgres.url }
+  process.exitCode =
+    spawnSync(process.execPath, ['dist/node/bench.mjs', ...process.argv.slice(2)], { stdio: 'inherit', env }).status ??
+    1
+} finally {
+  await postgres.stop()
+}

@@ -1,0 +1,111 @@
+/** The server, as the application talks to it. Every failure is an error with the server's own sentence. */
+
+import type { SourceFrame } from '../../../core/engine/source-frame'
+import type { FrameRequest, Scale } from '../../../core/plan/steps'
+import type { Edit, Shot } from '../../../core/shot'
+import { decodeSourceFrame } from '../../../formats/wire/source-frame'
+
+export interface ShotSummary {
+  readonly name: string
+  readonly revision: number
+  readonly updatedAt: string
+  readonly frames: Shot['frames']
+  readonly rate: Shot['rate']
+  readonly frameSize: Shot['frameSize']
+  readonly framesReady: number
+}
+
+/** By source id: frame number (`still` for a still) to fingerprint. */
+export type Catalog = Readonly<Record<string, Readonly<Record<string, string>>>>
+
+export interface LoadedShot {
+  readonly shot: Shot
+  readonly revision: number
+  readonly catalog: Catalog
+}
+
+export interface Handoff {
+  readonly id: string
+  readonly shotName: string
+  readonly first: number
+  readonly last: number
+  readonly scale: Scale
+  readonly folder: string
+  readonly state: 'running' | 'done' | 'failed' | 'cancelled'
+  readonly done: number
+  readonly total: number
+  readonly failed: readonly { readonly frame: number; readonly error: string }[]
+  readonly createdAt: string
+  readonly finishedAt: string | null
+}
+
+/** The server answered with a refusal; `body` is what it said. */
+export class RefusedError extends Error {
+  override readonly name = 'RefusedError'
+  constructor(
+    message: string,
+    readonly status: number,
+    readonly body: unknown,
+  ) {
+    super(message)
+  }
+}
+
+/** The server did not answer. */
+export class UnreachableError extends Error {
+  override readonly name = 'UnreachableError'
+}
+
+async function ask(path: string, init?: RequestInit): Promise<Response> {
+  let response: Response
+  try {
+    response = await fetch(path, init)
+  } catch {
+    throw new UnreachableError('The server does not answer. Check that it runs; nothing is lost meanwhile.')
+  }
+  if (response.ok) return response
+  const body: unknown = await response.json().catch(() => null)
+  const said = (body as { message?: string } | null)?.message
+  throw new RefusedError(said ?? `The server answered ${response.status} to ${path}.`, response.status, body)
+}
+
+async function askJson<T>(path: string, init?: RequestInit): Promise<T> {
+  return (await ask(path, init)).json() as Promise<T>
+}
+
+function post<T>(path: string, body: unknown): Promise<T> {
+  return askJson<T>(path, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify(body),
+  })
+}
+
+const shotPath = (name: string) => `/api/shots/${encodeURIComponent(name)}`
+
+export const listShots = () => askJson<{ shots: ShotSummary[]; complaints: string[] }>('/api/shots')
+export const loadShot = (name: string) => askJson<LoadedShot>(shotPath(name))
+export const loadCatalog = (name: string) => askJson<Catalog>(`${shotPath(name)}/catalog`)
+export const sendEdit = (name: string, baseRevision: number, tab: string, edit: Edit) =>
+  post<{ shot: Shot; revision: number }>(`${shotPath(name)}/edits`, { baseRevision, tab, edit })
+export const listHandoffs = (name: string) => askJson<Handoff[]>(`${shotPath(name)}/handoffs`)
+export const startHandoff = (name: string, first: number, last: number, scale: Scale) =>
+  post<Handoff>(`${shotPath(name)}/handoffs`, { first, last, scale })
+export const cancelHandoff = (id: string) => post<Handoff>(`/api/handoffs/${id}/cancel`, {})
+export const thumbnailUrl = ({ name, revision }: ShotSummary) => `${shotPath(name)}/thumbnail?revision=${revision}`
+export const eventsUrl = (name: string) => `${shotPath(name)}/events`
+
+/** Brings a source frame; the shot frame of a still is any frame. */
+export async function fetchFrame(shotName: string, anyFrame: number, request: FrameRequest): Promise<SourceFrame> {
+  const query = new URLSearchParams({
+    source: request.source,
+    frame: String(request.frame ?? anyFrame),
+    takes: request.takes,
+    encoding: request.claims.encoding,
+    alpha: request.claims.alpha,
+    scale: String(request.scale),
+  })
+  if (request.part !== null) query.set('part', request.part)
+  const response = await ask(`${shotPath(shotName)}/frame?${query}`)
+  return decodeSourceFrame(await response.arrayBuffer())
+}

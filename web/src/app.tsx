@@ -1,0 +1,27 @@
+/** The application: the list of shots, and one screen per shot. */
+
+import CssBaseline from '@mui/material/CssBaseline'
+import { ThemeProvider } from '@mui/material/styles'
+import { Provider } from 'react-redux'
+import { createBrowserRouter, RouterProvider } from 'react-router'
+import { ShotScreen } from './shot/shot-screen'
+import { ShotList } from './shots/shot-list'
+import { createStore } from './store'
+import { theme } from './theme'
+
+const store = createStore()
+const router = createBrowserRouter([
+  { path: '/', element: <ShotList /> },
+  { path: '/shots/:name', element: <ShotScreen /> },
+])
+
+export function App() {
+  return (
+    <Provider store={store}>
+      <ThemeProvider theme={theme}>
+        <CssBaseline />
+        <RouterProvider router={router} />
+      </ThemeProvider>
+    </Provider>
+  )
+}

@@ -1,0 +1,133 @@
+/** One parameter: a number a channel, with reset and keys. Dragging its name moves all channels together. */
+
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import Stack from '@mui/material/Stack'
+import Tooltip from '@mui/material/Tooltip'
+import Typography from '@mui/material/Typography'
+import { useRef, type PointerEvent } from 'react'
+import { keyedFrames, valueAt } from '../../../../core/motion/curve'
+import type { Edit, Parameter } from '../../../../core/shot'
+import type { ParameterDescription } from '../../../../core/treatments'
+import { useAppDispatch, useAppSelector } from '../../store'
+import { shotActions } from '../../store/shot-slice'
+import { DragNumber } from './drag-number'
+
+interface ParameterRowProps {
+  readonly parameter: ParameterDescription
+  readonly element: string
+  /** null: of the landing */
+  readonly treatment: string | null
+  readonly curves: Parameter
+}
+
+const channelNames = ['red', 'green', 'blue']
+
+export function ParameterRow({ parameter, element, treatment, curves }: ParameterRowProps) {
+  const dispatch = useAppDispatch()
+  const frame = useAppSelector((state) => state.view.frame)
+  const values = curves.map((curve) => valueAt(curve, frame))
+  const keys = curves.map((curve) => keyedFrames(curve))
+  const keyedHere = keys.some((frames) => frames.includes(frame))
+  const changed = curves.some((curve) => curve !== parameter.initial)
+  const at = { element, treatment, parameter: parameter.name }
+  const digits = Math.max(0, Math.ceil(-Math.log10(parameter.step)))
+  const draft = (edit: Edit) => dispatch(shotActions.drafted(edit))
+  const commit = (edit: Edit) => dispatch(shotActions.edited(edit))
+
+  return (
+    <Box>
+      <Stack direction="row" sx={{ alignItems: 'center', justifyContent: 'space-between', minHeight: 22 }}>
+        <AllChannels
+          parameter={parameter}
+          values={values}
+          onDrag={(next) => draft({ kind: 'set-channels', at, frame, values: next })}
+          onDone={(next) => commit({ kind: 'set-channels', at, frame, values: next })}
+        />
+        <Box>
+          <Tooltip title={keyedHere ? 'Remove the key on this frame' : 'Set a key on this frame'}>
+            <Button
+              sx={{ minWidth: 0, px: 0.7, py: 0 }}
+              color={keyedHere ? 'primary' : 'inherit'}
+              aria-label={`Key ${parameter.label}`}
+              onClick={() =>
+                commit({ kind: keyedHere ? 'remove-key' : 'add-key', at: { ...at, channel: null }, frame })
+              }
+            >
+              Key
+            </Button>
+          </Tooltip>
+          <Button
+            sx={{ minWidth: 0, px: 0.7, py: 0, mr: -0.7 }}
+            disabled={!changed}
+            aria-label={`Reset ${parameter.label}`}
+            onClick={() => commit({ kind: 'reset-parameter', at: { ...at, channel: null } })}
+          >
+            Reset
+          </Button>
+        </Box>
+      </Stack>
+      <Stack direction="row" spacing={0.5}>
+        {values.map((value, channel) => (
+          <Box key={channel} sx={{ flex: 1 }}>
+            <DragNumber
+              label={parameter.channels === 3 ? `${parameter.label} ${channelNames[channel]}` : parameter.label}
+              value={value}
+              step={parameter.step}
+              least={parameter.least}
+              most={parameter.most}
+              digits={digits}
+              keyed={keys[channel].length === 0 ? null : keys[channel].includes(frame) ? 'here' : 'elsewhere'}
+              onChange={(next) => draft({ kind: 'set-parameter', at: { ...at, channel }, frame, value: next })}
+              onCommit={(next) => commit({ kind: 'set-parameter', at: { ...at, channel }, frame, value: next })}
+            />
+          </Box>
+        ))}
+      </Stack>
+    </Box>
+  )
+}
+
+interface AllChannelsProps {
+  readonly parameter: ParameterDescription
+  readonly values: readonly number[]
+  readonly onDrag: (values: number[]) => void
+  readonly onDone: (values: number[]) => void
+}
+
+function AllChannels({ parameter, values, onDrag, onDone }: AllChannelsProps) {
+  const drag = useRef<{ x: number; from: readonly number[]; now: number[] | null } | null>(null)
+  const moved = (event: PointerEvent, from: readonly number[], x: number) => {
+    const by = (event.clientX - x) * parameter.step * (event.shiftKey ? 0.1 : 1)
+    return from.map((value) => Math.min(parameter.most, Math.max(parameter.least, Number((value + by).toFixed(6)))))
+  }
+  return (
+    <Tooltip
+      title={`${parameter.help} ${parameter.channels === 3 ? 'Drag the name to move all channels.' : ''}`}
+      placement="left"
+    >
+      <Typography
+        variant="body2"
+        data-testid={`all-${parameter.name}`}
+        sx={{ cursor: 'ew-resize', userSelect: 'none', touchAction: 'none' }}
+        onPointerDown={(event) => {
+          event.currentTarget.setPointerCapture(event.pointerId)
+          drag.current = { x: event.clientX, from: values, now: null }
+        }}
+        onPointerMove={(event) => {
+          const d = drag.current
+          if (!d) return
+          d.now = moved(event, d.from, d.x)
+          onDrag(d.now)
+        }}
+        onPointerUp={() => {
+          if (drag.current?.now) onDone(drag.current.now)
+          drag.current = null
+        }}
+      >
+        {parameter.label}
+        {parameter.unit && <Box component="span" sx={{ color: 'text.secondary' }}>{` (${parameter.unit})`}</Box>}
+      </Typography>
+    </Tooltip>
+  )
+}

@@ -1,0 +1,130 @@
+/** What veil, gain and gamma make of the element's light: drag the line near its left end for the veil, further right for the gain. */
+
+import Box from '@mui/material/Box'
+import Typography from '@mui/material/Typography'
+import { useTheme } from '@mui/material/styles'
+import { useMemo, useRef, type PointerEvent } from 'react'
+import { CartesianGrid, Line, LineChart, XAxis, YAxis } from 'recharts'
+import { power } from '../../../../core/kernels/power'
+import { valueAt } from '../../../../core/motion/curve'
+import type { Edit, TreatmentSettings } from '../../../../core/shot'
+import { useAppDispatch, useAppSelector } from '../../store'
+import { shotActions } from '../../store/shot-slice'
+
+const width = 268
+const height = 132
+const margin = { top: 6, right: 8, bottom: 2, left: -22 }
+const plot = { left: 38, right: width - 8, top: 6, bottom: height - 32 }
+const reach = 0.2
+const points = 21
+/** Left of this share of the plot a drag moves the veil, right of it the gain. */
+const veilShare = 0.35
+const strokes = { r: '#d98c84', g: '#9dbb8c', b: '#8ba6d6' }
+
+interface Gesture {
+  readonly kind: 'veil' | 'gain'
+  readonly y: number
+  readonly x: number
+  readonly veil: readonly number[]
+  readonly gain: readonly number[]
+  edit: Edit | null
+}
+
+export function ResponsePlot({ element, settings }: { element: string; settings: TreatmentSettings }) {
+  const theme = useTheme()
+  const dispatch = useAppDispatch()
+  const frame = useAppSelector((state) => state.view.frame)
+  const gesture = useRef<Gesture | null>(null)
+  const at = (name: string) => settings.parameters[name].map((curve) => valueAt(curve, frame))
+  const [veil, gain, gamma] = [at('veil'), at('gain'), at('gamma')]
+  const data = useMemo(() => {
+    const out = (x: number, c: number) => gain[c] * (x > 0 ? power(x, 1 / gamma[c]) : 0) + veil[c]
+    return Array.from({ length: points }, (_, i) => {
+      const x = (reach * i) / (points - 1)
+      return { x, same: x, r: out(x, 0), g: out(x, 1), b: out(x, 2) }
+    })
+  }, [veil, gain, gamma])
+
+  const perPixel = reach / (plot.bottom - plot.top)
+  const editFor = (g: Gesture, event: PointerEvent): Edit => {
+    const by = (g.y - event.clientY) * perPixel * (event.shiftKey ? 0.1 : 1)
+    const values =
+      g.kind === 'veil'
+        ? g.veil.map((v) => Math.min(0.5, Math.max(-0.2, v + by)))
+        : g.gain.map((v) => Math.min(8, Math.max(0, v + by / g.x)))
+    return {
+      kind: 'set-channels',
+      at: { element, treatment: settings.id, parameter: g.kind },
+      frame,
+      values: values.map((v) => Number(v.toFixed(6))),
+    }
+  }
+  const onPointerDown = (event: PointerEvent<HTMLElement>) => {
+    event.currentTarget.setPointerCapture(event.pointerId)
+    const share =
+      (event.clientX - event.currentTarget.getBoundingClientRect().left - plot.left) / (plot.right - plot.left)
+    gesture.current = {
+      kind: share < veilShare ? 'veil' : 'gain',
+      x: Math.max(0.05, share * reach),
+      y: event.clientY,
+      veil,
+      gain,
+      edit: null,
+    }
+  }
+  const onPointerMove = (event: PointerEvent<HTMLElement>) => {
+    const g = gesture.current
+    if (!g) return
+    g.edit = editFor(g, event)
+    dispatch(shotActions.drafted(g.edit))
+  }
+  const onPointerUp = () => {
+    if (gesture.current?.edit) dispatch(shotActions.edited(gesture.current.edit))
+    gesture.current = null
+  }
+
+  const axis = {
+    stroke: theme.palette.text.secondary,
+    tick: { fontSize: 10 },
+    domain: [0, reach],
+    ticks: [0, 0.05, 0.1, 0.15, 0.2],
+    type: 'number' as const,
+    allowDataOverflow: true,
+  }
+  return (
+    <Box
+      aria-label="Element light in, light out"
+      role="img"
+      sx={{ cursor: 'ns-resize', touchAction: 'none', userSelect: 'none' }}
+      onPointerDown={onPointerDown}
+      onPointerMove={onPointerMove}
+      onPointerUp={onPointerUp}
+    >
+      <LineChart width={width} height={height} data={data} margin={margin}>
+        <CartesianGrid stroke={theme.palette.divider} strokeDasharray="2 4" />
+        <XAxis dataKey="x" {...axis} />
+        <YAxis {...axis} />
+        <Line
+          dataKey="same"
+          stroke={theme.palette.text.secondary}
+          strokeDasharray="4 3"
+          dot={false}
+          isAnimationActive={false}
+        />
+        {(['b', 'g', 'r'] as const).map((channel) => (
+          <Line
+            key={channel}
+            dataKey={channel}
+            stroke={strokes[channel]}
+            strokeWidth={1.5}
+            dot={false}
+            isAnimationActive={false}
+          />
+        ))}
+      </LineChart>
+      <Typography variant="caption" color="textSecondary" component="div" sx={{ pl: 1 }}>
+        Light out over light in. Drag at the left for veil, further right for gain.
+      </Typography>
+    </Box>
+  )
+}

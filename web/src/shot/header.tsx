@@ -1,0 +1,61 @@
+/** Where one is, what can be undone, and how saving stands. */
+
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import Link from '@mui/material/Link'
+import Tooltip from '@mui/material/Tooltip'
+import Typography from '@mui/material/Typography'
+import { Link as RouterLink } from 'react-router'
+import { useAppDispatch, useAppSelector } from '../store'
+import { shotActions, type Saving } from '../store/shot-slice'
+
+const savingText: Record<Saving, string> = {
+  saved: 'Saved',
+  saving: 'Saving …',
+  unreachable: 'Not saved yet: the server does not answer. Trying again.',
+}
+
+export function Header() {
+  const dispatch = useAppDispatch()
+  const { shot, past, future, saving, revision } = useAppSelector((state) => state.shot)
+  const undo = past.at(-1)
+  const redo = future[0]
+  return (
+    <Box
+      component="header"
+      sx={{
+        gridArea: 'head',
+        display: 'flex',
+        alignItems: 'center',
+        gap: 2,
+        px: 1.5,
+        borderBottom: 1,
+        borderColor: 'divider',
+      }}
+    >
+      <Link component={RouterLink} to="/" color="textPrimary" underline="hover" variant="h2">
+        Enkrasis
+      </Link>
+      <Typography>{shot?.name}</Typography>
+      <Box sx={{ flex: 1 }} />
+      <Tooltip title={undo ? `Take back: ${undo.label}` : 'Nothing to take back'}>
+        <span>
+          <Button disabled={!undo} onClick={() => dispatch(shotActions.undone())}>
+            Undo
+          </Button>
+        </span>
+      </Tooltip>
+      <Tooltip title={redo ? `Make again: ${redo.label}` : 'Nothing to make again'}>
+        <span>
+          <Button disabled={!redo} onClick={() => dispatch(shotActions.redone())}>
+            Redo
+          </Button>
+        </span>
+      </Tooltip>
+      <Typography color={saving === 'unreachable' ? 'primary' : 'textSecondary'} data-testid="saving">
+        {savingText[saving]}
+        {saving === 'saved' && `, revision ${revision}`}
+      </Typography>
+    </Box>
+  )
+}

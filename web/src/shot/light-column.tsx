@@ -1,0 +1,96 @@
+/** The light path: elements from far to near, then what glass, sensor and finish will do. */
+
+import Box from '@mui/material/Box'
+import ButtonBase from '@mui/material/ButtonBase'
+import Typography from '@mui/material/Typography'
+import { landings } from '../../../core/set/landings'
+import type { Element } from '../../../core/shot'
+import { useAppDispatch, useAppSelector } from '../store'
+import { selectShownShot } from '../store/selectors'
+import { shotActions } from '../store/shot-slice'
+
+/** How it lands, from which pass, and whether it is hidden. */
+function captionOf(element: Element): string {
+  const landing = landings[element.landing.kind].label.toLowerCase()
+  const pass = element.part?.replace(/_/g, ' ')
+  return [landing, pass === landing ? undefined : pass, element.visible ? undefined : 'hidden']
+    .filter((text) => text !== undefined)
+    .join(', ')
+}
+
+function ElementEntry({ element, selected }: { element: Element; selected: boolean }) {
+  const dispatch = useAppDispatch()
+  return (
+    <ButtonBase
+      onClick={() => dispatch(shotActions.selected(element.id))}
+      aria-pressed={selected}
+      data-testid={`element-${element.id}`}
+      sx={{
+        display: 'block',
+        width: '100%',
+        textAlign: 'left',
+        pl: 3,
+        pr: 1,
+        py: 0.9,
+        position: 'relative',
+        bgcolor: selected ? 'action.selected' : undefined,
+        opacity: element.visible ? 1 : 0.5,
+        '&:hover': { bgcolor: 'action.selected' },
+        // The path of light passes every entry; the mark is where it meets this one.
+        '&::before': {
+          content: '""',
+          position: 'absolute',
+          left: 13,
+          top: 0,
+          bottom: 0,
+          borderLeft: 1,
+          borderColor: 'divider',
+        },
+        '&::after': {
+          content: '""',
+          position: 'absolute',
+          left: 9,
+          top: 15,
+          width: 9,
+          height: 3,
+          bgcolor: selected ? 'primary.main' : 'text.secondary',
+        },
+      }}
+    >
+      <Typography variant="body1" noWrap>
+        {element.name}
+      </Typography>
+      <Typography variant="caption" color="textSecondary" noWrap component="div">
+        {captionOf(element)}
+      </Typography>
+    </ButtonBase>
+  )
+}
+
+export function LightColumn() {
+  const shot = useAppSelector(selectShownShot)
+  const selected = useAppSelector((state) => state.shot.selected)
+  return (
+    <Box
+      component="nav"
+      aria-label="Light path"
+      sx={{ gridArea: 'column', borderRight: 1, borderColor: 'divider', display: 'flex', flexDirection: 'column' }}
+    >
+      <Typography variant="caption" color="textSecondary" sx={{ px: 1.2, pt: 1, pb: 0.5 }}>
+        far
+      </Typography>
+      <Box sx={{ overflow: 'auto' }}>
+        {shot?.elements.map((element) => (
+          <ElementEntry key={element.id} element={element} selected={element.id === selected} />
+        ))}
+      </Box>
+      <Typography variant="caption" color="textSecondary" sx={{ px: 1.2, py: 0.5 }}>
+        near
+      </Typography>
+      <Box sx={{ flex: 1 }} />
+      <Typography variant="caption" color="textSecondary" sx={{ p: 1.2, borderTop: 1, borderColor: 'divider' }}>
+        Air, glass, sensor and finish are not built yet.
+      </Typography>
+    </Box>
+  )
+}

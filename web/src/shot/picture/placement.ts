@@ -1,0 +1,58 @@
+/** Where the picture lies in its place on screen: fit, or a zoom about a centre. */
+
+export interface Size {
+  readonly width: number
+  readonly height: number
+}
+
+export interface Placement {
+  /** screen pixels per full-scale picture pixel */
+  readonly zoom: number
+  /** screen position of the picture's upper left corner inside its place */
+  readonly left: number
+  readonly top: number
+}
+
+const border = 12
+
+/** @param zoom null fits the whole picture in */
+export function placePicture(
+  place: Size,
+  frame: Size,
+  zoom: number | null,
+  centre: { readonly x: number; readonly y: number },
+): Placement {
+  if (zoom === null) {
+    const fit = Math.max(
+      0.01,
+      Math.min((place.width - 2 * border) / frame.width, (place.height - 2 * border) / frame.height),
+    )
+    return { zoom: fit, left: (place.width - frame.width * fit) / 2, top: (place.height - frame.height * fit) / 2 }
+  }
+  // Whole screen pixels, so that picture pixels are crisp.
+  return {
+    zoom,
+    left: Math.round(place.width / 2 - centre.x * zoom),
+    top: Math.round(place.height / 2 - centre.y * zoom),
+  }
+}
+
+/** @returns the picture point (full-scale pixels, may lie outside) at a screen position inside the place */
+export function pictureAt(placement: Placement, x: number, y: number): { x: number; y: number } {
+  return { x: (x - placement.left) / placement.zoom, y: (y - placement.top) / placement.zoom }
+}
+
+/** @returns the centre that keeps the picture point under a screen position where it is when the zoom changes */
+export function centreFor(
+  place: Size,
+  placement: Placement,
+  x: number,
+  y: number,
+  zoom: number,
+): { x: number; y: number } {
+  const point = pictureAt(placement, x, y)
+  return { x: point.x + (place.width / 2 - x) / zoom, y: point.y + (place.height / 2 - y) / zoom }
+}
+
+export const leastZoom = 0.05
+export const mostZoom = 64

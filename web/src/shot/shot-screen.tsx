@@ -1,0 +1,74 @@
+/** One screen per shot: the light column, the picture, the card, the tally. */
+
+import Alert from '@mui/material/Alert'
+import Box from '@mui/material/Box'
+import Typography from '@mui/material/Typography'
+import { useEffect, useMemo } from 'react'
+import { useParams } from 'react-router'
+import { fetchFrame } from '../api/client'
+import { browserEngine } from '../engine/browser-engine'
+import { EngineContext } from '../engine/engine-context'
+import { useAppSelector } from '../store'
+import { Card } from './card/card'
+import { Header } from './header'
+import { LightColumn } from './light-column'
+import { Notices } from './notices'
+import { Picture } from './picture/picture'
+import { Tally } from './tally/tally'
+import { useKeys } from './use-keys'
+import { useShot } from './use-shot'
+import { ViewSentence } from './view-sentence'
+
+export function ShotScreen() {
+  const { name = '' } = useParams()
+  const failure = useShot(name)
+  const loaded = useAppSelector((state) => state.shot.shot?.name === name)
+  if (failure !== null) {
+    return (
+      <Box sx={{ p: 4 }}>
+        <Alert severity="error" variant="outlined">
+          {failure}
+        </Alert>
+      </Box>
+    )
+  }
+  if (!loaded) return <Typography sx={{ p: 4 }}>Opening {name} …</Typography>
+  return <OpenShot name={name} />
+}
+
+function OpenShot({ name }: { name: string }) {
+  const first = useAppSelector((state) => state.shot.shot?.frames.first ?? 0)
+  const alone = useAppSelector((state) => state.view.alone)
+  const made = useMemo(() => {
+    try {
+      return { engine: browserEngine((request) => fetchFrame(name, first, request)), failure: null }
+    } catch (error) {
+      return { engine: null, failure: error instanceof Error ? error.message : String(error) }
+    }
+  }, [name, first])
+  useEffect(() => () => made.engine?.close(), [made])
+  useKeys()
+  if (!made.engine) return <Alert severity="error">{made.failure}</Alert>
+  return (
+    <EngineContext value={made.engine}>
+      <Box
+        sx={{
+          height: '100vh',
+          display: 'grid',
+          gridTemplateColumns: alone ? '0 1fr 0' : '188px minmax(0, 1fr) 292px',
+          gridTemplateRows: alone ? '0 minmax(0, 1fr) 30px 0' : '38px minmax(0, 1fr) 30px 116px',
+          gridTemplateAreas: '"head head head" "column picture card" "column sentence card" "tally tally tally"',
+          '& > *': { overflow: 'hidden', minWidth: 0 },
+        }}
+      >
+        <Header />
+        <LightColumn />
+        <Picture />
+        <ViewSentence />
+        <Card />
+        <Tally />
+      </Box>
+      <Notices />
+    </EngineContext>
+  )
+}

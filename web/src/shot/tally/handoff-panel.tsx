@@ -1,0 +1,166 @@
+/** Asks for a handoff and shows how handoffs go on. */
+
+import Alert from '@mui/material/Alert'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import LinearProgress from '@mui/material/LinearProgress'
+import MenuItem from '@mui/material/MenuItem'
+import Popover from '@mui/material/Popover'
+import Stack from '@mui/material/Stack'
+import TextField from '@mui/material/TextField'
+import Typography from '@mui/material/Typography'
+import { useState } from 'react'
+import type { Scale } from '../../../../core/plan/steps'
+import { cancelHandoff, startHandoff, type Handoff } from '../../api/client'
+import { useAppDispatch, useAppSelector } from '../../store'
+import { handoffActions } from '../../store/handoff-slice'
+import { selectDocument } from '../../store/selectors'
+
+function secondsText(seconds: number): string {
+  const whole = Math.max(0, Math.round(seconds))
+  return whole < 60 ? `${whole} s` : `${Math.floor(whole / 60)} min ${whole % 60} s`
+}
+
+function statusText(handoff: Handoff): string {
+  const { state, done, total, failed, createdAt, finishedAt } = handoff
+  const elapsed = ((finishedAt ? Date.parse(finishedAt) : Date.now()) - Date.parse(createdAt)) / 1000
+  if (state === 'cancelled') return `Cancelled; ${done} of ${total} frames are complete`
+  if (state === 'done') return `${total} frames in ${secondsText(elapsed)}`
+  if (state === 'failed') return `${done} of ${total} frames; ${failed.length} failed`
+  const remaining = done > 0 ? `, about ${secondsText((elapsed / done) * (total - done))} to go` : ''
+  return `${done} of ${total} frames after ${secondsText(elapsed)}${remaining}`
+}
+
+function HandoffEntry({ handoff }: { handoff: Handoff }) {
+  const dispatch = useAppDispatch()
+  const { id, state, done, failed, total, first, last, scale, folder } = handoff
+  return (
+    <Box data-testid="handoff" data-state={state}>
+      <Stack direction="row" sx={{ justifyContent: 'space-between', alignItems: 'center' }}>
+        <Typography variant="body2">
+          {first} to {last}
+          {scale === 1 ? '' : ` at 1/${scale} size`}: {statusText(handoff)}
+        </Typography>
+        {state === 'running' && (
+          <Button onClick={() => void cancelHandoff(id).then((now) => dispatch(handoffActions.handoffChanged(now)))}>
+            Cancel
+          </Button>
+        )}
+      </Stack>
+      {state === 'running' && <LinearProgress variant="determinate" value={((done + failed.length) / total) * 100} />}
+      {failed.map(({ frame, error }) => (
+        <Typography key={frame} variant="caption" component="div" color="primary">
+          {error}
+        </Typography>
+      ))}
+      <Typography
+        variant="caption"
+        color="textSecondary"
+        component="div"
+        sx={{ overflowWrap: 'anywhere' }}
+        data-testid="handoff-folder"
+      >
+        {folder}
+      </Typography>
+    </Box>
+  )
+}
+
+function HandoffForm() {
+  const dispatch = useAppDispatch()
+  const shot = useAppSelector(selectDocument)
+  const saving = useAppSelector((state) => state.shot.saving)
+  const [first, setFirst] = useState(String(shot?.frames.first ?? 0))
+  const [last, setLast] = useState(String(shot?.frames.last ?? 0))
+  const [scale, setScale] = useState<Scale>(1)
+  const [refusal, setRefusal] = useState<string | null>(null)
+  if (!shot) return null
+  const start = () =>
+    startHandoff(shot.name, Number(first), Number(last), scale).then(
+      (handoff) => {
+        setRefusal(null)
+        dispatch(handoffActions.handoffChanged(handoff))
+      },
+      (error: Error) => setRefusal(error.message),
+    )
+  return (
+    <Stack spacing={1}>
+      <Stack direction="row" spacing={1}>
+        <TextField
+          size="small"
+          label="First frame"
+          value={first}
+          onChange={(event) => setFirst(event.target.value)}
+          sx={{ width: 100 }}
+        />
+        <TextField
+          size="small"
+          label="Last frame"
+          value={last}
+          onChange={(event) => setLast(event.target.value)}
+          sx={{ width: 100 }}
+        />
+        <TextField
+          size="small"
+          select
+          label="Size"
+          value={scale}
+          onChange={(event) => setScale(Number(event.target.value) as Scale)}
+          sx={{ width: 100 }}
+        >
+          <MenuItem value={1}>full</MenuItem>
+          <MenuItem value={2}>half</MenuItem>
+          <MenuItem value={4}>quarter</MenuItem>
+        </TextField>
+        <Button variant="contained" color="primary" disabled={saving !== 'saved'} onClick={() => void start()}>
+          Render
+        </Button>
+      </Stack>
+      <Typography variant="caption" color="textSecondary">
+        Scene-linear half-float EXR with ZIP compression; no view transform.
+      </Typography>
+      {refusal !== null && (
+        <Alert severity="warning" variant="outlined">
+          {refusal}
+        </Alert>
+      )}
+    </Stack>
+  )
+}
+
+export function HandoffPanel() {
+  const handoffs = useAppSelector((state) => state.handoffs)
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null)
+  const newest = handoffs[0]
+  return (
+    <Box sx={{ width: 292, flexShrink: 0, borderLeft: 1, borderColor: 'divider', p: 1.5 }}>
+      <Button variant="outlined" onClick={(event) => setAnchor(event.currentTarget)}>
+        Hand off …
+      </Button>
+      <Typography variant="caption" color="textSecondary" component="div" sx={{ mt: 1 }} data-testid="handoff-summary">
+        {newest ? `${newest.first} to ${newest.last}: ${statusText(newest)}` : 'Nothing handed off yet.'}
+      </Typography>
+      {newest?.state === 'running' && (
+        <LinearProgress
+          variant="determinate"
+          value={((newest.done + newest.failed.length) / newest.total) * 100}
+          sx={{ mt: 0.5 }}
+        />
+      )}
+      <Popover
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        anchorOrigin={{ vertical: 'top', horizontal: 'right' }}
+        transformOrigin={{ vertical: 'bottom', horizontal: 'right' }}
+      >
+        <Stack spacing={2} sx={{ p: 2, width: 460, maxHeight: 480, overflow: 'auto' }}>
+          <HandoffForm />
+          {handoffs.map((handoff) => (
+            <HandoffEntry key={handoff.id} handoff={handoff} />
+          ))}
+        </Stack>
+      </Popover>
+    </Box>
+  )
+}

@@ -1,0 +1,72 @@
+/** Opens a shot, and keeps it up with the server: other tabs' edits, frames that arrive, handoffs that go on. */
+
+import { useEffect, useState } from 'react'
+import { eventsUrl, listHandoffs, loadCatalog, loadShot, type Handoff } from '../api/client'
+import { useAppDispatch, useAppSelector } from '../store'
+import { handoffActions } from '../store/handoff-slice'
+import { tabName } from '../store/saving'
+import { selectReadyFrames } from '../store/selectors'
+import { shotActions } from '../store/shot-slice'
+import { viewActions } from '../store/view-slice'
+
+const catalogMs = 3000
+
+/** @returns why the shot cannot be opened, or null */
+export function useShot(name: string): string | null {
+  const dispatch = useAppDispatch()
+  const [failure, setFailure] = useState<string | null>(null)
+  useEffect(() => {
+    let gone = false
+    loadShot(name).then(
+      (loaded) => {
+        if (gone) return
+        dispatch(shotActions.opened(loaded))
+        const plate = loaded.catalog[loaded.shot.elements[0].source] ?? {}
+        const ready = Object.keys(plate).map(Number)
+        dispatch(viewActions.viewOpened(ready.length > 0 ? Math.min(...ready) : loaded.shot.frames.first))
+        setFailure(null)
+      },
+      (error: Error) => gone || setFailure(error.message),
+    )
+    listHandoffs(name).then(
+      (list) => gone || dispatch(handoffActions.handoffsRead(list)),
+      () => undefined,
+    )
+    const events = new EventSource(eventsUrl(name))
+    events.addEventListener('revised', (event: MessageEvent<string>) => {
+      const { tab } = JSON.parse(event.data) as { tab: string }
+      if (tab !== tabName)
+        void loadShot(name).then((now) => dispatch(shotActions.caughtUp({ shot: now.shot, revision: now.revision })))
+    })
+    events.addEventListener('handoff', (event: MessageEvent<string>) =>
+      dispatch(handoffActions.handoffChanged(JSON.parse(event.data) as Handoff)),
+    )
+    return () => {
+      gone = true
+      events.close()
+      dispatch(shotActions.closed())
+    }
+  }, [name, dispatch])
+  useArrivingFrames(name)
+  return failure
+}
+
+/** While frames are missing, looks for them every few seconds. */
+function useArrivingFrames(name: string): void {
+  const dispatch = useAppDispatch()
+  const ready = useAppSelector(selectReadyFrames)
+  const total = useAppSelector((state) =>
+    state.shot.shot ? state.shot.shot.frames.last - state.shot.shot.frames.first + 1 : 0,
+  )
+  const complete = total > 0 && ready.size >= total
+  useEffect(() => {
+    if (complete || total === 0) return
+    const timer = setInterval(() => {
+      loadCatalog(name).then(
+        (catalog) => dispatch(shotActions.catalogRead(catalog)),
+        () => undefined,
+      )
+    }, catalogMs)
+    return () => clearInterval(timer)
+  }, [name, complete, total, dispatch])
+}

@@ -1,0 +1,114 @@
+/** The list of shots that the server knows. */
+
+import Alert from '@mui/material/Alert'
+import Box from '@mui/material/Box'
+import Link from '@mui/material/Link'
+import Stack from '@mui/material/Stack'
+import Typography from '@mui/material/Typography'
+import { useEffect, useState } from 'react'
+import { Link as RouterLink } from 'react-router'
+import { listShots, thumbnailUrl, type ShotSummary } from '../api/client'
+
+const refreshMs = 3000
+
+function rateText({ numerator, denominator }: ShotSummary['rate']): string {
+  return `${Number((numerator / denominator).toFixed(3))} frames a second`
+}
+
+function frameCount({ frames }: ShotSummary): number {
+  return frames.last - frames.first + 1
+}
+
+function ShotEntry({ shot }: { shot: ShotSummary }) {
+  const total = frameCount(shot)
+  const arriving = shot.framesReady < total
+  return (
+    <Link
+      component={RouterLink}
+      to={`/shots/${shot.name}`}
+      underline="none"
+      color="inherit"
+      data-testid={`shot-${shot.name}`}
+    >
+      <Stack
+        direction="row"
+        spacing={3}
+        sx={{ p: 1.5, bgcolor: 'background.paper', alignItems: 'center', '&:hover': { bgcolor: 'action.selected' } }}
+      >
+        <Box sx={{ width: 320, height: 180, bgcolor: 'background.default', flexShrink: 0 }}>
+          {shot.framesReady > 0 && (
+            <Box
+              component="img"
+              alt={`First frame of ${shot.name}`}
+              src={thumbnailUrl(shot)}
+              sx={{ width: '100%', height: '100%', objectFit: 'cover' }}
+            />
+          )}
+        </Box>
+        <Stack spacing={0.75}>
+          <Typography variant="h1" component="h2">
+            {shot.name}
+          </Typography>
+          <Typography color="textSecondary">
+            Frames {shot.frames.first} to {shot.frames.last}, {rateText(shot.rate)}, {shot.frameSize.width} ×{' '}
+            {shot.frameSize.height}
+          </Typography>
+          <Typography color="textSecondary">
+            Revision {shot.revision}, saved {new Date(shot.updatedAt).toLocaleString()}
+          </Typography>
+          {arriving && (
+            <Typography color="primary">
+              {shot.framesReady} of {total} frames have arrived; it can be opened now.
+            </Typography>
+          )}
+        </Stack>
+      </Stack>
+    </Link>
+  )
+}
+
+export function ShotList() {
+  const [shots, setShots] = useState<readonly ShotSummary[] | null>(null)
+  const [complaints, setComplaints] = useState<readonly string[]>([])
+  useEffect(() => {
+    let gone = false
+    const read = () =>
+      listShots().then(
+        (found) => {
+          if (gone) return
+          setShots(found.shots)
+          setComplaints(found.complaints)
+        },
+        (error: Error) => gone || setComplaints([error.message]),
+      )
+    void read()
+    const timer = setInterval(() => void read(), refreshMs)
+    return () => {
+      gone = true
+      clearInterval(timer)
+    }
+  }, [])
+  return (
+    <Box sx={{ height: '100vh', overflow: 'auto' }}>
+      <Stack spacing={2} sx={{ maxWidth: 960, mx: 'auto', p: 4 }}>
+        <Typography variant="h1">Enkrasis</Typography>
+        <Typography color="textSecondary">
+          Shots in the media folder. A shot appears here when its shot file does.
+        </Typography>
+        {complaints.map((text) => (
+          <Alert key={text} severity="warning" variant="outlined">
+            {text}
+          </Alert>
+        ))}
+        {shots?.length === 0 && (
+          <Typography>
+            No shots yet. Put a shot file and its media into a folder below .data/media, or run npm run demo.
+          </Typography>
+        )}
+        {shots?.map((shot) => (
+          <ShotEntry key={shot.name} shot={shot} />
+        ))}
+      </Stack>
+    </Box>
+  )
+}

@@ -1,0 +1,20 @@
+/** The shot's handoffs, newest first. */
+
+import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
+import type { Handoff } from '../api/client'
+
+const slice = createSlice({
+  name: 'handoffs',
+  initialState: [] as Handoff[],
+  reducers: {
+    handoffsRead: (_state, { payload }: PayloadAction<Handoff[]>) => payload,
+    handoffChanged: (state, { payload }: PayloadAction<Handoff>) => {
+      const index = state.findIndex((one) => one.id === payload.id)
+      if (index < 0) state.unshift(payload as (typeof state)[number])
+      else state[index] = payload as (typeof state)[number]
+    },
+  },
+})
+
+export const handoffActions = slice.actions
+export const handoffReducer = slice.reducer

@@ -1,0 +1,29 @@
+/** The store: the document and how it is looked at. Pixels are never in it. */
+
+import { configureStore, createListenerMiddleware } from '@reduxjs/toolkit'
+import { useDispatch, useSelector } from 'react-redux'
+import { handoffReducer } from './handoff-slice'
+import { saveUnsaved } from './saving'
+import { shotActions, shotReducer } from './shot-slice'
+import type { RootState } from './state'
+import { viewReducer } from './view-slice'
+
+export function createStore() {
+  const listener = createListenerMiddleware()
+  const store = configureStore({
+    reducer: { shot: shotReducer, view: viewReducer, handoffs: handoffReducer },
+    // The document is large and checked elsewhere; looking through it on every action is slow.
+    middleware: (defaults) =>
+      defaults({ serializableCheck: false, immutableCheck: false }).prepend(listener.middleware),
+  })
+  const { edited, undone, redone } = shotActions
+  listener.startListening({
+    predicate: (action) => edited.match(action) || undone.match(action) || redone.match(action),
+    effect: () => saveUnsaved(store),
+  })
+  return store
+}
+
+export type AppStore = ReturnType<typeof createStore>
+export const useAppDispatch = useDispatch.withTypes<AppStore['dispatch']>()
+export const useAppSelector = useSelector.withTypes<RootState>()

@@ -1,0 +1,46 @@
+/** Neutral greys around the picture, one accent, tabular figures. */
+
+import { createTheme } from '@mui/material/styles'
+
+const grey = {
+  ground: '#2e2e2e',
+  surface: '#383838',
+  raised: '#444444',
+  line: '#565656',
+  text: '#e4e4e4',
+  quiet: '#adadad',
+}
+
+export const theme = createTheme({
+  palette: {
+    mode: 'dark',
+    primary: { main: '#d8b35c', contrastText: '#1f1f1f' },
+    background: { default: grey.ground, paper: grey.surface },
+    text: { primary: grey.text, secondary: grey.quiet },
+    divider: grey.line,
+    action: { selected: grey.raised, hover: 'rgba(255,255,255,0.06)' },
+  },
+  shape: { borderRadius: 3 },
+  typography: {
+    fontFamily: '"Inter Variable", sans-serif',
+    fontSize: 12,
+    h1: { fontSize: 22, fontWeight: 600 },
+    h2: { fontSize: 14, fontWeight: 600 },
+    body1: { fontSize: 13 },
+    body2: { fontSize: 12 },
+    caption: { fontSize: 11 },
+    button: { textTransform: 'none', fontSize: 12 },
+  },
+  components: {
+    MuiCssBaseline: {
+      styleOverrides: {
+        body: { fontVariantNumeric: 'tabular-nums', overflow: 'hidden' },
+        '#root': { height: '100vh' },
+      },
+    },
+    MuiButtonBase: { defaultProps: { disableRipple: true } },
+    MuiButton: { defaultProps: { size: 'small', color: 'inherit' } },
+    MuiTooltip: { defaultProps: { enterDelay: 600 } },
+    MuiPaper: { styleOverrides: { root: { backgroundImage: 'none' } } },
+  },
+})
