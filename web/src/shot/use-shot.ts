@@ -10,6 +10,7 @@ import { shotActions } from '../store/shot-slice'
 import { viewActions } from '../store/view-slice'
 
 const catalogMs = 3000
+const retryMs = 2000
 
 /** @returns why the shot cannot be opened, or null */
 export function useShot(name: string): string | null {
@@ -33,10 +34,23 @@ export function useShot(name: string): string | null {
       () => undefined,
     )
     const events = new EventSource(eventsUrl(name))
+    // A newer document is asked for until it comes: an old one on screen would look like the truth.
+    const catchUp = (): void => {
+      if (gone) return
+      loadShot(name).then(
+        ({ shot, revision }) => dispatch(shotActions.caughtUp({ shot, revision })),
+        () => void setTimeout(catchUp, retryMs),
+      )
+    }
     events.addEventListener('revised', (event: MessageEvent<string>) => {
       const { tab } = JSON.parse(event.data) as { tab: string }
-      if (tab !== tabName)
-        void loadShot(name).then((now) => dispatch(shotActions.caughtUp({ shot: now.shot, revision: now.revision })))
+      if (tab !== tabName) catchUp()
+    })
+    let opened = false
+    events.addEventListener('open', () => {
+      // Opened again after the server was away: whatever happened meanwhile was not heard.
+      if (opened) catchUp()
+      opened = true
     })
     events.addEventListener('handoff', (event: MessageEvent<string>) =>
       dispatch(handoffActions.handoffChanged(JSON.parse(event.data) as Handoff)),

@@ -28,7 +28,6 @@ export interface ShotState {
   readonly saving: Saving
   /** an edit the server refused because another tab was first */
   readonly conflict: { readonly message: string; readonly edit: Edit } | null
-  readonly problem: string | null
 }
 
 const initialState: ShotState = {
@@ -42,7 +41,6 @@ const initialState: ShotState = {
   unsaved: [],
   saving: 'saved',
   conflict: null,
-  problem: null,
 }
 
 const mostUndo = 500
@@ -148,10 +146,6 @@ const slice = createSlice({
       const state = draftState as ShotState
       return state.unsaved.length > 0 || payload.revision <= state.revision ? state : { ...state, ...payload }
     },
-    problemMet: (state, { payload }: PayloadAction<string | null>): ShotState => ({
-      ...(state as ShotState),
-      problem: payload,
-    }),
   },
 })
 

@@ -45,7 +45,9 @@ export function usePicture(canvas: RefObject<HTMLCanvasElement | null>): Picture
         performance.mark(pictureMark, { detail: { frame, key: step.key } })
         setState((before) => (before.shown && before.problem === null ? before : { problem: null, shown: true }))
       } catch (error) {
-        setState((before) => ({ ...before, problem: error instanceof Error ? error.message : String(error) }))
+        // The picture of another frame must not stand there as if it were this one.
+        if (canvas.current) delete canvas.current.dataset.frame
+        setState({ shown: false, problem: error instanceof Error ? error.message : String(error) })
       }
     }
     if (busy.current) return

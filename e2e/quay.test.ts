@@ -1,0 +1,276 @@
+import type { Browser, Page } from 'playwright-core'
+import { halfToFloat } from '../core/image/half'
+import { readExr } from '../formats/exr'
+import { inflate, withFile } from '../server/media/file-source'
+import { DataFolder, newDatabase, runServer, type RunningServer } from '../server/testing/running-server'
+import { join } from 'node:path'
+import { readdirSync } from 'node:fs'
+import { launch, screen, waitForPicture } from './driving/chromium'
+
+/** The job of the first slice, done in a real browser against the real server: from opening the demo to delivered frames. */
+
+const data = new DataFolder()
+let server: RunningServer
+let browser: Browser
+let page: Page
+const troubles: string[] = []
+
+beforeAll(async () => {
+  server = await runServer(await newDatabase(), data.path)
+  browser = await launch()
+  page = await newPage()
+})
+afterAll(async () => {
+  await browser.close()
+  await server.stop()
+  data.remove()
+})
+
+async function newPage(): Promise<Page> {
+  const context = await browser.newContext({ viewport: screen })
+  const made = await context.newPage()
+  made.on('pageerror', (error) => troubles.push(error.message))
+  return made
+}
+
+/** Screen position of a full-scale picture pixel. */
+async function screenAt(x: number, y: number): Promise<{ x: number; y: number }> {
+  const box = await page.locator('[data-testid=picture] canvas').boundingBox()
+  if (!box) throw new Error('There is no picture.')
+  return { x: box.x + ((x + 0.5) / 640) * box.width, y: box.y + ((y + 0.5) / 360) * box.height }
+}
+
+async function pointAt(x: number, y: number): Promise<void> {
+  const at = await screenAt(x, y)
+  await page.mouse.move(at.x, at.y)
+  await page.getByText(`Under the pointer, ${x} ${y}`).waitFor()
+}
+
+async function values(row: string): Promise<number[]> {
+  const texts = await page.locator(`[data-testid="${row}"] > span`).allTextContents()
+  return texts.map(Number)
+}
+
+/** Waits until the reading has settled on numbers. */
+async function settledValues(row: string): Promise<number[]> {
+  let before = ''
+  for (;;) {
+    const now = (await values(row)).join(' ')
+    if (now === before && !now.includes('NaN')) return now.split(' ').map(Number)
+    before = now
+    await page.waitForTimeout(120)
+  }
+}
+
+async function picturePixel(x: number, y: number): Promise<number[]> {
+  return page.evaluate(
+    ([px, py]) => {
+      const context = document.querySelector<HTMLCanvasElement>('[data-testid=picture] canvas')?.getContext('2d')
+      return [...(context?.getImageData(px, py, 1, 1).data ?? [])]
+    },
+    [x, y],
+  )
+}
+
+const saved = () =>
+  page
+    .locator('[data-testid=saving]')
+    .getByText(/^Saved/)
+    .waitFor()
+const veil = (channel: string) => page.getByRole('spinbutton', { name: `Veil ${channel}` })
+
+/** A dark spot of the CG (the bell's rim in shade) and of the plate (the bollard's foot). */
+const cgBlack = { x: 345, y: 258 }
+const plateBlack = { x: 272, y: 262 }
+
+test('the list shows the demo shot, and it opens with its first frame', async () => {
+  await page.goto(server.url)
+  await page.getByTestId('shot-quay-010').getByText('Frames 1001 to 1006, 24 frames a second, 640 × 360').waitFor()
+  await page.getByTestId('shot-quay-010').click()
+  await waitForPicture(page, 1001)
+  await expect(page.getByTestId('element-bell').textContent()).resolves.toBe('Diving bellover, beauty')
+})
+
+test('scrubbing along the tally shows other frames', async () => {
+  const box = await page.getByTestId('tally-axis').boundingBox()
+  if (!box) throw new Error('There is no tally.')
+  await page.mouse.move(box.x + 30, box.y + 40)
+  await page.mouse.down()
+  await page.mouse.move(box.x + box.width * 0.6, box.y + 40, { steps: 8 })
+  await page.mouse.up()
+  await waitForPicture(page, 1004)
+  await page.keyboard.press('Home')
+  await waitForPicture(page, 1001)
+  await page.keyboard.press('ArrowRight')
+  await waitForPicture(page, 1002)
+  await page.keyboard.press('ArrowLeft')
+  await waitForPicture(page, 1001)
+})
+
+test('dragging the veil brings the CG’s black to the plate’s black, live', async () => {
+  await pointAt(plateBlack.x, plateBlack.y)
+  const plate = await settledValues('pointer-plate')
+  const at = await screenAt(cgBlack.x, cgBlack.y)
+  await page.mouse.click(at.x, at.y)
+  const before = await settledValues('1-composite')
+  expect(before[0]).toBeLessThan(plate[0])
+  const pixelBefore = await picturePixel(cgBlack.x, cgBlack.y)
+  for (const [channel, name] of ['red', 'green', 'blue'].entries()) {
+    const number = await veil(name).boundingBox()
+    if (!number) throw new Error('There is no veil.')
+    const start = { x: number.x + number.width / 2, y: number.y + number.height / 2 }
+    await page.mouse.move(start.x, start.y)
+    await page.mouse.down()
+    let distance = 0
+    for (let i = 0; i < 400; i++) {
+      const now = (await settledValues('1-composite'))[channel]
+      if (Math.abs(now - plate[channel]) <= 0.0006) break
+      distance += now < plate[channel] ? Math.max(1, Math.round((plate[channel] - now) / 0.0005)) : -1
+      await page.mouse.move(start.x + distance, start.y)
+    }
+    await page.mouse.up()
+  }
+  const after = await settledValues('1-composite')
+  after.forEach((value, c) => expect(Math.abs(value - plate[c])).toBeLessThanOrEqual(0.0011))
+  await page.waitForTimeout(300)
+  expect(await picturePixel(cgBlack.x, cgBlack.y)).not.toEqual(pixelBefore)
+  await saved()
+})
+
+test('the plate’s own pixels keep their values while the CG is lifted', async () => {
+  await pointAt(60, 300)
+  expect(await settledValues('pointer-composite')).toEqual(await settledValues('pointer-plate'))
+})
+
+test('undo takes back one channel at a time, redo brings it again, and both are saved', async () => {
+  const blue = await veil('blue').textContent()
+  expect(Number(blue)).toBeGreaterThan(0)
+  await page.keyboard.press('Control+z')
+  expect(await veil('blue').textContent()).toBe('0.0000')
+  expect(Number(await veil('green').textContent())).toBeGreaterThan(0)
+  await page.keyboard.press('Control+Shift+z')
+  expect(await veil('blue').textContent()).toBe(blue)
+  await saved()
+})
+
+test('a reload loses nothing', async () => {
+  const texts = await Promise.all(['red', 'green', 'blue'].map((c) => veil(c).textContent()))
+  await page.reload()
+  await waitForPicture(page, 1001)
+  expect(await Promise.all(['red', 'green', 'blue'].map((c) => veil(c).textContent()))).toEqual(texts)
+})
+
+test('numbers can be typed, keyed and reset; notches show the keys', async () => {
+  await page.getByRole('spinbutton', { name: 'Gain red' }).click()
+  await page.getByRole('textbox', { name: 'Gain red' }).fill('1.25')
+  await page.keyboard.press('Enter')
+  expect(await page.getByRole('spinbutton', { name: 'Gain red' }).textContent()).toBe('1.250')
+  await page.getByRole('button', { name: 'Key Gain' }).click()
+  expect(await page.getByTestId('key-notch').count()).toBe(1)
+  await page.keyboard.press('End')
+  await waitForPicture(page, 1006)
+  await page.getByRole('spinbutton', { name: 'Gain red' }).press('ArrowUp')
+  expect(await page.getByRole('spinbutton', { name: 'Gain red' }).textContent()).toBe('1.255')
+  expect(await page.getByTestId('key-notch').count()).toBe(2)
+  await page.getByRole('button', { name: 'Reset Gain' }).click()
+  expect(await page.getByTestId('key-notch').count()).toBe(0)
+  expect(await page.getByRole('spinbutton', { name: 'Gain red' }).textContent()).toBe('1.000')
+  await page.keyboard.press('Home')
+  await waitForPicture(page, 1001)
+  await saved()
+})
+
+test('holding P shows the plate as it came, releasing returns', async () => {
+  const composite = await picturePixel(cgBlack.x, cgBlack.y)
+  await page.keyboard.down('p')
+  await page.getByRole('button', { name: 'What is shown' }).getByText('The plate alone').waitFor()
+  await page.waitForTimeout(300)
+  expect(await picturePixel(cgBlack.x, cgBlack.y)).not.toEqual(composite)
+  await page.keyboard.up('p')
+  await page.getByRole('button', { name: 'What is shown' }).getByText('The composite').waitFor()
+  await page.waitForTimeout(300)
+  expect(await picturePixel(cgBlack.x, cgBlack.y)).toEqual(composite)
+})
+
+test('zoomed in, a picture pixel is a crisp square', async () => {
+  const at = await screenAt(320, 180)
+  await page.mouse.move(at.x, at.y)
+  for (let i = 0; i < 12; i++) await page.mouse.wheel(0, -120)
+  await page.waitForTimeout(200)
+  const style = await page.locator('[data-testid=picture] canvas').evaluate((canvas: HTMLCanvasElement) => ({
+    rendering: canvas.style.imageRendering,
+    zoom: canvas.getBoundingClientRect().width / 640,
+  }))
+  expect(style.rendering).toBe('pixelated')
+  expect(style.zoom).toBeGreaterThan(8)
+  await page.keyboard.press('0')
+})
+
+test('another tab’s change arrives; a change to the same value is not overwritten silently', async () => {
+  const other = await newPage()
+  await other.goto(`${server.url}/shots/quay-010`)
+  await waitForPicture(other, 1001)
+  await other.getByRole('spinbutton', { name: 'Gamma green' }).press('ArrowUp')
+  await page.waitForFunction(() => document.querySelector('[aria-label="Gamma green"]')?.textContent === '1.005')
+  // The first tab hears nothing while the second changes the same value again.
+  await page.route('**/api/shots/quay-010', (route) => route.abort())
+  await other.getByRole('spinbutton', { name: 'Gamma green' }).press('ArrowUp')
+  await other
+    .locator('[data-testid=saving]')
+    .getByText(/^Saved/)
+    .waitFor()
+  await other.waitForTimeout(300)
+  await page.getByRole('spinbutton', { name: 'Gamma green' }).press('ArrowDown')
+  await page
+    .getByTestId('conflict')
+    .getByText(/another tab changed the same value meanwhile/)
+    .waitFor()
+  expect(await page.getByRole('spinbutton', { name: 'Gamma green' }).textContent()).toBe('1.010')
+  await page.unroute('**/api/shots/quay-010')
+  await page.getByRole('button', { name: 'Use mine' }).click()
+  await other.waitForFunction(() => document.querySelector('[aria-label="Gamma green"]')?.textContent === '1.000')
+  await saved()
+  await other.context().close()
+})
+
+test('two delivered frames hold what the screen says', async () => {
+  const spots = [cgBlack, { x: 60, y: 300 }, { x: 330, y: 200 }, { x: 300, y: 290 }]
+  const read: number[][] = []
+  for (const { x, y } of spots) {
+    await pointAt(x, y)
+    read.push(await settledValues('pointer-composite'))
+  }
+  await page.getByRole('button', { name: 'Hand off …' }).click()
+  await page.getByLabel('Last frame').fill('1002')
+  await page.getByRole('button', { name: 'Render' }).click()
+  await page.locator('[data-testid=handoff][data-state=done]').waitFor({ timeout: 40_000 })
+  const folder = (await page.getByTestId('handoff-folder').first().textContent()) ?? ''
+  expect(readdirSync(folder).sort()).toEqual(['quay-010_comp.1001.exr', 'quay-010_comp.1002.exr'])
+  const path = join(folder, 'quay-010_comp.1001.exr')
+  const delivered = await withFile(path, path, (source) => readExr(source, { inflate, channels: ['R', 'G', 'B'] }))
+  spots.forEach(({ x, y }, i) => {
+    delivered.planes.forEach(({ samples }, c) => {
+      const value = halfToFloat(samples[y * 640 + x])
+      // The screen prints four decimals of a float; the file holds its nearest half.
+      expect(Math.abs(value - read[i][c])).toBeLessThanOrEqual(0.00005 + Math.abs(value) * 2 ** -11)
+    })
+  })
+  await page.keyboard.press('Escape')
+})
+
+test('a frame that cannot be read says so on the picture, and the others go on', async () => {
+  const { truncateSync } = await import('node:fs')
+  truncateSync(data.file('plate/quay-010_plate.1006.exr'), 60_000)
+  await page.reload()
+  await waitForPicture(page, 1001)
+  await page.keyboard.press('End')
+  await page
+    .getByRole('alert')
+    .getByText(/quay-010_plate\.1006\.exr: rows \d+ to \d+ cannot be read/)
+    .waitFor()
+  await page.keyboard.press('Home')
+  await waitForPicture(page, 1001)
+  await page.getByRole('alert').waitFor({ state: 'detached' })
+})
+
+test('the page met no error on the way', () => expect(troubles).toEqual([]))

@@ -1,0 +1,190 @@
+import { execFile } from 'node:child_process'
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, truncateSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { promisify } from 'node:util'
+import { readExr, readExrHeader, standardAttributes } from '../formats/exr'
+import { inflate, withFile } from './media/file-source'
+import type { HandoffStatus } from './handoff/handoffs'
+import { ask, DataFolder, newDatabase, runServer, until, type RunningServer } from './testing/running-server'
+
+/** Handoffs by the server and by the command line, on real files. */
+
+const data = new DataFolder()
+const scratch = mkdtempSync(join(tmpdir(), 'enkrasis-out-'))
+let database: string
+let server: RunningServer
+beforeAll(async () => {
+  database = await newDatabase()
+  server = await runServer(database, data.path)
+})
+afterAll(async () => {
+  await server.stop()
+  data.remove()
+  rmSync(scratch, { recursive: true, force: true })
+})
+
+const start = async (first: number, last: number, scale = 1) =>
+  (await ask<HandoffStatus>(server, '/api/shots/quay-010/handoffs', { first, last, scale })).body
+const status = async (id: string) =>
+  (await ask<HandoffStatus[]>(server, '/api/shots/quay-010/handoffs')).body.find(
+    (one) => one.id === id,
+  ) as HandoffStatus
+const finished = (id: string) =>
+  until(
+    () => status(id),
+    (now) => now.state !== 'running',
+  )
+const commandLine = (...args: string[]) => promisify(execFile)('node', ['bin/enkrasis.mjs', ...args])
+const shotFile = data.file('quay-010.shot.json')
+const planesOf = (path: string, part?: string, channels?: string[]) =>
+  withFile(path, path, (source) => readExr(source, { inflate, part, channels }))
+
+describe('a handoff', () => {
+  test.each([1, 2, 4])('by the server and by the command line gives identical files (scale %i)', async (scale) => {
+    const handoff = await start(1001, 1002, scale)
+    expect((await finished(handoff.id)).state).toBe('done')
+    const out = join(scratch, `scale-${scale}`)
+    await commandLine(
+      'render',
+      shotFile,
+      '--frames',
+      '1001-1002',
+      '--out',
+      out,
+      '--scale',
+      String(scale),
+      '--threads',
+      scale === 2 ? '1' : '3',
+    )
+    expect(readdirSync(out).sort()).toEqual(['quay-010_comp.1001.exr', 'quay-010_comp.1002.exr'])
+    expect(readdirSync(handoff.folder).sort()).toEqual(readdirSync(out).sort())
+    for (const name of readdirSync(out))
+      expect(readFileSync(join(out, name)).equals(readFileSync(join(handoff.folder, name)))).toBe(true)
+  })
+
+  test('leaves every pixel that the CG does not touch bit for bit the plate’s', async () => {
+    const out = join(scratch, 'identity')
+    await commandLine('render', shotFile, '--frames', '1004', '--out', out)
+    const comp = await planesOf(join(out, 'quay-010_comp.1004.exr'))
+    const plate = await planesOf(data.file('plate/quay-010_plate.1004.exr'))
+    const cg = data.file('cg/quay-010_bell.1004.exr')
+    const [beauty, shadow, occlusion, mirrored] = await Promise.all(
+      ['beauty', 'shadow', 'occlusion', 'ground_reflection'].map((part) => planesOf(cg, part)),
+    )
+    const neutral = (planes: typeof beauty, x: number, y: number, value: number) => {
+      const { dataWindow: w } = planes
+      if (x < w.x || y < w.y || x >= w.x + w.width || y >= w.y + w.height) return true
+      return planes.planes.every(({ samples }) => samples[(y - w.y) * w.width + x - w.x] === value)
+    }
+    const { width, height } = plate.dataWindow
+    let untouched = 0
+    let changed = 0
+    for (let y = 0; y < height; y++) {
+      for (let x = 0; x < width; x++) {
+        const at = y * width + x
+        const same = ['R', 'G', 'B'].every(
+          (name) =>
+            comp.planes.find((p) => p.name === name)?.samples[at] ===
+            plate.planes.find((p) => p.name === name)?.samples[at],
+        )
+        if (
+          neutral(beauty, x, y, 0) &&
+          neutral(shadow, x, y, 0) &&
+          neutral(occlusion, x, y, 0x3c00) &&
+          neutral(mirrored, x, y, 0)
+        ) {
+          untouched++
+          if (!same) throw new Error(`pixel ${x} ${y} is touched by nothing, but differs from the plate`)
+        } else if (!same) changed++
+      }
+    }
+    expect(untouched).toBeGreaterThan(width * height * 0.5)
+    expect(changed).toBeGreaterThan(1000)
+  })
+
+  test('keeps rate, time code, pixel aspect and chromaticities of the plate', async () => {
+    const out = join(scratch, 'identity')
+    const attributes = (path: string) =>
+      withFile(path, path, async (source) => standardAttributes((await readExrHeader(source)).parts[0]))
+    expect(await attributes(join(out, 'quay-010_comp.1004.exr'))).toEqual(
+      await attributes(data.file('plate/quay-010_plate.1004.exr')),
+    )
+    expect((await attributes(join(out, 'quay-010_comp.1004.exr'))).framesPerSecond).toEqual({
+      numerator: 24,
+      denominator: 1,
+    })
+  })
+
+  test('goes on after the server died in the middle, and does no frame twice', async () => {
+    const handoff = await start(1001, 1006)
+    await until(
+      () => status(handoff.id),
+      (now) => now.done >= 1,
+    )
+    await server.kill()
+    const before = new Map(
+      (existsSync(handoff.folder) ? readdirSync(handoff.folder) : []).map((name) => [
+        name,
+        readFileSync(join(handoff.folder, name)),
+      ]),
+    )
+    server = await runServer(database, data.path)
+    const end = await finished(handoff.id)
+    expect(end).toMatchObject({ state: 'done', done: 6, failed: [] })
+    const names = readdirSync(handoff.folder).filter((name) => !name.includes('unfinished'))
+    expect(names).toHaveLength(6)
+    for (const [name, bytes] of before)
+      if (!name.includes('unfinished')) expect(readFileSync(join(handoff.folder, name)).equals(bytes)).toBe(true)
+  })
+
+  test('can be cancelled: what is done stays, nothing more comes', async () => {
+    const handoff = await start(1001, 1006)
+    const { body } = await ask<HandoffStatus>(server, `/api/handoffs/${handoff.id}/cancel`, {})
+    expect(body.state).toBe('cancelled')
+    await new Promise((done) => setTimeout(done, 1500))
+    const left = await status(handoff.id)
+    expect(left.done).toBeLessThan(6)
+    expect(
+      existsSync(handoff.folder) ? readdirSync(handoff.folder).filter((n) => n.endsWith('.exr')).length : 0,
+    ).toBeLessThanOrEqual(left.done + 1)
+  })
+
+  test('names the frames that failed and renders the others', async () => {
+    truncateSync(data.file('plate/quay-010_plate.1005.exr'), 100_000)
+    const end = await finished((await start(1004, 1006)).id)
+    expect(end).toMatchObject({ state: 'failed', done: 2 })
+    expect(end.failed).toEqual([
+      {
+        frame: 1005,
+        error: expect.stringMatching(
+          /^Frame 1005: Reading quay-010_plate\.1005\.exr: rows \d+ to \d+ cannot be read: the file ends/,
+        ),
+      },
+    ])
+    await expect(
+      commandLine('render', shotFile, '--frames', '1004-1006', '--out', join(scratch, 'failed')),
+    ).rejects.toMatchObject({
+      code: 1,
+      stderr: expect.stringMatching(
+        /Frame 1005 was not rendered\. Reading quay-010_plate\.1005\.exr[^]*1 of 3 frames were not rendered; the others are complete\./,
+      ),
+    })
+    expect(readdirSync(join(scratch, 'failed')).sort()).toEqual(['quay-010_comp.1004.exr', 'quay-010_comp.1006.exr'])
+  })
+
+  test('outside the shot’s range is refused with a sentence', async () => {
+    const { status: code, body } = await ask<{ message: string }>(server, '/api/shots/quay-010/handoffs', {
+      first: 990,
+      last: 1001,
+    })
+    expect(code).toBe(422)
+    expect(body.message).toBe(
+      "Frames 990 to 1001 are not inside the shot's range, 1001 to 1006. Choose frames inside it.",
+    )
+    await expect(commandLine('render', shotFile, '--frames', '2000', '--out', scratch)).rejects.toMatchObject({
+      code: 1,
+      stderr: expect.stringContaining('not inside the range of quay-010, 1001 to 1006'),
+    })
+  })
+})
