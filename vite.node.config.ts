@@ -13,6 +13,7 @@ export default defineConfig({
         server: 'server/main.ts',
         enkrasis: 'server/command-line.ts',
         'engine-worker': 'server/engine-worker.ts',
+        'frame-reader': 'server/frame-reader.ts',
         standin: 'standin/main.ts',
         'standin-worker': 'standin/frame-worker.ts',
         bench: 'bench/main.ts',

@@ -1,1 +1,38 @@
-export {}
+/** npm run bench [-- --json FILE] [-- --only WORD]: measures, prints a table, and ends with 1 when a limit is broken. */
+
+import { writeFileSync } from 'node:fs'
+import { resolve } from 'node:path'
+import { Command } from 'commander'
+import { benchBrowser } from './browser'
+import { benchRender } from './command-line'
+import { benchExr } from './exr'
+import type { Row } from './row'
+
+const { json, only } = new Command('bench')
+  .option('--json <file>', 'also write the rows')
+  .option('--only <group>', 'exr, browser or render')
+  .parse()
+  .opts<{ json?: string; only?: string }>()
+const database = process.env.ENKRASIS_BENCH_DATABASE
+if (!database) throw new Error('Run the bench with "npm run bench", which starts PostgreSQL for it.')
+const data = resolve('.data')
+
+const groups: Record<string, () => Promise<Row[]>> = {
+  exr: benchExr,
+  browser: () => benchBrowser(database, data),
+  render: () => benchRender(data),
+}
+const rows: Row[] = []
+for (const [name, measure] of Object.entries(groups))
+  if (only === undefined || only === name) rows.push(...(await measure()))
+
+const number = (value: number) => (value >= 100 ? value.toFixed(0) : value.toPrecision(3))
+for (const { name, ours, peer, ratio, limit, unit, good } of rows) {
+  const beside =
+    peer === null
+      ? `limit ${number(limit)} ${unit}`
+      : `peer ${number(peer)} ${unit}, ratio ${ratio.toFixed(2)}, limit ${limit}`
+  console.log(`${good ? 'ok ' : 'NOT'}  ${name}: ${number(ours)} ${unit} (${beside})`)
+}
+if (json !== undefined) writeFileSync(json, `${JSON.stringify(rows, null, 2)}\n`)
+process.exitCode = rows.every((row) => row.good) ? 0 : 1

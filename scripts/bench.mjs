@@ -1,6 +1,6 @@
 /** npm run bench: brings what is missing, then measures. `--json FILE` also writes the rows. */
 
-import { spawnSync } from 'node:child_process'
+import { execFileSync, spawnSync } from 'node:child_process'
 import { resolve } from 'node:path'
 import { needBuild, needDebianPackages, needNodeModules } from './packages.mjs'
 import { startPostgres } from './postgres.mjs'
@@ -8,6 +8,12 @@ import { startPostgres } from './postgres.mjs'
 needDebianPackages(['postgresql', 'chromium'])
 needNodeModules()
 needBuild()
+execFileSync('npx', ['--no-install', 'vite', 'build', '--config', 'vite.bench.config.ts'], {
+  stdio: ['ignore', 'ignore', 'inherit'],
+})
+execFileSync(process.execPath, ['dist/node/standin.mjs', '--media', '.data/media', '--truth', '.data/truth'], {
+  stdio: 'inherit',
+})
 const postgres = await startPostgres(resolve('.data/bench-postgres'), { lasting: false })
 try {
   const env = { ...process.env, ENKRASIS_BENCH_DATABASE: postgres.url }

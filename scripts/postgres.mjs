@@ -68,7 +68,7 @@ export async function startPostgres(folder, { lasting = true } = {}) {
   const programs = postgresPrograms()
   const user = identity()
   const cluster = reachable(resolve(folder), user)
-  const secretFile = join(dirname(cluster), 'postgres-secret')
+  const secretFile = `${cluster}-secret`
   mkdirSync(dirname(cluster), { recursive: true })
   const own = (path) => user.uid !== undefined && chownSync(path, user.uid, user.gid)
   if (!existsSync(join(cluster, 'PG_VERSION'))) {

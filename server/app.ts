@@ -4,16 +4,14 @@ import express, { type ErrorRequestHandler, type Express, type Request } from 'e
 import { join } from 'node:path'
 import sharp from 'sharp'
 import { mixed, number, object, string, ValidationError } from 'yup'
-import { NoSuchChannelsError } from '../core/engine/source-frame'
 import { NoPlateError, planFrame } from '../core/plan/plan'
 import type { FrameRequest, Scale } from '../core/plan/steps'
 import { framePath, ImpossibleEditError, InvalidShotError, sourceFrame, type Edit } from '../core/shot'
-import { DamagedExrError, NotInExrError, UnsupportedExrError } from '../formats/exr'
 import { encodeSourceFrame } from '../formats/wire/source-frame'
 import { ImpossibleHandoffError } from './handoff/handoffs'
 import { catalogOf, fingerprintFrom } from './media/catalog'
 import { MissingFileError } from './media/file-source'
-import { OutsideMediaError, readSourceFrame } from './media/read-frame'
+import { UnreadableFrameError } from './media/frame-readers'
 import type { Service } from './service'
 import { ConflictingEditError, NoSuchShotError } from './shots/shot-store'
 
@@ -150,7 +148,7 @@ function addShotRoutes(app: Express, { store, events, adoptShots }: Service): vo
   })
 }
 
-function addPictureRoutes(app: Express, { store, engineFor }: Service): void {
+function addPictureRoutes(app: Express, { store, engineFor, readers }: Service): void {
   app.get('/api/shots/:name/frame', async (request, response) => {
     const row = await store.find(shotName(request))
     const query = frameQuery.validateSync(request.query)
@@ -160,7 +158,7 @@ function addPictureRoutes(app: Express, { store, engineFor }: Service): void {
       throw new MissingFileError(
         `${row.name} has no source "${query.source}" at frame ${query.frame}. Reload the shot.`,
       )
-    const frame = await readSourceFrame(row.folder, {
+    const frame = await readers.read(row.folder, {
       source: source.id,
       sourceName: source.name,
       path: framePath(source.path, from),
@@ -227,7 +225,8 @@ const answerErrors: ErrorRequestHandler = (error: unknown, _request, response, _
   const message = error instanceof Error ? error.message : String(error)
   if (error instanceof ConflictingEditError) response.status(409).json({ message, current: error.current })
   else if (error instanceof NoSuchShotError || error instanceof MissingFileError) response.status(404).json({ message })
-  else if (error instanceof OutsideMediaError) response.status(403).json({ message })
+  else if (error instanceof UnreadableFrameError && error.kind in frameStatus)
+    response.status(frameStatus[error.kind]).json({ message })
   else if (isBadInput(error)) response.status(422).json({ message })
   else if (error instanceof SyntaxError) response.status(400).json({ message: `The request is not JSON: ${message}.` })
   else {
@@ -236,17 +235,17 @@ const answerErrors: ErrorRequestHandler = (error: unknown, _request, response, _
   }
 }
 
-const badInput = [
-  ValidationError,
-  InvalidShotError,
-  ImpossibleEditError,
-  ImpossibleHandoffError,
-  DamagedExrError,
-  UnsupportedExrError,
-  NotInExrError,
-  NoSuchChannelsError,
-  NoPlateError,
-]
+/** What a frame that cannot be read answers, by the class of the trouble. */
+const frameStatus: Readonly<Record<string, number>> = {
+  MissingFileError: 404,
+  OutsideMediaError: 403,
+  DamagedExrError: 422,
+  UnsupportedExrError: 422,
+  NotInExrError: 422,
+  NoSuchChannelsError: 422,
+}
+
+const badInput = [ValidationError, InvalidShotError, ImpossibleEditError, ImpossibleHandoffError, NoPlateError]
 
 function isBadInput(error: unknown): boolean {
   return badInput.some((kind) => error instanceof kind)

@@ -10,7 +10,7 @@ import { connect } from './database/connect'
 import { defineModels } from './database/models'
 import { renderFrameToFile, writeWhole } from './handoff/render-frame'
 import { catalogOf, fingerprintFrom } from './media/catalog'
-import { frameLoader } from './media/read-frame'
+import { FrameReaders } from './media/frame-readers'
 import { readShotFile, ShotStore } from './shots/shot-store'
 
 interface RenderOptions {
@@ -53,8 +53,9 @@ async function render(file: string, options: RenderOptions): Promise<void> {
       `Frames ${first} to ${last} are not inside the range of ${shot.name}, ${shot.frames.first} to ${shot.frames.last}. Choose frames inside it.`,
     )
   }
+  const readers = new FrameReaders(new URL('./frame-reader.mjs', import.meta.url), options.threads)
   const engine = nodeEngine({
-    load: frameLoader(folder),
+    load: readers.loader(folder),
     threads: options.threads,
     memoryBytes: options.memory * 2 ** 20,
     workerFile: new URL('./engine-worker.mjs', import.meta.url),
@@ -78,6 +79,7 @@ async function render(file: string, options: RenderOptions): Promise<void> {
     }
   } finally {
     engine.close()
+    await readers.close()
   }
   if (failed > 0) throw new Error(`${failed} of ${last - first + 1} frames were not rendered; the others are complete.`)
 }

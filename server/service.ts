@@ -8,7 +8,7 @@ import { connect, migrate } from './database/connect'
 import { defineModels, type Models } from './database/models'
 import { nodeEngine } from './engine/node-engine'
 import { Handoffs, type HandoffStatus } from './handoff/handoffs'
-import { frameLoader } from './media/read-frame'
+import { FrameReaders } from './media/frame-readers'
 import { findShotFiles, ShotStore } from './shots/shot-store'
 
 export interface Revised {
@@ -22,6 +22,7 @@ export interface Service {
   readonly store: ShotStore
   readonly handoffs: Handoffs
   readonly models: Models
+  readonly readers: FrameReaders
   readonly events: EventEmitter<{ revised: [Revised]; handoff: [HandoffStatus] }>
   engineFor(shotFolder: string): Engine
   /** looks for shot files that are new; @returns sentences about files that could not be taken in */
@@ -29,21 +30,28 @@ export interface Service {
   close(): Promise<void>
 }
 
-/** Connects, migrates, takes in shot files, resumes handoffs. @param workerFile the built engine worker */
-export async function startService(configuration: Configuration, workerFile: URL): Promise<Service> {
+/** The built entries of worker threads. */
+export interface WorkerFiles {
+  readonly engine: URL
+  readonly reader: URL
+}
+
+/** Connects, migrates, takes in shot files, resumes handoffs. */
+export async function startService(configuration: Configuration, workerFiles: WorkerFiles): Promise<Service> {
   const sequelize: Sequelize = connect(configuration.databaseUrl)
   await migrate(sequelize)
   const models = defineModels(sequelize)
   const store = new ShotStore(sequelize, models)
+  const readers = new FrameReaders(workerFiles.reader, configuration.threads)
   const engines = new Map<string, Engine>()
   const engineFor = (folder: string) => {
     const known = engines.get(folder)
     if (known) return known
     const engine = nodeEngine({
-      load: frameLoader(folder),
+      load: readers.loader(folder),
       threads: configuration.threads,
       memoryBytes: configuration.engineBytes,
-      workerFile,
+      workerFile: workerFiles.engine,
     })
     engines.set(folder, engine)
     return engine
@@ -77,12 +85,14 @@ export async function startService(configuration: Configuration, workerFile: URL
     store,
     handoffs,
     models,
+    readers,
     events,
     engineFor,
     adoptShots,
     async close() {
       await handoffs.stop()
       for (const engine of engines.values()) engine.close()
+      await readers.close()
       await sequelize.close()
     },
   }

@@ -51,53 +51,74 @@ export function reduceFrame(planes: Planes, claims: Claims, takes: 'rgba' | 'mat
   if (scale === 1) return { ...planes, decoded: false }
   const { dataWindow } = planes
   const target = reduceWindow(dataWindow, scale)
-  const working = workingPlanes(planes, claims, takes)
-  const counts = countsFor(dataWindow, target, scale)
   const hasAlpha = takes === 'rgba' && planes.planes.length === 4
+  const shares = hasAlpha ? null : sharesFor(dataWindow, target, scale)
   return {
     decoded: true,
     dataWindow: target,
     displayWindow: reduceWindow(planes.displayWindow, scale),
-    planes: working.map(({ name, samples }): Plane => {
-      const sums = new Float64Array(target.width * target.height)
-      for (let y = 0; y < dataWindow.height; y++) {
-        const row = (Math.floor((dataWindow.y + y) / scale) - target.y) * target.width
-        for (let x = 0; x < dataWindow.width; x++)
-          sums[row + Math.floor((dataWindow.x + x) / scale) - target.x] += samples[y * dataWindow.width + x]
-      }
+    planes: workingPlanes(planes, claims, takes).map((plane): Plane => {
+      const reduced = boxSums(plane.samples, dataWindow, target, scale)
       const whole = 1 / (scale * scale)
-      const reduced = new Float32Array(sums.length)
-      for (let i = 0; i < sums.length; i++) reduced[i] = hasAlpha ? sums[i] * whole : sums[i] / counts[i]
-      return { name, type: 'float', samples: reduced }
+      for (let i = 0; i < reduced.length; i++) reduced[i] *= shares ? shares[i] : whole
+      return { name: plane.name, type: 'float', samples: Float32Array.from(reduced) }
     }),
   }
 }
 
+/** Sums of the samples that fall into each reduced pixel, row by row from the upper left. */
+function boxSums(samples: Plane['samples'], from: Window, to: Window, scale: number): Float64Array {
+  const sums = new Float64Array(to.width * to.height)
+  const right = from.x + from.width
+  const bottom = from.y + from.height
+  const isHalf = samples instanceof Uint16Array
+  for (let row = 0, out = 0; row < to.height; row++) {
+    const y0 = Math.max(from.y, (to.y + row) * scale) - from.y
+    const y1 = Math.min(bottom, (to.y + row + 1) * scale) - from.y
+    for (let column = 0; column < to.width; column++) {
+      const x0 = Math.max(from.x, (to.x + column) * scale) - from.x
+      const x1 = Math.min(right, (to.x + column + 1) * scale) - from.x
+      let sum = 0
+      for (let y = y0; y < y1; y++) {
+        const line = y * from.width
+        if (isHalf) for (let x = line + x0; x < line + x1; x++) sum += halfTable[samples[x]]
+        else for (let x = line + x0; x < line + x1; x++) sum += samples[x]
+      }
+      sums[out++] = sum
+    }
+  }
+  return sums
+}
+
+/** For each reduced pixel, one over the number of source pixels in it. */
+function sharesFor(from: Window, to: Window, scale: number): Float64Array {
+  const covered = (start: number, length: number, index: number) =>
+    Math.min(start + length, (index + 1) * scale) - Math.max(start, index * scale)
+  const shares = new Float64Array(to.width * to.height)
+  for (let y = 0; y < to.height; y++) {
+    const rows = covered(from.y, from.height, to.y + y)
+    for (let x = 0; x < to.width; x++) shares[y * to.width + x] = 1 / (rows * covered(from.x, from.width, to.x + x))
+  }
+  return shares
+}
+
+/** Samples in working light: as they are where they already are, else decoded to floats. */
 function workingPlanes(
   { planes }: Planes,
   claims: Claims,
   takes: 'rgba' | 'matte',
-): { name: string; samples: Float32Array }[] {
-  const floats = planes.map(({ name, type, samples }) => {
+): { readonly name: string; readonly samples: Plane['samples'] }[] {
+  const straight = claims.alpha === 'straight' && planes.length === 4
+  if (takes === 'matte' || (claims.encoding === 'linear' && !straight)) return [...planes]
+  const [r, g, b, a] = planes.map(({ name, type, samples }) => {
     const out = new Float32Array(samples.length)
     if (type === 'half') for (let i = 0; i < out.length; i++) out[i] = halfTable[samples[i]]
     else out.set(samples)
     return { name, samples: out }
   })
-  if (takes === 'matte') return floats
-  const [r, g, b, a] = floats
   for (const { samples } of [r, g, b]) {
     if (claims.encoding === 'srgb') for (let i = 0; i < samples.length; i++) samples[i] = linearFromSrgb(samples[i])
-    if (a && claims.alpha === 'straight') for (let i = 0; i < samples.length; i++) samples[i] *= a.samples[i]
+    if (straight) for (let i = 0; i < samples.length; i++) samples[i] *= a.samples[i]
   }
-  return floats
-}
-
-function countsFor(from: Window, to: Window, scale: number): Uint16Array {
-  const counts = new Uint16Array(to.width * to.height)
-  for (let y = 0; y < from.height; y++) {
-    const row = (Math.floor((from.y + y) / scale) - to.y) * to.width
-    for (let x = 0; x < from.width; x++) counts[row + Math.floor((from.x + x) / scale) - to.x]++
-  }
-  return counts
+  return a ? [r, g, b, a] : [r, g, b]
 }

@@ -6,3 +6,4 @@ export { writeExr, type ExrPartToWrite, type WriteExrOptions, type WritableCompr
 export { standardAttributes, text, type StandardAttributes, type Chromaticities } from './attributes'
 export { DamagedExrError, NotInExrError, UnsupportedExrError } from './errors'
 export type { ExrPart, ExrChannel, Compression, Inflate, Deflate } from './layout'
+export { streamInflate } from './stream-inflate'

@@ -1,7 +1,7 @@
 /** From a frame request to the source frame: finds the file inside the shot's folder, reads the channels it needs. */
 
 import { realpath } from 'node:fs/promises'
-import { basename, join, resolve, sep } from 'node:path'
+import { basename, resolve, sep } from 'node:path'
 import { channelsFor, reduceFrame, type SourceFrame } from '../../core/engine/source-frame'
 import type { FrameRequest } from '../../core/plan/steps'
 import { readExr, readExrHeader, NotInExrError } from '../../formats/exr'
@@ -55,13 +55,4 @@ export async function readSourceFrame(folder: string, request: FrameRequest): Pr
     const planes = { ...read, planes: channels.map((name) => read.planes[unique.indexOf(name)]) }
     return reduceFrame(planes, request.claims, request.takes, request.scale)
   })
-}
-
-/** A loader for the engine over one shot's folder. */
-export function frameLoader(folder: string): (request: FrameRequest) => Promise<SourceFrame> {
-  return (request) => readSourceFrame(folder, request)
-}
-
-export function shotFolderOf(shotFile: string): string {
-  return resolve(join(shotFile, '..'))
 }

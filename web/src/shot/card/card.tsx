@@ -4,6 +4,7 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
+import { lazy, Suspense } from 'react'
 import { landings } from '../../../../core/set/landings'
 import { treatments } from '../../../../core/treatments'
 import type { Element, Source } from '../../../../core/shot'
@@ -11,8 +12,13 @@ import { useAppDispatch, useAppSelector } from '../../store'
 import { selectElement, selectShownShot } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { ParameterRow } from './parameter-row'
-import { ResponsePlot } from './response-plot'
 import { Values } from './values'
+
+// The plotting package is large; the picture should not wait for it.
+const ResponsePlot = lazy(() => import('./response-plot').then((module) => ({ default: module.ResponsePlot })))
+
+/** Room kept for the plot while it is brought. */
+const plotHeight = 166
 
 function claimsText(source: Source): string {
   const { encoding, alpha } = source.claims
@@ -114,7 +120,11 @@ export function Card() {
                   {settings.enabled ? 'Bypass' : 'Use'}
                 </Button>
               </Stack>
-              {settings.kind === 'veil-and-gain' && <ResponsePlot element={element.id} settings={settings} />}
+              {settings.kind === 'veil-and-gain' && (
+                <Suspense fallback={<Box sx={{ height: plotHeight }} />}>
+                  <ResponsePlot element={element.id} settings={settings} />
+                </Suspense>
+              )}
               <ChannelNames />
               {description.parameters.map((parameter) => (
                 <ParameterRow

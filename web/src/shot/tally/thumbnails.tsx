@@ -11,7 +11,7 @@ import { fingerprintOf, selectDocument, selectReadyFrames } from '../../store/se
 const count = 10
 const width = 112
 const height = 63
-const idleMs = 900
+const idleMs = 1500
 
 function thumbnailFrames(shot: Shot): number[] {
   const { first, last } = shot.frames

@@ -1,0 +1,102 @@
+/** The application in Chromium: time to the first picture, pictures while dragging; and EXR beside three. */
+
+import { fork } from 'node:child_process'
+import { writeFileSync } from 'node:fs'
+import { createServer } from 'node:http'
+import express from 'express'
+import { resolve } from 'node:path'
+import type { Browser, Page } from 'playwright-core'
+import { launch, screen, waitForPicture } from '../e2e/driving/chromium'
+import { samplePlanes, writeSample } from './exr-sample'
+import { atLeast, atMost, besidePeer, median, type Row } from './row'
+
+const pictureMark = 'enkrasis:picture'
+
+export async function benchBrowser(database: string, data: string): Promise<Row[]> {
+  const browser = await launch()
+  try {
+    return [...(await benchExrPage(browser)), ...(await benchShot(browser, database, data))]
+  } finally {
+    await browser.close()
+  }
+}
+
+async function benchExrPage(browser: Browser): Promise<Row[]> {
+  writeFileSync(resolve('dist/bench/sample.exr'), await writeSample(samplePlanes()))
+  const server = createServer(express().use(express.static(resolve('dist/bench'))))
+  const port = await new Promise<number>((done) =>
+    server.listen(0, '127.0.0.1', () => done((server.address() as { port: number }).port)),
+  )
+  const page = await browser.newPage()
+  await page.goto(`http://127.0.0.1:${port}/`)
+  await page.waitForFunction(() => 'measured' in globalThis)
+  const [ours, peer] = await page.evaluate(
+    () => (globalThis as unknown as { measured: Promise<[number, number]> }).measured,
+  )
+  await page.close()
+  server.close()
+  return [besidePeer("EXR ZIP half RGBA 1920x1080, read in Chromium, beside three's loader", ours, peer, 0.5, 'ms')]
+}
+
+async function benchShot(browser: Browser, database: string, data: string): Promise<Row[]> {
+  const server = fork(resolve('dist/node/server.mjs'), {
+    env: { ...process.env, ENKRASIS_DATABASE: database, ENKRASIS_DATA: data, ENKRASIS_PORT: '0' },
+    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+  })
+  try {
+    const port = await new Promise<number>((done) =>
+      server.once('message', (message: { port: number }) => done(message.port)),
+    )
+    const address = `http://127.0.0.1:${port}/shots/quay-010`
+    const first: number[] = []
+    for (let i = 0; i < 5; i++) {
+      const page = await browser.newPage({ viewport: screen })
+      await page.goto(address)
+      await waitForPicture(page)
+      first.push(await page.evaluate((mark) => performance.getEntriesByName(mark)[0].startTime / 1000, pictureMark))
+      await page.close()
+    }
+    const page = await browser.newPage({ viewport: screen })
+    await page.goto(address)
+    await waitForPicture(page)
+    const [rate, delay] = await dragVeil(page)
+    return [
+      atMost('Opening the demo shot in Chromium to the first full picture', median(first), 2, 's'),
+      atLeast('Dragging the veil at half scale of 1280x720', rate, 10, 'pictures/s'),
+      atMost('… from pointer to picture, median', delay, 200, 'ms'),
+    ]
+  } finally {
+    server.kill('SIGTERM')
+  }
+}
+
+/** Moves the pointer every 8 ms for some seconds. @returns pictures a second, and median ms from a move to the next picture */
+async function dragVeil(page: Page): Promise<[number, number]> {
+  await page.getByRole('button', { name: 'Scale' }).click()
+  await page.getByRole('menuitem', { name: 'half scale' }).click()
+  await page.waitForTimeout(2500)
+  const box = await page.getByTestId('all-veil').boundingBox()
+  if (!box) throw new Error('There is no veil to drag.')
+  await page.mouse.move(box.x + 10, box.y + 8)
+  await page.mouse.down()
+  return page.evaluate(
+    async ({ x, y, mark }) => {
+      const target = document.querySelector('[data-testid=all-veil]')
+      performance.clearMarks(mark)
+      const start = performance.now()
+      const moves: number[] = []
+      for (let i = 0; performance.now() - start < 4000; i++) {
+        moves.push(performance.now())
+        target?.dispatchEvent(
+          new PointerEvent('pointermove', { bubbles: true, clientX: x + 10 + (i % 200), clientY: y + 8, pointerId: 1 }),
+        )
+        await new Promise((done) => setTimeout(done, 8))
+      }
+      const seconds = (performance.now() - start) / 1000
+      const pictures = performance.getEntriesByName(mark).map((entry) => entry.startTime)
+      const delays = moves.map((at) => (pictures.find((shown) => shown > at) ?? Infinity) - at).sort((a, b) => a - b)
+      return [pictures.length / seconds, delays[delays.length >> 1]] as [number, number]
+    },
+    { ...box, mark: pictureMark },
+  )
+}

@@ -1,0 +1,56 @@
+/** Reads source frames on threads of their own, so that decoding never holds up the server's answers. */
+
+import { Piscina } from 'piscina'
+import { fileURLToPath } from 'node:url'
+import type { SourceFrame } from '../../core/engine/source-frame'
+import type { FrameRequest } from '../../core/plan/steps'
+
+export interface ReadTask {
+  readonly folder: string
+  readonly request: FrameRequest
+}
+
+/** Errors lose their class between threads; what they were called and said is kept. */
+export type ReadResult =
+  { readonly frame: SourceFrame } | { readonly failure: { readonly name: string; readonly message: string } }
+
+/** A frame could not be read; `cause` names the class of what went wrong (`MissingFileError`, `DamagedExrError`, …). */
+export class UnreadableFrameError extends Error {
+  override readonly name = 'UnreadableFrameError'
+  constructor(
+    message: string,
+    readonly kind: string,
+  ) {
+    super(message)
+  }
+}
+
+export class FrameReaders {
+  private readonly pool: Piscina<ReadTask, ReadResult>
+
+  /** @param workerFile the built `frame-reader.mjs` */
+  constructor(workerFile: URL, threads: number) {
+    this.pool = new Piscina({
+      filename: fileURLToPath(workerFile),
+      minThreads: 1,
+      maxThreads: threads,
+      idleTimeout: 60_000,
+    })
+  }
+
+  /** @throws UnreadableFrameError */
+  async read(folder: string, request: FrameRequest): Promise<SourceFrame> {
+    const result = await this.pool.run({ folder, request })
+    if ('failure' in result) throw new UnreadableFrameError(result.failure.message, result.failure.name)
+    return result.frame
+  }
+
+  /** A loader for the engine over one shot's folder. */
+  loader(folder: string): (request: FrameRequest) => Promise<SourceFrame> {
+    return (request) => this.read(folder, request)
+  }
+
+  close(): Promise<void> {
+    return this.pool.destroy()
+  }
+}
