@@ -28,6 +28,7 @@ export default ts.config(
     files: ['**/*.{mjs,cjs}'],
     languageOptions: {
       globals: {
+        document: 'readonly',
         Atomics: 'readonly',
         SharedArrayBuffer: 'readonly',
         Int32Array: 'readonly',

@@ -8,6 +8,7 @@ import type { Element } from '../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../store'
 import { selectShownShot } from '../store/selectors'
 import { shotActions } from '../store/shot-slice'
+import { Values } from './values'
 
 /** How it lands, from which pass, and whether it is hidden. */
 function captionOf(element: Element): string {
@@ -31,7 +32,7 @@ function ElementEntry({ element, selected }: { element: Element; selected: boole
         textAlign: 'left',
         pl: 3,
         pr: 1,
-        py: 0.9,
+        py: 0.45,
         position: 'relative',
         bgcolor: selected ? 'action.selected' : undefined,
         opacity: element.visible ? 1 : 0.5,
@@ -50,7 +51,7 @@ function ElementEntry({ element, selected }: { element: Element; selected: boole
           content: '""',
           position: 'absolute',
           left: 9,
-          top: 15,
+          top: 12,
           width: 9,
           height: 3,
           bgcolor: selected ? 'primary.main' : 'text.secondary',
@@ -79,7 +80,7 @@ export function LightColumn() {
       <Typography variant="caption" color="textSecondary" sx={{ px: 1.2, pt: 1, pb: 0.5 }}>
         far
       </Typography>
-      <Box sx={{ overflow: 'auto' }}>
+      <Box sx={{ overflow: 'auto', flexShrink: 1, minHeight: 120 }}>
         {shot?.elements.map((element) => (
           <ElementEntry key={element.id} element={element} selected={element.id === selected} />
         ))}
@@ -87,10 +88,11 @@ export function LightColumn() {
       <Typography variant="caption" color="textSecondary" sx={{ px: 1.2, py: 0.5 }}>
         near
       </Typography>
-      <Box sx={{ flex: 1 }} />
-      <Typography variant="caption" color="textSecondary" sx={{ p: 1.2, borderTop: 1, borderColor: 'divider' }}>
+      <Typography variant="caption" color="textSecondary" sx={{ px: 1.2, pb: 0.5 }}>
         Air, glass, sensor and finish are not built yet.
       </Typography>
+      <Box sx={{ flex: 1 }} />
+      <Values />
     </Box>
   )
 }

@@ -55,7 +55,7 @@ function OpenShot({ name }: { name: string }) {
         sx={{
           height: '100vh',
           display: 'grid',
-          gridTemplateColumns: alone ? '0 1fr 0' : '188px minmax(0, 1fr) 292px',
+          gridTemplateColumns: alone ? '0 1fr 0' : '220px minmax(0, 1fr) 292px',
           gridTemplateRows: alone ? '0 minmax(0, 1fr) 30px 0' : '38px minmax(0, 1fr) 30px 116px',
           gridTemplateAreas: '"head head head" "column picture card" "column sentence card" "tally tally tally"',
           '& > *': { overflow: 'hidden', minWidth: 0 },

@@ -12,13 +12,12 @@ import { useAppDispatch, useAppSelector } from '../../store'
 import { selectElement, selectShownShot } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { ParameterRow } from './parameter-row'
-import { Values } from './values'
 
 // The plotting package is large; the picture should not wait for it.
 const ResponsePlot = lazy(() => import('./response-plot').then((module) => ({ default: module.ResponsePlot })))
 
 /** Room kept for the plot while it is brought. */
-const plotHeight = 166
+const plotHeight = 150
 
 function claimsText(source: Source): string {
   const { encoding, alpha } = source.claims
@@ -144,7 +143,6 @@ export function Card() {
           </Typography>
         )}
       </Stack>
-      <Values />
     </Box>
   )
 }

@@ -93,6 +93,7 @@ export function ResponsePlot({ element, settings }: { element: string; settings:
   }
   return (
     <Box
+      title="Drag at the left for the veil, further right for the gain; with Shift finer."
       aria-label="Element light in, light out"
       role="img"
       sx={{ cursor: 'ns-resize', touchAction: 'none', userSelect: 'none' }}
@@ -122,8 +123,8 @@ export function ResponsePlot({ element, settings }: { element: string; settings:
           />
         ))}
       </LineChart>
-      <Typography variant="caption" color="textSecondary" component="div" sx={{ pl: 1 }}>
-        Light out over light in. Drag at the left for veil, further right for gain.
+      <Typography variant="caption" color="textSecondary" component="div" align="right" sx={{ mt: -0.5 }}>
+        light out over light in
       </Typography>
     </Box>
   )

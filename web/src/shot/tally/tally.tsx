@@ -11,6 +11,9 @@ import { viewActions } from '../../store/view-slice'
 import { HandoffPanel } from './handoff-panel'
 import { Thumbnails } from './thumbnails'
 
+/** A number closer to the playhead than this share of the axis would lie under the playhead's own. */
+const labelShare = 0.035
+
 /** Room at both ends for the frame number that goes with the playhead. */
 const inset = 16
 
@@ -35,16 +38,18 @@ function Axis({ frames }: { frames: FrameRange }) {
   const missing = Array.from({ length: count }, (_, i) => frames.first + i).filter((n) => !ready.has(n))
   return (
     <Box sx={{ position: 'relative', height: 30, borderTop: 1, borderColor: 'divider' }}>
-      {labelled(frames).map((n) => (
-        <Typography
-          key={n}
-          variant="caption"
-          color="textSecondary"
-          sx={{ position: 'absolute', left: left(n), top: 11, transform: 'translateX(-50%)' }}
-        >
-          {n}
-        </Typography>
-      ))}
+      {labelled(frames)
+        .filter((n) => Math.abs(n - frame) / count > labelShare)
+        .map((n) => (
+          <Typography
+            key={n}
+            variant="caption"
+            color="textSecondary"
+            sx={{ position: 'absolute', left: left(n), top: 11, transform: 'translateX(-50%)' }}
+          >
+            {n}
+          </Typography>
+        ))}
       {missing.map((n) => (
         <Box
           key={n}

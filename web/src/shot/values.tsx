@@ -4,10 +4,10 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
-import { useAppDispatch, useAppSelector } from '../../store'
-import { selectElement } from '../../store/selectors'
-import { viewActions } from '../../store/view-slice'
-import { usePixelValues, type PixelValues } from '../picture/use-pixel-values'
+import { useAppDispatch, useAppSelector } from '../store'
+import { selectElement } from '../store/selectors'
+import { viewActions } from '../store/view-slice'
+import { usePixelValues, type PixelValues } from './picture/use-pixel-values'
 
 const layers: readonly (keyof PixelValues)[] = ['plate', 'element', 'composite']
 
@@ -40,7 +40,7 @@ function Reading({
         )}
       </Stack>
       {layers.map((layer) => (
-        <Stack key={layer} direction="row" sx={{ fontSize: 12 }} data-testid={`${name}-${layer}`}>
+        <Stack key={layer} direction="row" sx={{ fontSize: 11 }} data-testid={`${name}-${layer}`}>
           <Box
             sx={{
               flex: 1,
@@ -53,7 +53,7 @@ function Reading({
             {label[layer]}
           </Box>
           {[0, 1, 2].map((c) => (
-            <Box key={c} component="span" sx={{ width: 58, textAlign: 'right' }}>
+            <Box key={c} component="span" sx={{ width: 45, textAlign: 'right' }}>
               {values?.[layer]?.[c].toFixed(4) ?? '–'}
             </Box>
           ))}
@@ -71,14 +71,14 @@ export function Values() {
   const values = usePixelValues(places)
   const elementName = element?.landing.kind === 'plate' ? 'treated plate' : (element?.name ?? '')
   return (
-    <Stack spacing={0.75} sx={{ borderTop: 1, borderColor: 'divider', p: 1.5, maxHeight: '46%', overflow: 'auto' }}>
+    <Stack spacing={0.75} sx={{ borderTop: 1, borderColor: 'divider', p: 1.2, minHeight: 0, overflow: 'auto' }}>
       <Typography variant="caption" color="textSecondary">
         Scene-linear red, green, blue{scale === 1 ? '' : `, averaged over ${scale} × ${scale} pixels`}
       </Typography>
       {pointer ? (
         <Reading name="pointer" x={pointer.x} y={pointer.y} values={values[0]} elementName={elementName} />
       ) : (
-        <Typography variant="body2" color="textSecondary">
+        <Typography variant="caption" color="textSecondary">
           Point at the picture to read values. Click to keep a place.
         </Typography>
       )}

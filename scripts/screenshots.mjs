@@ -1,0 +1,56 @@
+/** npm run screenshots: refreshes docs/screenshots from the running demo (`npm run demo` first), with its blacks matched. */
+
+import { readFileSync } from 'node:fs'
+import { chromium } from 'playwright-core'
+
+const { url } = JSON.parse(readFileSync('.data/running.json', 'utf8'))
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: ['--no-sandbox', '--disable-gpu', '--no-first-run', '--disable-background-networking'],
+})
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+const picture = (frame) =>
+  page.waitForFunction(
+    (n) => document.querySelector('[data-testid=picture] canvas')?.dataset.frame === String(n),
+    frame,
+  )
+const take = (name) => page.screenshot({ path: `docs/screenshots/${name}.png` })
+const type = async (label, value) => {
+  const number = page.getByRole('spinbutton', { name: label })
+  if ((await number.getAttribute('aria-valuenow')) === String(value)) return
+  await number.click()
+  await page.getByRole('textbox', { name: label }).fill(String(value))
+  await page.keyboard.press('Enter')
+}
+
+await page.goto(url)
+await page.waitForTimeout(1500)
+await take('shot-list')
+
+await page.getByTestId('shot-quay-010').click()
+await picture(1001)
+for (const [label, value] of [
+  ['Veil red', 0.0215],
+  ['Veil green', 0.024],
+  ['Veil blue', 0.0292],
+  ['Gain red', 1.28],
+  ['Gain green', 1.11],
+  ['Gain blue', 0.96],
+])
+  await type(label, value)
+await page.keyboard.press('Home')
+for (let i = 0; i < 35; i++) await page.keyboard.press('ArrowRight')
+await picture(1036)
+const box = await page.locator('[data-testid=picture] canvas').boundingBox()
+const at = (x, y) => [box.x + (x / 1280) * box.width, box.y + (y / 720) * box.height]
+await page.mouse.click(...at(545, 545))
+await page.mouse.click(...at(690, 540))
+await page.mouse.move(...at(700, 380))
+await page.waitForTimeout(5000)
+await take('shot-screen')
+await page.getByRole('button', { name: 'Hand off …' }).click()
+await page.getByLabel('Last frame').fill('1004')
+await page.getByRole('button', { name: 'Render' }).click()
+await page.locator('[data-testid=handoff][data-state=done]').first().waitFor()
+await take('handoff')
+await browser.close()

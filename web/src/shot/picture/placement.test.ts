@@ -1,0 +1,36 @@
+import fc from 'fast-check'
+import { centreFor, pictureAt, placePicture } from './placement'
+
+const place = { width: 800, height: 600 }
+const frame = { width: 1280, height: 720 }
+
+test('fit shows the whole picture, centred', () => {
+  const { zoom, left, top } = placePicture(place, frame, null, { x: 0, y: 0 })
+  expect(left).toBeGreaterThan(0)
+  expect(left + frame.width * zoom).toBeLessThan(place.width)
+  expect(top + (frame.height * zoom) / 2).toBeCloseTo(300)
+})
+
+test('zooming keeps the picture point under the pointer to within half a screen pixel', () => {
+  const numbers = fc.record({
+    x: fc.integer({ min: 0, max: 800 }),
+    y: fc.integer({ min: 0, max: 600 }),
+    from: fc.double({ min: 0.1, max: 16, noNaN: true }),
+    to: fc.double({ min: 0.1, max: 32, noNaN: true }),
+  })
+  fc.assert(
+    fc.property(numbers, ({ x, y, from, to }) => {
+      const before = placePicture(place, frame, from, { x: 600, y: 300 })
+      const point = pictureAt(before, x, y)
+      const after = placePicture(place, frame, to, centreFor(place, before, x, y, to))
+      const moved = pictureAt(after, x, y)
+      expect(Math.abs(moved.x - point.x) * to).toBeLessThanOrEqual(0.51)
+      expect(Math.abs(moved.y - point.y) * to).toBeLessThanOrEqual(0.51)
+    }),
+  )
+})
+
+test('a zoomed picture starts on a whole screen pixel, so that its pixels are crisp', () => {
+  const { left, top } = placePicture(place, frame, 4, { x: 100.3, y: 77.7 })
+  expect([Number.isInteger(left), Number.isInteger(top)]).toEqual([true, true])
+})
