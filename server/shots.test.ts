@@ -52,6 +52,16 @@ describe('shots', () => {
     expect(body.complaints[0]).toMatch(/broken\.shot\.json is not a usable shot document: it is not JSON/)
   })
 
+  test('a shot file that changed counts while nobody has worked on the shot', async () => {
+    const before = readFileSync(data.file('quay-010.shot.json'), 'utf8')
+    writeFileSync(data.file('quay-010.shot.json'), JSON.stringify({ ...JSON.parse(before), pixelAspect: 2 }))
+    await ask(server, '/api/shots')
+    expect((await load()).body).toMatchObject({ revision: 1, shot: { pixelAspect: 2 } })
+    writeFileSync(data.file('quay-010.shot.json'), before)
+    await ask(server, '/api/shots')
+    expect((await load()).body.shot.pixelAspect).toBe(1)
+  })
+
   test('an unknown shot gets a sentence', async () => {
     expect(await ask(server, '/api/shots/nowhere')).toEqual({
       status: 404,
@@ -78,6 +88,17 @@ describe('edits', () => {
     expect(history[0].label).toBe('Veil red of Diving bell')
     const { body: before } = await ask<Shot>(server, `/api/shots/quay-010/revisions/${revision}`)
     expect(veilOf(before)).toEqual([0, 0, 0])
+  })
+
+  test('are not lost to a shot file that says something else', async () => {
+    const before = readFileSync(data.file('quay-010.shot.json'), 'utf8')
+    writeFileSync(data.file('quay-010.shot.json'), before.replace('"width": 640', '"width": 320'))
+    const { body } = await ask<{ complaints: string[] }>(server, '/api/shots')
+    writeFileSync(data.file('quay-010.shot.json'), before)
+    expect(body.complaints[0]).toMatch(
+      /frame range or size is not that of the shot in the database, which has been worked on/,
+    )
+    expect(veilOf((await load()).body.shot)).toEqual([0.02, 0, 0])
   })
 
   test('of two tabs on different values are both kept', async () => {

@@ -69,7 +69,8 @@ if (parentPort) {
       nextRotation: rotationOf(swayAt(index + 1, seed)),
       pose,
       nextPose,
-      shot: shotAt(index, true),
+      // The lamps stand behind bollard and rope: those never shade the guest.
+      shot: shotAt(index, false),
     }
     return { guest: renderGuest(request), ground: renderGround(request) }
   }

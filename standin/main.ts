@@ -19,7 +19,7 @@ import { overscanOf } from './passes'
 import { recordingFor } from './sensor'
 
 /** Raise when the same options should give other pictures. */
-const version = 4
+const version = 5
 const firstFrame = 1001
 
 interface Options {

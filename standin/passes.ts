@@ -169,9 +169,36 @@ function shadeGuest(
   }
 }
 
+const skyColumns = 256
+const skyRows = 96
+let skyTable: Float32Array | null = null
+
+/** The sky as mirrored things see it: looked up by direction, since a rough mirror needs no cloud to the pixel. */
+function skyFromTable(dx: number, dy: number, dz: number, out: Float64Array): void {
+  if (!skyTable) {
+    skyTable = new Float32Array(skyColumns * skyRows * 3)
+    const colour = new Float64Array(3)
+    for (let row = 0; row < skyRows; row++) {
+      // Rows are closer near the horizon, where the sky changes most.
+      const up = ((row + 0.5) / skyRows) ** 2
+      const level = Math.sqrt(1 - up * up)
+      for (let column = 0; column < skyColumns; column++) {
+        const turn = ((column + 0.5) / skyColumns) * 2 * Math.PI
+        sky(Math.cos(turn) * level, up, Math.sin(turn) * level, colour)
+        skyTable.set(colour, (row * skyColumns + column) * 3)
+      }
+    }
+  }
+  const row = Math.min(skyRows - 1, Math.floor(Math.sqrt(dy) * skyRows))
+  const turn = Math.atan2(dz, dx) / (2 * Math.PI)
+  const column = Math.min(skyColumns - 1, Math.floor((turn < 0 ? turn + 1 : turn) * skyColumns))
+  const at = (row * skyColumns + column) * 3
+  for (let c = 0; c < 3; c++) out[c] = skyTable[at + c]
+}
+
 /** What a polished thing on the quay mirrors: sky, mist, wet ground lit by the lamps. */
 function around(dx: number, dy: number, dz: number, x: number, y: number, z: number, out: Float64Array): void {
-  if (dy > -0.02) return sky(dx, Math.max(0.003, dy), dz, out)
+  if (dy > -0.02) return skyFromTable(dx, Math.max(0.003, dy), dz, out)
   const t = Math.min(20, y / -dy)
   const gx = x + dx * t
   const gz = z + dz * t

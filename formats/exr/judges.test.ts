@@ -113,6 +113,27 @@ describe('what the judges write, read here', () => {
     expectSame((await read('levels.exr')).planes, rgba)
   })
 
+  test('tiles in several parts', async () => {
+    run(
+      'oiiotool',
+      folder.file('half.exr'),
+      folder.file('float.exr'),
+      '--siappend',
+      '--tile',
+      '16',
+      '16',
+      '--compression',
+      'zip',
+      '-o',
+      folder.file('parts.exr'),
+    )
+    const header = await readExrHeader(bytesSource(folder.read('parts.exr'), 'parts.exr'))
+    expect(header.parts.map((part) => part.tiles !== null)).toEqual([true, true])
+    expectSame((await read('parts.exr', 0)).planes, rgba)
+    run('oiiotool', folder.file('float.exr'), '--compression', 'none', '-o', folder.file('plain.exr'))
+    expectSame((await read('parts.exr', 1)).planes, (await read('plain.exr')).planes)
+  })
+
   test('each sample has the value that the judge prints', async () => {
     run(
       'oiiotool',

@@ -2,6 +2,7 @@
 
 import { readdir, readFile } from 'node:fs/promises'
 import { basename, dirname, join } from 'node:path'
+import { isDeepStrictEqual } from 'node:util'
 import type { Sequelize } from 'sequelize'
 import { Op } from 'sequelize'
 import { applyEdit, describeEdit, InvalidShotError, overlap, parseShot, type Edit, type Shot } from '../../core/shot'
@@ -51,6 +52,14 @@ export class ShotStore {
       const known = await this.models.shots.findByPk(shot.name, { transaction })
       if (known) {
         if (known.folder !== dirname(file)) await known.update({ folder: dirname(file) }, { transaction })
+        if (isDeepStrictEqual(known.document, shot)) return false
+        if (known.revision > 1) return warnOfDifference(file, shot, known)
+        // Nobody has worked on it yet, so the newer file counts.
+        await known.update({ document: shot }, { transaction })
+        await this.models.revisions.update(
+          { document: shot },
+          { where: { shotName: shot.name, revision: 1 }, transaction },
+        )
         return false
       }
       await this.models.shots.create(
@@ -122,6 +131,16 @@ export class ShotStore {
     if (!row) throw new NoSuchShotError(`${name} has no revision ${revision}.`)
     return row.document
   }
+}
+
+/** The database counts once somebody has worked on a shot; but media of another size or length must not pass unsaid. */
+function warnOfDifference(file: string, shot: Shot, known: ShotRow): false {
+  const sameFrames = isDeepStrictEqual([shot.frames, shot.frameSize], [known.document.frames, known.document.frameSize])
+  if (sameFrames) return false
+  throw new InvalidShotError(basename(file), [
+    `its frame range or size is not that of the shot in the database, which has been worked on (revision ${known.revision})`,
+    'give the file another name and shot name to take it in as a new shot',
+  ])
 }
 
 /** @throws InvalidShotError when the file is no shot document */

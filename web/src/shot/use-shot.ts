@@ -62,7 +62,19 @@ export function useShot(name: string): string | null {
     }
   }, [name, dispatch])
   useArrivingFrames(name)
+  useUnsavedGuard()
   return failure
+}
+
+/** Leaving while something is unsaved asks first. */
+function useUnsavedGuard(): void {
+  const unsaved = useAppSelector((state) => state.shot.unsaved.length > 0)
+  useEffect(() => {
+    if (!unsaved) return
+    const ask = (event: BeforeUnloadEvent) => event.preventDefault()
+    window.addEventListener('beforeunload', ask)
+    return () => window.removeEventListener('beforeunload', ask)
+  }, [unsaved])
 }
 
 /** While frames are missing, looks for them every few seconds. */
