@@ -38,7 +38,7 @@ module.exports = {
       name: 'core-is-pure',
       comment: 'No Node API in the computation.',
       severity: 'error',
-      from: { path: '^(core|formats)/', pathNot: '\\.test\\.ts$|/testing/' },
+      from: { path: '^(core|formats)/', pathNot: '\\.test\\.ts$|/test/' },
       to: { dependencyTypes: ['core'] },
     },
   ],

@@ -1,7 +1,7 @@
 /** npm test: brings what is missing, then runs every check and every suite, and adds them up. */
 
 import { spawnSync } from 'node:child_process'
-import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { needBuild, needDebianPackages, needNodeModules } from './packages.mjs'
@@ -12,6 +12,8 @@ needNodeModules()
 needBuild()
 
 const scratch = mkdtempSync(join(tmpdir(), 'enkrasis-test-'))
+// PostgreSQL runs as another user, who must be able to reach it.
+chmodSync(scratch, 0o755)
 let passed = 0
 let failed = 0
 

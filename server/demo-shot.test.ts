@@ -4,7 +4,7 @@ import { halfToFloat } from '../core/image/half'
 import type { Planes } from '../core/image/planes'
 import { readExr, readExrHeader } from '../formats/exr'
 import { inflate, withFile } from './media/file-source'
-import { smallData } from './testing/running-server'
+import { smallData } from './test/running-server'
 
 /** The files that the stand-in camera made hold what a renderer and a camera crew would deliver. */
 

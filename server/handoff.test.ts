@@ -6,7 +6,7 @@ import { promisify } from 'node:util'
 import { readExr, readExrHeader, standardAttributes } from '../formats/exr'
 import { inflate, withFile } from './media/file-source'
 import type { HandoffStatus } from './handoff/handoffs'
-import { ask, DataFolder, newDatabase, runServer, until, type RunningServer } from './testing/running-server'
+import { ask, DataFolder, newDatabase, runServer, until, type RunningServer } from './test/running-server'
 
 /** Handoffs by the server and by the command line, on real files. */
 

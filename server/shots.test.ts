@@ -3,7 +3,7 @@ import { execFile } from 'node:child_process'
 import { promisify } from 'node:util'
 import type { Edit, Shot } from '../core/shot'
 import { decodeSourceFrame } from '../formats/wire/source-frame'
-import { ask, DataFolder, newDatabase, runServer, type RunningServer } from './testing/running-server'
+import { ask, DataFolder, newDatabase, runServer, type RunningServer } from './test/running-server'
 
 /** The server's shots, edits and pictures, through its real HTTP interface and a real PostgreSQL. */
 

@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import { cgWindow, frameSize, loadMadeUp, loads, localEngine, madeUpFrame, smallShot } from '../testing/small-shot'
+import { cgWindow, frameSize, loadMadeUp, loads, localEngine, madeUpFrame, smallShot } from '../test/small-shot'
 import { halfToFloat } from '../image/half'
 import { planFrame } from '../plan/plan'
 import { applyEdit, type Shot } from '../shot'

@@ -1,4 +1,4 @@
-import { smallShot } from '../testing/small-shot'
+import { smallShot } from '../test/small-shot'
 import { applyEdit } from '../shot'
 import { NoPlateError, planFrame } from './plan'
 import { framesOf } from './steps'

@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import { smallShot } from '../testing/small-shot'
+import { smallShot } from '../test/small-shot'
 import {
   applyEdit,
   describeEdit,

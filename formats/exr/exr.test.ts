@@ -12,7 +12,7 @@ import { decodeHuffman, encodeHuffman } from './huffman'
 import { decodeWavelet, encodeWavelet } from './wavelet'
 import { packRuns, unpackRuns } from './rle'
 import { gatherBytes, spreadBytes } from './byte-planes'
-import { deflate, inflate, madeUpPlane } from './testing/files'
+import { deflate, inflate, madeUpPlane } from './test/files'
 
 const compressions = ['none', 'rle', 'zips', 'zip', 'piz'] as const
 const window = { x: 10, y: -7, width: 33, height: 40 }

@@ -1,6 +1,6 @@
 import { bytesSource, readExr, readExrHeader, standardAttributes, writeExr, type WritableCompression } from './index'
 import type { Plane } from '../../core/image/planes'
-import { ScratchFolder, deflate, inflate, madeUpPlane, run } from './testing/files'
+import { ScratchFolder, deflate, inflate, madeUpPlane, run } from './test/files'
 
 /** Debian's OpenImageIO and OpenEXR programs agree with this reader and writer, both directions, bit for bit. */
 

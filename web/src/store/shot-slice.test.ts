@@ -1,4 +1,4 @@
-import { smallShot } from '../../../core/testing/small-shot'
+import { smallShot } from '../../../core/test/small-shot'
 import type { Edit, Shot } from '../../../core/shot'
 import { applyEdit } from '../../../core/shot'
 import { shotActions, shotReducer, type ShotState } from './shot-slice'

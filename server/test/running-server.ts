@@ -55,18 +55,19 @@ export interface RunningServer {
   kill(): Promise<void>
 }
 
-export async function runServer(database: string, data: string): Promise<RunningServer> {
+/** @param port the same as before when a page should find it again; 0 for any */
+export async function runServer(database: string, data: string, port = '0'): Promise<RunningServer> {
   const child = fork(resolve('dist/node/server.mjs'), {
     env: {
       ...process.env,
       ENKRASIS_DATABASE: database,
       ENKRASIS_DATA: data,
-      ENKRASIS_PORT: '0',
+      ENKRASIS_PORT: port,
       ENKRASIS_ENGINE_MB: '128',
     },
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
   })
-  const port = await new Promise<number>((done, fail) => {
+  const answering = await new Promise<number>((done, fail) => {
     child.once('message', (message: { port: number }) => done(message.port))
     child.once('exit', (code) => fail(new Error(`The server ended with code ${code} before it answered.`)))
   })
@@ -76,7 +77,12 @@ export async function runServer(database: string, data: string): Promise<Running
       child.once('exit', () => done())
       child.kill(signal)
     })
-  return { url: `http://127.0.0.1:${port}`, process: child, stop: () => end('SIGTERM'), kill: () => end('SIGKILL') }
+  return {
+    url: `http://127.0.0.1:${answering}`,
+    process: child,
+    stop: () => end('SIGTERM'),
+    kill: () => end('SIGKILL'),
+  }
 }
 
 /** @returns status and JSON of an answer */

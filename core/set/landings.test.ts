@@ -1,0 +1,114 @@
+import fc from 'fast-check'
+import { typescriptKernels } from '../kernels/typescript-kernels'
+import { initialParameters } from '../shot/defaults'
+import { landingKinds, landings, type LandingKind } from './landings'
+
+/** References in double precision, as the formulas of the methods note read. */
+
+const memory = new SharedArrayBuffer(4096)
+const floats = new Float32Array(memory)
+const kernels = typescriptKernels(memory)
+const [behindAt, elementAt, plateAt] = [0, 1024, 2048]
+
+type Pixel = readonly number[]
+type Values = Record<string, number[]>
+
+function initial(kind: LandingKind): Values {
+  return initialParameters(landings[kind]) as unknown as Values
+}
+
+function land(kind: LandingKind, behind: Pixel, element: Pixel, plate: Pixel, values: Values): number[] {
+  floats.set(behind, behindAt / 4)
+  floats.set(element, elementAt / 4)
+  floats.set(plate, plateAt / 4)
+  landings[kind].land(kernels, behindAt, elementAt, plateAt, 1, values)
+  return [...floats.slice(0, 4)]
+}
+
+const references: Record<
+  Exclude<LandingKind, 'plate'>,
+  (b: Pixel, e: Pixel, p: Pixel, v: Values, c: number) => number
+> = {
+  over: (b, e, _p, _v, c) => e[c] + b[c] * (1 - e[3]),
+  'plus-lighter': (b, e, _p, v, c) => b[c] + v.amount[c] * e[c],
+  shadow: (b, e, _p, v, c) => v.veil[c] + (b[c] - v.veil[c]) * (1 - e[0] * (1 - v.ratio[c])),
+  occlusion: (b, e, _p, v, c) => v.veil[c] + (b[c] - v.veil[c]) * Math.max(0, 1 - v.strength[0] * (1 - e[0])),
+  reveal: (b, e, p, _v, c) => b[c] * (1 - e[0]) + p[c] * e[0],
+}
+const kinds = landingKinds.filter((kind): kind is keyof typeof references => kind !== 'plate')
+
+const unit = fc.float({ min: 0, max: 1, noNaN: true })
+const light = fc.float({ min: -1, max: 50, noNaN: true })
+const opaque = fc.tuple(light, light, light, fc.constant(1))
+const covered = fc.tuple(unit, unit, unit, unit).map(([r, g, b, a]) => [r * a, g * a, b * a, a].map(Math.fround))
+
+function valuesFor(kind: LandingKind): fc.Arbitrary<Values> {
+  const parameters = landings[kind].parameters.map(
+    (p) =>
+      [
+        p.name,
+        fc.array(fc.float({ min: Math.fround(p.least), max: Math.fround(p.most), noNaN: true }), {
+          minLength: p.channels,
+          maxLength: p.channels,
+        }),
+      ] as const,
+  )
+  return fc.record(Object.fromEntries(parameters)) as fc.Arbitrary<Values>
+}
+
+test.each(kinds)('%s agrees with its formula to 4e-6', (kind) => {
+  fc.assert(
+    fc.property(opaque, covered, opaque, valuesFor(kind), (b, e, p, values) => {
+      const behind = b.map(Math.fround)
+      const plate = p.map(Math.fround)
+      const out = land(kind, behind, e, plate, values)
+      for (let c = 0; c < 3; c++) {
+        const expected = references[kind](behind, e, plate, values, c)
+        const scale = Math.max(1, Math.abs(behind[c]), Math.abs(plate[c]))
+        expect(Math.abs(out[c] - expected)).toBeLessThanOrEqual(4e-6 * scale)
+      }
+      expect(out[3]).toBeCloseTo(1, 6)
+    }),
+    { numRuns: 300 },
+  )
+})
+
+const nothing: Record<keyof typeof references, Pixel> = {
+  over: [0, 0, 0, 0],
+  'plus-lighter': [0, 0, 0, 0],
+  shadow: [0, 0, 0, 0],
+  occlusion: [1, 0, 0, 0],
+  reveal: [0, 0, 0, 0],
+}
+
+test.each(kinds)('%s with an element that is not there changes no bit', (kind) => {
+  const anyBits = fc.array(fc.integer({ min: -(2 ** 31), max: 2 ** 31 - 1 }), { minLength: 4, maxLength: 4 })
+  const words = new Int32Array(memory)
+  fc.assert(
+    fc.property(anyBits, valuesFor(kind), (bits, values) => {
+      floats.set(nothing[kind], elementAt / 4)
+      floats.set([9, 9, 9, 1], plateAt / 4)
+      words.set(bits, behindAt / 4)
+      landings[kind].land(kernels, behindAt, elementAt, plateAt, 1, values)
+      expect([...words.slice(0, 4)]).toEqual(bits)
+    }),
+  )
+})
+
+test('a full reveal copies the plate’s bits, NaN payloads included', () => {
+  const words = new Uint32Array(memory)
+  floats.set([1, 0, 0, 0], elementAt / 4)
+  words.set([0x7fc12345, 0x80000000, 0x00000001, 0x3f800000], plateAt / 4)
+  landings.reveal.land(kernels, behindAt, elementAt, plateAt, 1, initial('reveal'))
+  expect([...words.slice(0, 4)]).toEqual([0x7fc12345, 0x80000000, 0x00000001, 0x3f800000])
+})
+
+test('two shadows of the same light darken no further than the plate’s own shadows do at most: each multiplies', () => {
+  const values = { ratio: [0.5, 0.5, 0.5], veil: [0, 0, 0] }
+  const once = land('shadow', [1, 1, 1, 1], [1, 0, 0, 0], [0, 0, 0, 1], values)
+  expect(land('shadow', once, [1, 0, 0, 0], [0, 0, 0, 1], values)[0]).toBeCloseTo(0.25, 6)
+})
+
+test('the plate lands on nothing', () => {
+  expect(() => landings.plate.land(kernels, 0, 0, 0, 1, {})).toThrow('The plate is where other elements land')
+})

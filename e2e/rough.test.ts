@@ -1,0 +1,230 @@
+import type { Browser, Page } from 'playwright-core'
+import { renameSync } from 'node:fs'
+import { DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
+import { launch, screen, waitForPicture } from './driving/chromium'
+
+/** Rough going: the server away, frames that are not there yet, small gestures, keys and the view sentence. */
+
+const data = new DataFolder()
+let database: string
+let server: RunningServer
+let browser: Browser
+let page: Page
+
+beforeAll(async () => {
+  renameSync(data.file('plate/quay-010_plate.1005.exr'), data.file('late.exr'))
+  database = await newDatabase()
+  server = await runServer(database, data.path)
+  browser = await launch()
+  page = await (await browser.newContext({ viewport: screen })).newPage()
+})
+afterAll(async () => {
+  await browser.close()
+  await server.stop()
+  data.remove()
+})
+
+const number = (name: string) => page.getByRole('spinbutton', { name })
+const word = (name: string) => page.getByRole('button', { name, exact: true })
+const canvas = () => page.locator('[data-testid=picture] canvas')
+const choose = async (name: string, choice: string) => {
+  await word(name).click()
+  await page.getByRole('menuitem', { name: choice, exact: true }).click()
+}
+const pixel = (x: number, y: number) =>
+  canvas().evaluate(
+    (element: HTMLCanvasElement, at: number[]) => [
+      ...(element.getContext('2d')?.getImageData(at[0], at[1], 1, 1).data ?? []),
+    ],
+    [x, y],
+  )
+const settled = () => page.waitForTimeout(350)
+
+test('the list says how many frames have arrived, and the shot opens meanwhile', async () => {
+  await page.goto(server.url)
+  await page.getByText('5 of 6 frames have arrived; it can be opened now.').waitFor()
+  await page.getByTestId('shot-quay-010').click()
+  await waitForPicture(page, 1001)
+})
+
+test('a frame that has not arrived says so, and is shown once it has', async () => {
+  for (let i = 0; i < 4; i++) await page.keyboard.press('ArrowRight')
+  await page
+    .getByRole('alert')
+    .getByText(/quay-010_plate\.1005\.exr does not exist/)
+    .waitFor()
+  expect(await canvas().isVisible()).toBe(false)
+  renameSync(data.file('late.exr'), data.file('plate/quay-010_plate.1005.exr'))
+  await waitForPicture(page, 1005)
+  await page.getByRole('alert').waitFor({ state: 'detached' })
+  await page.keyboard.press('Home')
+  await waitForPicture(page, 1001)
+})
+
+test('every word of the view sentence changes the view and nothing else', async () => {
+  const revision = await page.getByTestId('saving').textContent()
+  await choose('Channel', 'green only')
+  await settled()
+  const [r, g, b] = await pixel(100, 200)
+  expect([r, b]).toEqual([g, g])
+  await choose('Channel', 'alpha')
+  await settled()
+  expect(await pixel(100, 200)).toEqual([255, 255, 255, 255])
+  await choose('Channel', 'all channels')
+  const before = await pixel(100, 200)
+  await number('Exposure in stops').click()
+  await page.getByRole('textbox', { name: 'Exposure in stops' }).fill('2')
+  await page.keyboard.press('Enter')
+  await settled()
+  expect((await pixel(100, 200))[0]).toBeGreaterThan(before[0])
+  await number('Exposure in stops').click()
+  await page.getByRole('textbox', { name: 'Exposure in stops' }).fill('0')
+  await page.keyboard.press('Enter')
+  expect(await page.getByTestId('saving').textContent()).toBe(revision)
+})
+
+test('at half scale the picture has half the pixels and says so', async () => {
+  await choose('Scale', 'half scale')
+  await page.waitForFunction(
+    () => document.querySelector<HTMLCanvasElement>('[data-testid=picture] canvas')?.width === 320,
+  )
+  await page.getByText('averaged over 2 × 2 pixels').waitFor()
+  await choose('Scale', 'full scale')
+  await page.waitForFunction(
+    () => document.querySelector<HTMLCanvasElement>('[data-testid=picture] canvas')?.width === 640,
+  )
+})
+
+test('zoom words and the fit key', async () => {
+  await choose('Zoom', '400 %')
+  expect((await canvas().boundingBox())?.width).toBe(2560)
+  await page.keyboard.press('0')
+  expect((await canvas().boundingBox())?.width).toBeLessThan(800)
+  expect(await word('Zoom').textContent()).toBe('fit')
+})
+
+test('the picture alone, and back', async () => {
+  await page.keyboard.press('`')
+  expect((await page.getByTestId('picture').boundingBox())?.width).toBe(1280)
+  await page.keyboard.press('`')
+  expect((await page.getByTestId('picture').boundingBox())?.width).toBeLessThan(900)
+})
+
+test('the picture gets most of the room: 55 % of the width and 60 % of the height', async () => {
+  const box = await page.getByTestId('picture').boundingBox()
+  expect(box?.width).toBeGreaterThanOrEqual(1280 * 0.55)
+  expect(box?.height).toBeGreaterThanOrEqual(800 * 0.6)
+})
+
+test('pressed twice quickly, a look stays until it is pressed again', async () => {
+  await page.keyboard.press('e')
+  await page.keyboard.press('e')
+  await page.waitForTimeout(500)
+  expect(await word('What is shown').textContent()).toBe('Diving bell alone')
+  await page.keyboard.press('e')
+  expect(await word('What is shown').textContent()).toBe('The composite')
+})
+
+test('selecting in the light path opens the card of what was selected', async () => {
+  await page.getByTestId('element-shadow').click()
+  await number('Shadowed / lit red').waitFor()
+  const before = await pixel(330, 300)
+  await number('Shadowed / lit red').click()
+  await page.getByRole('textbox', { name: 'Shadowed / lit red' }).fill('0')
+  await page.keyboard.press('Enter')
+  await settled()
+  const after = await pixel(330, 300)
+  expect(after[0]).toBeLessThanOrEqual(before[0])
+  await page.getByRole('button', { name: 'Reset Shadowed / lit' }).click()
+  await page.getByTestId('element-bell').click()
+})
+
+test('hiding an element takes it out of the picture', async () => {
+  const before = await pixel(330, 180)
+  await page.getByRole('button', { name: 'Hide', exact: true }).click()
+  await settled()
+  expect(await pixel(330, 180)).not.toEqual(before)
+  await page.getByRole('button', { name: 'Show', exact: true }).click()
+  await settled()
+  expect(await pixel(330, 180)).toEqual(before)
+})
+
+test('dragging the plot at its left end moves the veil of all channels', async () => {
+  const box = await page.getByRole('img', { name: 'Element light in, light out' }).boundingBox()
+  if (!box) throw new Error('There is no plot.')
+  await page.mouse.move(box.x + 50, box.y + 80)
+  await page.mouse.down()
+  await page.mouse.move(box.x + 50, box.y + 60, { steps: 5 })
+  await page.mouse.up()
+  const veils = await Promise.all(
+    ['red', 'green', 'blue'].map(async (c) => Number(await number(`Veil ${c}`).textContent())),
+  )
+  expect(veils[0]).toBeGreaterThan(0.01)
+  expect(veils[1]).toBe(veils[0])
+  await page.keyboard.press('Control+z')
+  expect(await number('Veil red').textContent()).toBe('0.0000')
+})
+
+test('what cannot be a number is not taken', async () => {
+  await number('Gain green').click()
+  await page.getByRole('textbox', { name: 'Gain green' }).fill('bright')
+  await page.keyboard.press('Enter')
+  expect(await number('Gain green').textContent()).toBe('1.000')
+  await number('Gain green').click()
+  await page.getByRole('textbox', { name: 'Gain green' }).fill('99')
+  await page.keyboard.press('Enter')
+  expect(await number('Gain green').textContent()).toBe('8.000')
+  await page.keyboard.press('Control+z')
+})
+
+test('edits made while the server is away are saved when it is back', async () => {
+  await page
+    .getByTestId('saving')
+    .getByText(/^Saved/)
+    .waitFor()
+  const port = new URL(server.url).port
+  await server.kill()
+  await number('Veil red').press('ArrowUp')
+  await number('Veil blue').press('ArrowUp')
+  await page
+    .getByTestId('saving')
+    .getByText(/Not saved yet: the server does not answer/)
+    .waitFor()
+  server = await runServer(database, data.path, port)
+  await page
+    .getByTestId('saving')
+    .getByText(/^Saved/)
+    .waitFor()
+  const { shot } = (await (await fetch(`${server.url}/api/shots/quay-010`)).json()) as {
+    shot: { elements: { id: string; treatments: { parameters: { veil: number[] } }[] }[] }
+  }
+  expect(shot.elements.find((e) => e.id === 'bell')?.treatments[0].parameters.veil).toEqual([0.0005, 0, 0.0005])
+})
+
+test('a handoff under way is seen after a reload and can be cancelled', async () => {
+  await word('Hand off …').click()
+  await page.getByRole('button', { name: 'Render' }).click()
+  await page.locator('[data-testid=handoff]').first().waitFor()
+  await page.reload()
+  await waitForPicture(page, 1001)
+  await page
+    .getByTestId('handoff-summary')
+    .getByText(/^1001 to 1006:/)
+    .waitFor()
+  await word('Hand off …').click()
+  const first = page.locator('[data-testid=handoff]').first()
+  const cancel = first.getByRole('button', { name: 'Cancel' })
+  if (await cancel.isVisible()) await cancel.click()
+  await page.locator('[data-testid=handoff]:not([data-state=running])').first().waitFor()
+})
+
+test('a range outside the shot is refused with a sentence', async () => {
+  await page.getByLabel('First frame').fill('900')
+  await page.getByRole('button', { name: 'Render' }).click()
+  await page.getByRole('alert').getByText("Frames 900 to 1006 are not inside the shot's range, 1001 to 1006.").waitFor()
+})
+
+test('a shot that does not exist says so', async () => {
+  await page.goto(`${server.url}/shots/nowhere`)
+  await page.getByText('There is no shot "nowhere". Open the list of shots and choose one.').waitFor()
+})

@@ -1,0 +1,30 @@
+import { resolve } from 'node:path'
+import { configurationFrom } from './configuration'
+
+const database = 'postgres://someone@127.0.0.1/somewhere'
+
+test('on one machine everything has a default but the database', () => {
+  const configuration = configurationFrom({ ENKRASIS_DATABASE: database })
+  expect(configuration).toMatchObject({
+    databaseUrl: database,
+    host: '127.0.0.1',
+    mediaRoot: resolve('.data/media'),
+    handoffRoot: resolve('.data/handoff'),
+  })
+  expect(() => configurationFrom({})).toThrow('Set ENKRASIS_DATABASE')
+})
+
+test('a server has the same name after a restart, and another in another data folder', () => {
+  const name = (data: string) => configurationFrom({ ENKRASIS_DATABASE: database, ENKRASIS_DATA: data }).workerName
+  expect(name('/a')).toBe(name('/a'))
+  expect(name('/a')).not.toBe(name('/b'))
+})
+
+test.each([
+  ['ENKRASIS_PORT', '99999'],
+  ['ENKRASIS_PORT', 'http'],
+  ['ENKRASIS_THREADS', '0'],
+  ['ENKRASIS_ENGINE_MB', '12'],
+])('%s=%s is refused by name', (name, value) => {
+  expect(() => configurationFrom({ ENKRASIS_DATABASE: database, [name]: value })).toThrow(name)
+})

@@ -1,0 +1,105 @@
+import { smallShot } from '../../../core/test/small-shot'
+import type { Edit } from '../../../core/shot'
+import type { Handoff } from '../api/client'
+import { handoffActions, handoffReducer } from './handoff-slice'
+import { createStore } from './index'
+import { selectPlan, selectReadyFrames, selectShownShot, selectShownStep } from './selectors'
+import { shotActions } from './shot-slice'
+import { viewActions, viewReducer, type ViewState } from './view-slice'
+
+const draft: Edit = {
+  kind: 'set-parameter',
+  at: { element: 'cg', treatment: 'match', parameter: 'veil', channel: 0 },
+  frame: 1001,
+  value: 0.4,
+}
+function open() {
+  const store = createStore()
+  store.dispatch(shotActions.opened({ shot: smallShot, revision: 1, catalog: { plate: { 1001: 'a', 1002: 'b' } } }))
+  store.dispatch(viewActions.viewOpened(1001))
+  return store
+}
+
+describe('kept places', () => {
+  const keep = (state: ViewState, x: number) => viewReducer(state, viewActions.readingKept({ x, y: 1 }))
+  const empty = viewReducer(undefined, viewActions.viewOpened(1001))
+
+  test('are numbered, and a number that was dropped is given again', () => {
+    const three = [10, 20, 30].reduce(keep, empty)
+    expect(three.kept.map((k) => [k.id, k.x])).toEqual([
+      [1, 10],
+      [2, 20],
+      [3, 30],
+    ])
+    const dropped = viewReducer(three, viewActions.readingDropped(2))
+    expect(keep(dropped, 40).kept.map((k) => [k.id, k.x])).toEqual([
+      [1, 10],
+      [3, 30],
+      [2, 40],
+    ])
+  })
+
+  test('a fifth takes the place of the oldest', () => {
+    expect([10, 20, 30, 40, 50].reduce(keep, empty).kept.map((k) => [k.id, k.x])).toEqual([
+      [2, 20],
+      [3, 30],
+      [4, 40],
+      [1, 50],
+    ])
+  })
+})
+
+describe('what is shown', () => {
+  test('a gesture changes the picture’s key and leaves the document', () => {
+    const store = open()
+    const before = selectShownStep(store.getState())?.key
+    store.dispatch(shotActions.drafted(draft))
+    expect(selectShownStep(store.getState())?.key).not.toBe(before)
+    expect(selectShownShot(store.getState())).not.toBe(store.getState().shot.shot)
+    store.dispatch(shotActions.drafted(null))
+    expect(selectShownStep(store.getState())?.key).toBe(before)
+  })
+
+  test('plate, element and composite are different steps of one plan', () => {
+    const store = open()
+    const key = (shown: ViewState['shown']) => {
+      store.dispatch(viewActions.viewChanged({ shown }))
+      return selectShownStep(store.getState())?.key
+    }
+    const plan = selectPlan(store.getState())
+    expect([key('composite'), key('plate'), key('element')]).toEqual([
+      plan?.composite.key,
+      plan?.plate.key,
+      plan?.elements.get('cg')?.key,
+    ])
+  })
+
+  test('moving the pointer or zooming makes no new plan', () => {
+    const store = open()
+    const plan = selectPlan(store.getState())
+    store.dispatch(viewActions.viewChanged({ pointer: { x: 3, y: 4 }, zoom: 2, exposure: 1 }))
+    expect(selectPlan(store.getState())).toBe(plan)
+  })
+
+  test('a file that arrived or changed makes a new key', () => {
+    const store = open()
+    const before = selectPlan(store.getState())?.plate.key
+    store.dispatch(shotActions.catalogRead({ plate: { 1001: 'changed', 1002: 'b', 1003: 'c' } }))
+    expect(selectPlan(store.getState())?.plate.key).not.toBe(before)
+    expect([...selectReadyFrames(store.getState())]).toEqual([1001, 1002, 1003])
+  })
+})
+
+test('news of a handoff replaces what was known of it; a new one comes first', () => {
+  const handoff = (id: string, done: number) => ({ id, done }) as Handoff
+  const known = handoffReducer(undefined, handoffActions.handoffsRead([handoff('a', 1), handoff('b', 2)]))
+  expect(handoffReducer(known, handoffActions.handoffChanged(handoff('b', 3))).map((h) => [h.id, h.done])).toEqual([
+    ['a', 1],
+    ['b', 3],
+  ])
+  expect(handoffReducer(known, handoffActions.handoffChanged(handoff('c', 0))).map((h) => h.id)).toEqual([
+    'c',
+    'a',
+    'b',
+  ])
+})
