@@ -5,7 +5,7 @@ import { join } from 'node:path'
 import { promisify } from 'node:util'
 import { readExr, readExrHeader, standardAttributes } from '../formats/exr'
 import { inflate, withFile } from './media/file-source'
-import type { HandoffStatus } from './handoff/handoffs'
+import type { HandoffStatus } from '../core/shot'
 import { ask, DataFolder, newDatabase, runServer, until, type RunningServer } from './test/running-server'
 
 /** Handoffs by the server and by the command line, on real files. */

@@ -15,7 +15,7 @@ import { quayShot } from './demo-shot'
 import { farSceneSize } from './far-scene'
 import { part, planesOf, writeJson, writePicture } from './files'
 import { cgGain, lampLevelsAt, veilLevelAt, type Task, type WorkerSetUp } from './frame-worker'
-import { overscanOf } from './passes'
+import { overscanOf } from './guest-passes'
 import { recordingFor } from './sensor'
 
 /** Raise when the same options should give other pictures. */

@@ -2,7 +2,8 @@
 
 import { aim, rotationOf, undistort, type Frame, type Lens, type Pose } from './camera'
 import { farSceneRotation, type FarScene } from './far-scene'
-import type { GroundPasses, GuestPasses } from './passes'
+import type { GroundPasses } from './ground-passes'
+import type { GuestPasses } from './guest-passes'
 import { castFront } from './quay'
 import type { Ray } from './solids'
 

@@ -1,7 +1,8 @@
 import fc from 'fast-check'
 import { bellPoseAt, guestSpace, toWorld, castGuest, newGuestHit } from './bell'
 import { aim, distort, eye, lensFor, project, rotationOf, swayAt, undistort, type Projected } from './camera'
-import { renderGround, renderGuest, type PassRequest } from './passes'
+import { renderGround } from './ground-passes'
+import { renderGuest, type PassRequest } from './guest-passes'
 import { addGrain, record, recordingFor } from './sensor'
 import type { Ray } from './solids'
 

@@ -14,3 +14,4 @@ export {
 } from './edits'
 export { initialParameters, newLanding, newTreatment } from './defaults'
 export { framePath, sourceFrame } from './source-files'
+export type { HandoffStatus } from './handoff'

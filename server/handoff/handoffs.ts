@@ -11,25 +11,10 @@ import { join } from 'node:path'
 import PgBoss from 'pg-boss'
 import type { Engine } from '../../core/engine/engine'
 import type { Scale } from '../../core/plan/steps'
+import type { HandoffStatus } from '../../core/shot'
 import { catalogOf, fingerprintFrom } from '../media/catalog'
 import type { HandoffFrameRow, HandoffRow, Models, ShotRow } from '../database/models'
 import { renderFrameToFile } from './render-frame'
-
-export interface HandoffStatus {
-  readonly id: string
-  readonly shotName: string
-  readonly revision: number
-  readonly first: number
-  readonly last: number
-  readonly scale: Scale
-  readonly folder: string
-  readonly state: 'running' | 'done' | 'failed' | 'cancelled'
-  readonly done: number
-  readonly total: number
-  readonly failed: readonly { readonly frame: number; readonly error: string }[]
-  readonly createdAt: string
-  readonly finishedAt: string | null
-}
 
 /** What is asked for cannot be handed off. */
 export class ImpossibleHandoffError extends Error {

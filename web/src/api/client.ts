@@ -2,7 +2,7 @@
 
 import type { SourceFrame } from '../../../core/engine/source-frame'
 import type { FrameRequest, Scale } from '../../../core/plan/steps'
-import type { Edit, Shot } from '../../../core/shot'
+import type { Edit, HandoffStatus, Shot } from '../../../core/shot'
 import { decodeSourceFrame } from '../../../formats/wire/source-frame'
 
 export interface ShotSummary {
@@ -22,21 +22,6 @@ export interface LoadedShot {
   readonly shot: Shot
   readonly revision: number
   readonly catalog: Catalog
-}
-
-export interface Handoff {
-  readonly id: string
-  readonly shotName: string
-  readonly first: number
-  readonly last: number
-  readonly scale: Scale
-  readonly folder: string
-  readonly state: 'running' | 'done' | 'failed' | 'cancelled'
-  readonly done: number
-  readonly total: number
-  readonly failed: readonly { readonly frame: number; readonly error: string }[]
-  readonly createdAt: string
-  readonly finishedAt: string | null
 }
 
 /** The server answered with a refusal; `body` is what it said. */
@@ -88,10 +73,10 @@ export const loadShot = (name: string) => askJson<LoadedShot>(shotPath(name))
 export const loadCatalog = (name: string) => askJson<Catalog>(`${shotPath(name)}/catalog`)
 export const sendEdit = (name: string, baseRevision: number, tab: string, edit: Edit) =>
   post<{ shot: Shot; revision: number }>(`${shotPath(name)}/edits`, { baseRevision, tab, edit })
-export const listHandoffs = (name: string) => askJson<Handoff[]>(`${shotPath(name)}/handoffs`)
+export const listHandoffs = (name: string) => askJson<HandoffStatus[]>(`${shotPath(name)}/handoffs`)
 export const startHandoff = (name: string, first: number, last: number, scale: Scale) =>
-  post<Handoff>(`${shotPath(name)}/handoffs`, { first, last, scale })
-export const cancelHandoff = (id: string) => post<Handoff>(`/api/handoffs/${id}/cancel`, {})
+  post<HandoffStatus>(`${shotPath(name)}/handoffs`, { first, last, scale })
+export const cancelHandoff = (id: string) => post<HandoffStatus>(`/api/handoffs/${id}/cancel`, {})
 export const thumbnailUrl = ({ name, revision }: ShotSummary) => `${shotPath(name)}/thumbnail?revision=${revision}`
 export const eventsUrl = (name: string) => `${shotPath(name)}/events`
 

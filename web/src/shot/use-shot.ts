@@ -1,7 +1,8 @@
 /** Opens a shot, and keeps it up with the server: other tabs' edits, frames that arrive, handoffs that go on. */
 
 import { useEffect, useState } from 'react'
-import { eventsUrl, listHandoffs, loadCatalog, loadShot, type Handoff } from '../api/client'
+import type { HandoffStatus } from '../../../core/shot'
+import { eventsUrl, listHandoffs, loadCatalog, loadShot } from '../api/client'
 import { useAppDispatch, useAppSelector } from '../store'
 import { handoffActions } from '../store/handoff-slice'
 import { tabName } from '../store/saving'
@@ -53,7 +54,7 @@ export function useShot(name: string): string | null {
       opened = true
     })
     events.addEventListener('handoff', (event: MessageEvent<string>) =>
-      dispatch(handoffActions.handoffChanged(JSON.parse(event.data) as Handoff)),
+      dispatch(handoffActions.handoffChanged(JSON.parse(event.data) as HandoffStatus)),
     )
     return () => {
       gone = true

@@ -1,6 +1,6 @@
 import { smallShot } from '../../../core/test/small-shot'
 import type { Edit } from '../../../core/shot'
-import type { Handoff } from '../api/client'
+import type { HandoffStatus } from '../../../core/shot'
 import { handoffActions, handoffReducer } from './handoff-slice'
 import { createStore } from './index'
 import { selectPlan, selectReadyFrames, selectShownShot, selectShownStep } from './selectors'
@@ -91,7 +91,7 @@ describe('what is shown', () => {
 })
 
 test('news of a handoff replaces what was known of it; a new one comes first', () => {
-  const handoff = (id: string, done: number) => ({ id, done }) as Handoff
+  const handoff = (id: string, done: number) => ({ id, done }) as HandoffStatus
   const known = handoffReducer(undefined, handoffActions.handoffsRead([handoff('a', 1), handoff('b', 2)]))
   expect(handoffReducer(known, handoffActions.handoffChanged(handoff('b', 3))).map((h) => [h.id, h.done])).toEqual([
     ['a', 1],

@@ -1,7 +1,8 @@
 /** Keeps a canvas showing the newest picture asked for. */
 
-import { useEffect, useRef, useState, type RefObject } from 'react'
+import { useEffect, useState, type RefObject } from 'react'
 import { useEngine } from '../../engine/engine-context'
+import { useNewest } from '../../engine/use-newest'
 import { useAppSelector } from '../../store'
 import { selectDocument, selectShownStep } from '../../store/selectors'
 
@@ -22,14 +23,13 @@ export function usePicture(canvas: RefObject<HTMLCanvasElement | null>): Picture
   const frameSize = useAppSelector((state) => selectDocument(state)?.frameSize)
   const { scale, exposure, channel, frame } = useAppSelector((state) => state.view)
   const [state, setState] = useState<PictureState>({ problem: null, shown: false })
-  const wanted = useRef<(() => Promise<void>) | null>(null)
-  const busy = useRef(false)
+  const show = useNewest()
 
   useEffect(() => {
     if (!step || !frameSize) return
     const width = Math.ceil(frameSize.width / scale)
     const height = Math.ceil(frameSize.height / scale)
-    wanted.current = async () => {
+    show(async () => {
       try {
         const bytes = await engine.view(
           step,
@@ -49,17 +49,7 @@ export function usePicture(canvas: RefObject<HTMLCanvasElement | null>): Picture
         if (canvas.current) delete canvas.current.dataset.frame
         setState({ shown: false, problem: error instanceof Error ? error.message : String(error) })
       }
-    }
-    if (busy.current) return
-    busy.current = true
-    void (async () => {
-      while (wanted.current) {
-        const run = wanted.current
-        wanted.current = null
-        await run()
-      }
-      busy.current = false
-    })()
-  }, [engine, step, frameSize, scale, exposure, channel, frame, canvas])
+    })
+  }, [engine, step, frameSize, scale, exposure, channel, frame, canvas, show])
   return state
 }

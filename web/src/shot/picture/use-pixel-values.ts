@@ -1,10 +1,11 @@
 /** Reads the values of plate, element and composite at places of the picture, as the document and gesture stand. */
 
-import { useEffect, useRef, useState } from 'react'
+import { useEffect, useState } from 'react'
 import type { FramePlan } from '../../../../core/plan/plan'
 import type { Engine } from '../../../../core/engine/engine'
 import type { Step } from '../../../../core/plan/steps'
 import { useEngine } from '../../engine/engine-context'
+import { useNewest } from '../../engine/use-newest'
 import { useAppSelector } from '../../store'
 import { selectPlan } from '../../store/selectors'
 
@@ -53,8 +54,7 @@ export function usePixelValues(places: readonly Place[]): readonly (PixelValues 
   const plan = useAppSelector(selectPlan)
   const selected = useAppSelector((state) => state.shot.selected)
   const [values, setValues] = useState<readonly PixelValues[]>([])
-  const busy = useRef(false)
-  const wanted = useRef<(() => Promise<void>) | null>(null)
+  const read = useNewest()
   const placesKey = places.map(({ x, y }) => `${x},${y}`).join(' ')
   useEffect(() => {
     if (!plan || placesKey === '') return
@@ -62,24 +62,14 @@ export function usePixelValues(places: readonly Place[]): readonly (PixelValues 
       const [x, y] = text.split(',').map(Number)
       return { x, y }
     })
-    wanted.current = async () => {
+    read(async () => {
       try {
         setValues(await valuesAt(engine, plan, selected, at))
       } catch {
         // The picture itself says what is wrong with the frame.
         setValues([])
       }
-    }
-    if (busy.current) return
-    busy.current = true
-    void (async () => {
-      while (wanted.current) {
-        const run = wanted.current
-        wanted.current = null
-        await run()
-      }
-      busy.current = false
-    })()
-  }, [engine, plan, selected, placesKey])
+    })
+  }, [engine, plan, selected, placesKey, read])
   return places.map((_, i) => values[i] ?? null)
 }

@@ -11,7 +11,8 @@ import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import type { Scale } from '../../../../core/plan/steps'
-import { cancelHandoff, startHandoff, type Handoff } from '../../api/client'
+import type { HandoffStatus } from '../../../../core/shot'
+import { cancelHandoff, startHandoff } from '../../api/client'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { handoffActions } from '../../store/handoff-slice'
 import { selectDocument } from '../../store/selectors'
@@ -21,7 +22,7 @@ function secondsText(seconds: number): string {
   return whole < 60 ? `${whole} s` : `${Math.floor(whole / 60)} min ${whole % 60} s`
 }
 
-function statusText(handoff: Handoff): string {
+function statusText(handoff: HandoffStatus): string {
   const { state, done, total, failed, createdAt, finishedAt } = handoff
   const elapsed = ((finishedAt ? Date.parse(finishedAt) : Date.now()) - Date.parse(createdAt)) / 1000
   if (state === 'cancelled') return `Cancelled; ${done} of ${total} frames are complete`
@@ -31,7 +32,7 @@ function statusText(handoff: Handoff): string {
   return `${done} of ${total} frames after ${secondsText(elapsed)}${remaining}`
 }
 
-function HandoffEntry({ handoff }: { handoff: Handoff }) {
+function HandoffEntry({ handoff }: { handoff: HandoffStatus }) {
   const dispatch = useAppDispatch()
   const { id, state, done, failed, total, first, last, scale, folder } = handoff
   return (
