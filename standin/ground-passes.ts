@@ -46,8 +46,8 @@ interface GroundLook {
 }
 
 const onGround = { x: 0, z: 0 }
-const firstLook = 3
-const mostSamples = 8
+const firstLook = 2
+const mostSamples = 6
 
 /** Aims at a place inside a pixel; @returns whether the quay's stones are there */
 function aimAtGround({ request, ray }: GroundLook, px: number, py: number): boolean {

@@ -3,7 +3,7 @@
 import { allocateSamples, bytesPerSample, type Planes, type Plane } from '../../core/image/planes'
 import { intersect, isEmpty, type Window } from '../../core/image/window'
 import { unpackB44 } from './b44'
-import { gatherBytes } from './byte-planes'
+import { gatherBytes, gatherHalves, type HalfRun } from './byte-planes'
 import { DamagedExrError, NotInExrError, UnsupportedExrError } from './errors'
 import { readExrHeader, type ByteSource, type ExrHeader } from './header'
 import {
@@ -261,14 +261,19 @@ async function readBlock(bytes: Uint8Array, block: Block, context: BlockContext)
     fail(`their block claims ${packedSize} bytes`)
   if (headBytes + packedSize > bytes.length) fail('the file ends inside them, or their block claims too many bytes')
   const packed = bytes.subarray(headBytes, headBytes + packedSize)
-  let lines: Uint8Array
   try {
-    lines = await unpack(packed, shape, part, context.inflate)
+    if (isZipOfHalves(part, packed, shape)) {
+      gatherHalves(
+        await inflateExactly(packed, blockBytes(shape), context.inflate),
+        halfRuns(block.window, shape, context),
+      )
+    } else {
+      scatter(await unpack(packed, shape, part, context.inflate), block.window, shape, context)
+    }
   } catch (error) {
     if (error instanceof BadBlock) fail(error.message)
     throw error
   }
-  scatter(lines, block.window, shape, context)
 }
 
 async function unpack(packed: Uint8Array, shape: BlockShape, part: ExrPart, inflate: Inflate): Promise<Uint8Array> {
@@ -311,6 +316,24 @@ async function inflateExactly(packed: Uint8Array, size: number, inflate: Inflate
   }
   if (out.length !== size) throw new BadBlock(`they unpack to ${out.length} bytes instead of ${size}`)
   return out
+}
+
+/** What most frames are; these have a shorter way from the inflated bytes to the planes. */
+function isZipOfHalves({ compression, channels }: ExrPart, packed: Uint8Array, shape: BlockShape): boolean {
+  const zip = compression === 'zip' || compression === 'zips'
+  return zip && packed.length < blockBytes(shape) && channels.every((channel) => channel.type === 'half')
+}
+
+/** Every line of every channel, in the order of the block. */
+function* halfRuns(block: Window, shape: BlockShape, { window, targets }: BlockContext): Generator<HalfRun> {
+  for (let line = 0; line < shape.lines; line++) {
+    const row = block.y + line - window.y
+    const inside = row >= 0 && row < window.height
+    for (const target of targets) {
+      const samples = inside && target?.samples instanceof Uint16Array ? target.samples : null
+      yield { samples, at: row * window.width + block.x - window.x, count: shape.width }
+    }
+  }
 }
 
 /** Hands the lines of a block to the planes that want them. */

@@ -2,17 +2,20 @@
 
 import { open, type FileHandle } from 'node:fs/promises'
 import { promisify } from 'node:util'
-import { deflate as deflateCallback, inflate as inflateCallback } from 'node:zlib'
+import { deflate as deflateCallback, inflateSync, type ZlibOptions } from 'node:zlib'
 import type { ByteSource, Deflate, Inflate } from '../../formats/exr'
 
-const inflateAsync = promisify<Uint8Array, { maxOutputLength: number }, Buffer>(inflateCallback)
-const deflateAsync = promisify<Uint8Array, { level: number }, Buffer>(deflateCallback)
+const deflateAsync = promisify<Uint8Array, ZlibOptions, Buffer>(deflateCallback)
 
-/** Runs on zlib's own threads; more than `size` bytes out of a stream is an error. */
-export const inflate: Inflate = (bytes, size) => inflateAsync(bytes, { maxOutputLength: Math.max(1, size) })
+/**
+ * Frames are read on threads of their own, so this holds up nobody. One chunk for the whole block, since zlib's usual
+ * 16 kB chunks cost more than the inflating. More than `size` bytes out of a stream is an error.
+ */
+export const inflate: Inflate = (bytes, size) =>
+  inflateSync(bytes, { maxOutputLength: Math.max(1, size), chunkSize: Math.max(64, size) })
 
-/** Level 4: on grainy plates higher levels cost much time for a percent of size. */
-export const deflate: Deflate = (bytes) => deflateAsync(bytes, { level: 4 })
+/** On zlib's own threads. Level 4: on grainy plates higher levels cost much time for a percent of size. */
+export const deflate: Deflate = (bytes) => deflateAsync(bytes, { level: 4, chunkSize: Math.max(1024, bytes.length) })
 
 /** The file is not there, or may not be read. */
 export class MissingFileError extends Error {

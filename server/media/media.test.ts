@@ -67,7 +67,7 @@ describe('files', () => {
     const raw = new Uint8Array(200_000).map((_, i) => (i * 7) % 251)
     const packed = await deflate(raw)
     expect(Buffer.from(await inflate(packed, raw.length)).equals(Buffer.from(raw))).toBe(true)
-    await expect(inflate(packed, 1000)).rejects.toThrow()
+    expect(() => inflate(packed, 1000)).toThrow()
   })
 })
 
