@@ -182,10 +182,12 @@ function hitGable(ray: Ray, min: readonly number[], max: readonly number[], ridg
     const z = ray.oz + t * ray.dz
     const across = (z - middle) * side
     if (x >= min[0] - 0.3 && x <= max[0] + 0.3 && across >= 0 && across <= half + 0.3) {
+      // Under the eaves the roof is seen from below.
+      const facing = along > 0 ? -1 : 1
       best = t
       nx = 0
-      ny = sy
-      nz = sz
+      ny = facing * sy
+      nz = facing * sz
     }
   }
   const gable = ray.dx > 0 ? min[0] : max[0]
