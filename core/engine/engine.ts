@@ -79,18 +79,6 @@ export class Engine {
     return this.compute(step, window, { kind: 'view', view }, signal)
   }
 
-  /** Brings a step's frames into memory ahead of need. */
-  async prefetch(step: Step, signal?: AbortSignal): Promise<void> {
-    await Promise.all(framesOf(step).map(({ key, request }) => this.resident(key, request, signal)))
-  }
-
-  /** @returns where the step's farthest frame has pixels and what its file calls the frame */
-  async windowsOf(step: Step): Promise<Pick<ResidentFrame, 'dataWindow' | 'displayWindow'>> {
-    const [first] = framesOf(step)
-    const { frame } = await this.resident(first.key, first.request)
-    return { dataWindow: frame.dataWindow, displayWindow: frame.displayWindow }
-  }
-
   close(): void {
     this.fail('The engine was closed.')
     for (const worker of this.options.workers) worker.terminate()

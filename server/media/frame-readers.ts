@@ -14,7 +14,7 @@ export interface ReadTask {
 export type ReadResult =
   { readonly frame: SourceFrame } | { readonly failure: { readonly name: string; readonly message: string } }
 
-/** A frame could not be read; `cause` names the class of what went wrong (`MissingFileError`, `DamagedExrError`, …). */
+/** A frame could not be read; `kind` names the class of what went wrong (`MissingFileError`, `DamagedExrError`, …). */
 export class UnreadableFrameError extends Error {
   override readonly name = 'UnreadableFrameError'
   constructor(
