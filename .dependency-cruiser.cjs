@@ -9,6 +9,7 @@ const only = (room, allowed) => ({
 const order = [
   'kernels',
   'image',
+  'graph',
   'colour',
   'motion',
   'treatments',

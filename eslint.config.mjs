@@ -3,7 +3,7 @@ import ts from 'typescript-eslint'
 import hooks from 'eslint-plugin-react-hooks'
 
 export default ts.config(
-  { ignores: ['dist/**', '.data/**', 'node_modules/**'] },
+  { ignores: ['dist/**', '.data/**', 'node_modules/**', 'core/kernels/assembly/**'] },
   js.configs.recommended,
   ...ts.configs.recommended,
   {

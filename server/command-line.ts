@@ -4,7 +4,7 @@ import { availableParallelism } from 'node:os'
 import { dirname, resolve } from 'node:path'
 import { Command, InvalidArgumentError } from 'commander'
 import { readFileSync } from 'node:fs'
-import type { Scale } from '../core/plan/steps'
+import type { Scale } from '../core/graph/steps'
 import { nodeEngine } from './engine/node-engine'
 import { connect } from './database/connect'
 import { defineModels } from './database/models'
@@ -58,7 +58,7 @@ async function render(file: string, options: RenderOptions): Promise<void> {
     load: readers.loader(folder),
     threads: options.threads,
     memoryBytes: options.memory * 2 ** 20,
-    workerFile: new URL('./engine-worker.mjs', import.meta.url),
+    built: new URL('.', import.meta.url),
   })
   const fingerprint = fingerprintFrom(await catalogOf(folder, shot))
   let failed = 0

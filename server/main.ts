@@ -10,10 +10,7 @@ import { startService } from './service'
 const log = pino({ name: 'enkrasis', base: undefined })
 const configuration = configurationFrom(process.env)
 await mkdir(configuration.mediaRoot, { recursive: true })
-const service = await startService(configuration, {
-  engine: new URL('./engine-worker.mjs', import.meta.url),
-  reader: new URL('./frame-reader.mjs', import.meta.url),
-})
+const service = await startService(configuration, new URL('.', import.meta.url))
 const server = createServer(createApp(service))
 
 server.listen(configuration.port, configuration.host, () => {

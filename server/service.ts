@@ -31,19 +31,17 @@ export interface Service {
   close(): Promise<void>
 }
 
-/** The built entries of worker threads. */
-export interface WorkerFiles {
-  readonly engine: URL
-  readonly reader: URL
-}
-
-/** Connects, migrates, takes in shot files, resumes handoffs. */
-export async function startService(configuration: Configuration, workerFiles: WorkerFiles): Promise<Service> {
+/**
+ * Connects, migrates, takes in shot files, resumes handoffs.
+ *
+ * @param built folder of the built programs, where the entries of worker threads lie
+ */
+export async function startService(configuration: Configuration, built: URL): Promise<Service> {
   const sequelize: Sequelize = connect(configuration.databaseUrl)
   await migrate(sequelize)
   const models = defineModels(sequelize)
   const store = new ShotStore(sequelize, models)
-  const readers = new FrameReaders(workerFiles.reader, configuration.threads)
+  const readers = new FrameReaders(new URL('frame-reader.mjs', built), configuration.threads)
   const engines = new Map<string, Engine>()
   const engineFor = (folder: string) => {
     const known = engines.get(folder)
@@ -52,7 +50,7 @@ export async function startService(configuration: Configuration, workerFiles: Wo
       load: readers.loader(folder),
       threads: configuration.threads,
       memoryBytes: configuration.engineBytes,
-      workerFile: workerFiles.engine,
+      built,
     })
     engines.set(folder, engine)
     return engine

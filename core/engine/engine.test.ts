@@ -147,15 +147,23 @@ describe('keeping and dropping', () => {
     }
   })
 
-  test('a picture larger than the memory is refused in a sentence', async () => {
-    const huge = { x: 0, y: 0, width: 4000, height: 4000 }
-    await expect(localEngine(1, loadMadeUp, 8).light(plan().plate, huge)).rejects.toThrow(ArenaFullError)
+  test('a picture larger than the memory is made in bands, with the same bits', async () => {
+    const large = { x: -100, y: -50, width: 900, height: 700 }
+    const step = plan().composite
+    // 10 MB of picture in a memory of 12, of which workers and frames have their part
+    const banded = await localEngine(1, loadMadeUp, 12).light(step, large)
+    expect(sameBits(banded, await localEngine(1, loadMadeUp, 64).light(step, large))).toBe(true)
+  })
+
+  test('what does not fit even in bands is refused in a sentence', async () => {
+    const wide = { x: 0, y: 0, width: 400_000, height: 20 }
+    await expect(localEngine(1, loadMadeUp, 12).light(plan().plate, wide)).rejects.toThrow(ArenaFullError)
   })
 
   test('a picture called off says so, and the next one is right', async () => {
     const engine = localEngine(1)
     const abort = new AbortController()
-    const first = engine.light(plan().composite, whole, abort.signal)
+    const first = engine.light(plan().composite, whole, { signal: abort.signal })
     abort.abort()
     await expect(first).rejects.toThrow(CancelledError)
     expect((await engine.light(plan().composite, whole)).length).toBe(whole.width * whole.height * 4)

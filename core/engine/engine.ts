@@ -1,20 +1,49 @@
-/** From a step and a window to pixels: brings the frames in, spreads the tiles over workers, keeps what was brought. */
+/**
+ * From a step and a window to pixels: brings the frames in, runs the phases over workers, keeps what may be wanted again.
+ *
+ * Pictures are made one at a time, each by all workers. Urgent ones go first: an idle one that is being made is put off and
+ * made again later. All memory is one arena with a budget; source frames and buffers stay in it, by content key, until the
+ * room is needed. A picture that does not fit is made in bands.
+ */
 
 import { LRUCache } from 'lru-cache'
-import { pixelCount, type Window } from '../image/window'
+import { framesOf, type FrameRequest, type Step } from '../graph/steps'
 import { bytesPerSample } from '../image/planes'
-import type { ViewSettings } from '../kernels/kernels'
-import { framesOf, type FrameRequest, type Step } from '../plan/steps'
+import { contains, pixelCount, tilesOf, type Window } from '../image/window'
+import type { ColourStep } from '../kernels/colour-program'
+import { firstFreeByte, type ViewSettings } from '../kernels/kernels'
 import { Arena, ArenaFullError } from './arena'
-import type { ResidentFrame } from './evaluate'
+import { bufferBytes, compile, type MapExtent, type Storage } from './compile'
+import { mapExtentOf } from './map-extent'
+import {
+  bytesPerOutputPixel,
+  tileHeight,
+  tileWidth,
+  type Output,
+  type PackedBuffer,
+  type Phase,
+  type ResidentFrame,
+} from './program'
+import { windowOf } from './run-phase'
 import type { LoadFrame, SourceFrame } from './source-frame'
-import { scratchBytes, type FromWorker, type Output, type TileJob, type WorkerPort } from './worker-messages'
+import { Crew } from './crew'
+import type { WorkerPort } from './worker-messages'
 
 export interface EngineOptions {
+  /** compiled from the built kernels.wasm */
+  readonly module: WebAssembly.Module
   /** shared, with `initial` equal to `maximum`: it must not grow */
   readonly memory: WebAssembly.Memory
-  readonly workers: readonly WorkerPort[]
+  readonly workers: number
+  /** starts a worker; called again when one dies */
+  readonly spawn: () => WorkerPort
   readonly load: LoadFrame
+}
+
+export interface PictureOptions {
+  readonly signal?: AbortSignal
+  /** made when nothing else is wanted, and put off when something is */
+  readonly idle?: boolean
 }
 
 /** The picture is not wanted any more. */
@@ -22,199 +51,271 @@ export class CancelledError extends Error {
   override readonly name = 'CancelledError'
 }
 
-interface Resident {
-  readonly frame: ResidentFrame
+/** Something in the arena that stays until its room is needed. */
+interface Kept {
   readonly addresses: readonly number[]
+  readonly bytes: number
   users: number
   /** dropped from the cache; freed when its last user is done */
   gone: boolean
 }
-
-interface Pending {
-  waiting: number
-  failure: string | null
-  readonly finish: () => void
+interface KeptFrame extends Kept {
+  readonly frame: ResidentFrame
+}
+interface KeptBuffer extends Kept {
+  readonly buffer: PackedBuffer
 }
 
-/** Most bytes of source frames kept, as a share of the memory; the rest is for pictures being made. */
-const shareForFrames = 0.8
+interface Job {
+  readonly step: Step
+  readonly window: Window
+  readonly output: Output
+  readonly idle: boolean
+  readonly signal?: AbortSignal
+  readonly resolve: (bytes: Uint8Array<ArrayBuffer>) => void
+  readonly reject: (error: unknown) => void
+}
+
+/** Most bytes of kept frames and of kept buffers, as shares of the memory; the rest is for pictures being made. */
+const shareForFrames = 0.6
+const shareForBuffers = 0.3
+/** A picture is not cut into bands lower than this. */
+const leastBand = 16
 
 export class Engine {
   private readonly arena: Arena
-  private readonly frames: LRUCache<string, Resident>
-  private readonly loading = new Map<string, Promise<Resident>>()
-  private readonly jobs = new Map<number, Pending>()
-  private nextJob = 1
-  private queue: Promise<unknown> = Promise.resolve()
-  private broken: string | null = null
+  private readonly crew: Crew
+  private readonly frames: LRUCache<string, KeptFrame>
+  private readonly buffers: LRUCache<string, KeptBuffer>
+  private readonly extents = new LRUCache<string, { readonly extent: MapExtent | null }>({ max: 500 })
+  private readonly loading = new Map<string, Promise<KeptFrame>>()
+  private readonly urgent: Job[] = []
+  private readonly idle: Job[] = []
+  private current: { readonly job: Job; readonly putOff: AbortController } | null = null
+  private closed = false
 
   constructor(private readonly options: EngineOptions) {
-    const { memory, workers } = options
+    const { memory } = options
     const budget = memory.buffer.byteLength
-    // Address 0 stays unused, so that 0 can mean "none".
-    this.arena = new Arena(64, budget)
-    this.frames = new LRUCache<string, Resident>({
-      maxSize: Math.floor(budget * shareForFrames),
-      sizeCalculation: ({ frame }) => Math.max(1, residentBytes(frame)),
-      dispose: (resident) => {
-        resident.gone = true
-        this.freeIfUnused(resident)
-      },
-    })
-    for (const worker of workers) {
-      worker.onMessage((message) => this.hear(message))
-      worker.onFailure((reason) => this.fail(reason))
-      worker.post({ kind: 'start', memory, scratch: this.arena.allocate(scratchBytes), scratchBytes })
-    }
+    this.arena = new Arena(firstFreeByte, budget)
+    this.frames = this.cache<KeptFrame>(budget * shareForFrames)
+    this.buffers = this.cache<KeptBuffer>(budget * shareForBuffers)
+    this.crew = new Crew(
+      options,
+      (bytes) => this.allocate(bytes),
+      (address) => this.arena.release(address),
+    )
   }
 
   /** @returns premultiplied scene-linear RGBA of the window, four floats a pixel */
-  async light(step: Step, window: Window, signal?: AbortSignal): Promise<Float32Array> {
-    const bytes = await this.compute(step, window, { kind: 'light' }, signal)
-    return new Float32Array(bytes.buffer)
+  async light(step: Step, window: Window, options?: PictureOptions): Promise<Float32Array<ArrayBuffer>> {
+    return new Float32Array((await this.picture(step, window, { kind: 'light' }, options)).buffer)
   }
 
   /** @returns 8-bit RGBA of the window for the screen */
-  async view(step: Step, window: Window, view: ViewSettings, signal?: AbortSignal): Promise<Uint8Array<ArrayBuffer>> {
-    return this.compute(step, window, { kind: 'view', view }, signal)
+  view(step: Step, window: Window, view: ViewSettings, options?: PictureOptions): Promise<Uint8Array<ArrayBuffer>> {
+    return this.picture(step, window, { kind: 'view', view }, options)
+  }
+
+  /** @returns red, green and blue planes of half floats, one after the other */
+  async halves(step: Step, window: Window, options?: PictureOptions): Promise<Uint16Array<ArrayBuffer>> {
+    return new Uint16Array((await this.picture(step, window, { kind: 'halves' }, options)).buffer)
+  }
+
+  /** Brings a step's frames in ahead of need. @throws what loading throws */
+  async prefetch(step: Step): Promise<void> {
+    const held = await this.hold(step)
+    for (const kept of held.values()) this.letGo(kept)
+  }
+
+  /** Bytes of the arena in use, kept things included. */
+  usedBytes(): number {
+    return this.arena.usedBytes()
   }
 
   close(): void {
-    this.fail('The engine was closed.')
-    for (const worker of this.options.workers) worker.terminate()
+    this.closed = true
+    for (const job of [...this.urgent.splice(0), ...this.idle.splice(0)]) job.reject(closedError())
+    this.current?.putOff.abort()
+    this.crew.close()
   }
 
-  private async compute(
+  private picture(
     step: Step,
     window: Window,
     output: Output,
-    signal?: AbortSignal,
+    { signal, idle = false }: PictureOptions = {},
   ): Promise<Uint8Array<ArrayBuffer>> {
-    const residents = await this.hold(step, signal)
+    return new Promise((resolve, reject) => {
+      if (this.closed) return reject(closedError())
+      const job: Job = { step, window, output, idle, signal, resolve, reject }
+      if (idle) this.idle.push(job)
+      else {
+        this.urgent.push(job)
+        if (this.current?.job.idle) this.current.putOff.abort()
+      }
+      this.next()
+    })
+  }
+
+  private next(): void {
+    if (this.current) return
+    const job = this.urgent.shift() ?? this.idle.shift()
+    if (!job) return
+    const putOff = new AbortController()
+    this.current = { job, putOff }
+    const signal = job.signal ? AbortSignal.any([job.signal, putOff.signal]) : putOff.signal
+    this.make(job, signal)
+      .then(job.resolve, (error: unknown) => {
+        if (this.closed) job.reject(closedError())
+        else if (putOff.signal.aborted && !job.signal?.aborted) this.idle.unshift(job)
+        else job.reject(error)
+      })
+      .finally(() => {
+        this.current = null
+        this.next()
+      })
+  }
+
+  private async make({ step, window, output }: Job, signal: AbortSignal): Promise<Uint8Array<ArrayBuffer>> {
+    throwIfAborted(signal)
+    const held = await this.hold(step, signal)
     try {
-      // One picture at a time: it has all workers, and the next one waits its turn.
-      const turn = this.queue.then(() => this.runJob(step, window, output, residents, signal))
-      this.queue = turn.catch(() => undefined)
-      return await turn
+      return await this.makeWindow(step, window, output, held, signal)
     } finally {
-      for (const resident of residents.values()) {
-        resident.users--
-        this.freeIfUnused(resident)
+      for (const kept of held.values()) this.letGo(kept)
+    }
+  }
+
+  /** In one piece if the memory allows, else in two halves, one above the other. */
+  private async makeWindow(
+    step: Step,
+    window: Window,
+    output: Output,
+    held: ReadonlyMap<string, KeptFrame>,
+    signal: AbortSignal,
+  ): Promise<Uint8Array<ArrayBuffer>> {
+    if (pixelCount(window) === 0) return new Uint8Array(0)
+    try {
+      return await this.makePiece(step, window, output, held, signal)
+    } catch (error) {
+      if (!(error instanceof ArenaFullError) || window.height < 2 * leastBand) throw error
+    }
+    const height = window.height >> 1
+    const upper = await this.makeWindow(step, { ...window, height }, output, held, signal)
+    const rest = { ...window, y: window.y + height, height: window.height - height }
+    return joined(output, upper, await this.makeWindow(step, rest, output, held, signal))
+  }
+
+  private async makePiece(
+    step: Step,
+    window: Window,
+    output: Output,
+    held: ReadonlyMap<string, KeptFrame>,
+    signal: AbortSignal,
+  ): Promise<Uint8Array<ArrayBuffer>> {
+    const used: KeptBuffer[] = []
+    const made = new Map<string, KeptBuffer>()
+    const storage: Storage = {
+      frames: new Map([...held].map(([key, kept]) => [key, kept.frame])),
+      find: (key, wanted) => {
+        const found = this.buffers.get(key)
+        if (!found || !contains(found.buffer.window, wanted)) return null
+        found.users++
+        used.push(found)
+        return found.buffer
+      },
+      make: (key, wanted) => {
+        const bytes = bufferBytes(wanted)
+        const buffer = { address: this.allocate(bytes), window: wanted }
+        made.set(key, { buffer, addresses: [buffer.address], bytes, users: 1, gone: false })
+        return buffer
+      },
+      mapExtent: (key, frame, wanted) => this.extent(key, frame, wanted),
+    }
+    let address = 0
+    let complete = false
+    try {
+      const program = compile(step, window, storage)
+      const bytes = pixelCount(window) * bytesPerOutputPixel[output.kind]
+      address = this.allocate(bytes)
+      const last: Phase = { phase: 'output', rows: program.rows, output, address, window, tileWidth, tileHeight }
+      for (const phase of [...program.phases, last]) {
+        await this.crew.run(phase, tilesOf(windowOf(phase), phase.tileWidth, phase.tileHeight).length, signal)
+        throwIfAborted(signal)
+      }
+      complete = true
+      return new Uint8Array(this.options.memory.buffer, address, bytes).slice() as Uint8Array<ArrayBuffer>
+    } finally {
+      if (address > 0) this.arena.release(address)
+      for (const kept of used) this.letGo(kept)
+      for (const [key, kept] of made) {
+        if (complete && kept.bytes <= this.buffers.maxSize) this.buffers.set(key, kept)
+        else kept.gone = true
+        this.letGo(kept)
       }
     }
   }
 
-  private async hold(step: Step, signal?: AbortSignal): Promise<Map<string, Resident>> {
-    const held = new Map<string, Resident>()
+  private extent(key: string, frame: ResidentFrame, window: Window): MapExtent | null {
+    const name = `${key} ${window.x} ${window.y} ${window.width} ${window.height}`
+    let found = this.extents.get(name)
+    if (!found) {
+      found = { extent: mapExtentOf(this.options.memory.buffer, frame, window) }
+      this.extents.set(name, found)
+    }
+    return found.extent
+  }
+
+  private async hold(step: Step, signal?: AbortSignal): Promise<Map<string, KeptFrame>> {
+    const held = new Map<string, KeptFrame>()
     const results = await Promise.allSettled(
       framesOf(step).map(async ({ key, request }) => {
-        const resident = await this.residentToStay(key, request, signal)
-        resident.users++
-        held.set(key, resident)
+        const kept = await this.frameToStay(key, request, signal)
+        kept.users++
+        held.set(key, kept)
       }),
     )
     const failed = results.find((result) => result.status === 'rejected')
     if (!failed) return held
-    for (const resident of held.values()) {
-      resident.users--
-      this.freeIfUnused(resident)
-    }
+    for (const kept of held.values()) this.letGo(kept)
     throw failed.reason
   }
 
-  private async runJob(
-    step: Step,
-    window: Window,
-    output: Output,
-    residents: ReadonlyMap<string, Resident>,
-    signal?: AbortSignal,
-  ): Promise<Uint8Array<ArrayBuffer>> {
-    if (this.broken !== null) throw new Error(this.broken)
-    if (signal?.aborted) throw new CancelledError('The picture was called off.')
-    const bytes = pixelCount(window) * (output.kind === 'view' ? 4 : 16)
-    if (bytes === 0) return new Uint8Array(0)
-    const address = this.allocate(bytes)
-    const control = this.allocate(8)
-    const flags = new Int32Array(this.options.memory.buffer, control, 2)
-    flags.fill(0)
-    const stop = () => Atomics.store(flags, 1, 1)
-    signal?.addEventListener('abort', stop)
-    try {
-      const frames = new Map([...residents].map(([key, resident]) => [key, resident.frame]))
-      await this.dispatch({ id: this.nextJob++, step, window, frames, output, address, control })
-      if (signal?.aborted) throw new CancelledError('The picture was called off.')
-      return new Uint8Array(this.options.memory.buffer, address, bytes).slice() as Uint8Array<ArrayBuffer>
-    } finally {
-      signal?.removeEventListener('abort', stop)
-      this.arena.release(address)
-      this.arena.release(control)
-    }
-  }
-
-  private dispatch(job: TileJob): Promise<void> {
-    return new Promise((resolve, reject) => {
-      const pending: Pending = {
-        waiting: this.options.workers.length,
-        failure: null,
-        finish: () => (pending.failure === null ? resolve() : reject(new Error(pending.failure))),
-      }
-      this.jobs.set(job.id, pending)
-      for (const worker of this.options.workers) worker.post({ kind: 'job', job })
-    })
-  }
-
-  private hear(message: FromWorker): void {
-    if (message.kind === 'ready') return
-    const pending = this.jobs.get(message.id)
-    if (!pending) return
-    if (message.kind === 'failed') pending.failure ??= message.message
-    if (--pending.waiting > 0) return
-    this.jobs.delete(message.id)
-    pending.finish()
-  }
-
-  private fail(reason: string): void {
-    this.broken ??= reason
-    for (const [id, pending] of this.jobs) {
-      this.jobs.delete(id)
-      pending.failure ??= reason
-      pending.finish()
-    }
-  }
-
   /** Another picture's frames may push this one out before it is put to use; then it is brought again. */
-  private async residentToStay(key: string, request: FrameRequest, signal?: AbortSignal): Promise<Resident> {
+  private async frameToStay(key: string, request: FrameRequest, signal?: AbortSignal): Promise<KeptFrame> {
     for (let attempt = 0; attempt < 5; attempt++) {
-      const resident = await this.resident(key, request, signal)
-      if (!resident.gone) return resident
+      const kept = await this.frame(key, request, signal)
+      if (!kept.gone) return kept
     }
     throw new ArenaFullError(0, this.arena.largestFree(), this.arena.budget)
   }
 
-  private async resident(key: string, request: FrameRequest, signal?: AbortSignal): Promise<Resident> {
+  private async frame(key: string, request: FrameRequest, signal?: AbortSignal): Promise<KeptFrame> {
     const found = this.frames.get(key)
     if (found) return found
-    const underWay = this.loading.get(key)
-    if (underWay) return underWay
-    // The load itself is not called off with the picture: the next picture mostly wants the same frame.
-    const promise = this.options
-      .load(request)
-      .then((frame) => this.keep(key, request, frame))
-      .finally(() => this.loading.delete(key))
-    this.loading.set(key, promise)
-    const resident = await promise
-    if (signal?.aborted) throw new CancelledError('The picture was called off.')
-    return resident
+    let promise = this.loading.get(key)
+    if (!promise) {
+      // The load itself is not called off with the picture: the next picture mostly wants the same frame.
+      promise = this.options
+        .load(request)
+        .then((frame) => this.keep(key, request, frame))
+        .finally(() => this.loading.delete(key))
+      this.loading.set(key, promise)
+    }
+    return signal ? unlessAborted(promise, signal) : promise
   }
 
-  private keep(key: string, request: FrameRequest, source: SourceFrame): Resident {
+  private keep(key: string, request: FrameRequest, source: SourceFrame): KeptFrame {
     const addresses: number[] = []
     const seen = new Map<unknown, number>()
+    let bytes = 0
     const planes = source.planes.map(({ type, samples }) => {
       let address = seen.get(samples)
       if (address === undefined) {
         address = this.allocate(samples.length * bytesPerSample[type])
         addresses.push(address)
+        bytes += samples.byteLength
         seen.set(samples, address)
         new Uint8Array(this.options.memory.buffer, address, samples.byteLength).set(
           new Uint8Array(samples.buffer, samples.byteOffset, samples.byteLength),
@@ -222,42 +323,92 @@ export class Engine {
       }
       return { type, address }
     })
-    const claims = source.decoded ? ({ encoding: 'linear', alpha: 'premultiplied' } as const) : request.claims
+    const { dataWindow, displayWindow } = source
     const frame: ResidentFrame = {
-      dataWindow: source.dataWindow,
-      displayWindow: source.displayWindow,
+      dataWindow,
+      displayWindow,
       takes: request.takes,
-      claims,
+      decode: source.decoded || request.takes !== 'rgba' ? [] : decodeSteps(request, planes.length),
       planes,
     }
-    const resident: Resident = { frame, addresses, users: 0, gone: false }
-    const bytes = residentBytes(frame)
-    if (bytes > this.frames.maxSize) {
+    const kept: KeptFrame = { frame, addresses, bytes: Math.max(1, bytes), users: 0, gone: false }
+    if (kept.bytes > this.frames.maxSize) {
       for (const address of addresses) this.arena.release(address)
-      throw new ArenaFullError(bytes, this.arena.largestFree(), this.arena.budget)
+      throw new ArenaFullError(kept.bytes, this.arena.largestFree(), this.arena.budget)
     }
-    this.frames.set(key, resident)
-    return resident
+    this.frames.set(key, kept)
+    return kept
   }
 
-  /** Makes room by dropping the frames used longest ago. */
+  /** Makes room by dropping what was used longest ago: buffers first, since they are made quicker than frames are read. */
   private allocate(bytes: number): number {
     for (;;) {
       try {
         return this.arena.allocate(bytes)
       } catch (error) {
-        if (!(error instanceof ArenaFullError) || this.frames.size === 0) throw error
-        this.frames.pop()
+        if (!(error instanceof ArenaFullError)) throw error
+        if (this.buffers.size > 0) this.buffers.pop()
+        else if (this.frames.size > 0) this.frames.pop()
+        else throw error
       }
     }
   }
 
-  private freeIfUnused(resident: Resident): void {
-    if (!resident.gone || resident.users > 0) return
-    for (const address of resident.addresses) this.arena.release(address)
+  private cache<K extends Kept>(bytes: number): LRUCache<string, K> {
+    return new LRUCache<string, K>({
+      maxSize: Math.floor(bytes),
+      sizeCalculation: (kept) => kept.bytes,
+      dispose: (kept) => {
+        kept.gone = true
+        this.freeIfUnused(kept)
+      },
+    })
+  }
+
+  private letGo(kept: Kept): void {
+    kept.users--
+    this.freeIfUnused(kept)
+  }
+
+  private freeIfUnused(kept: Kept): void {
+    if (!kept.gone || kept.users > 0) return
+    for (const address of kept.addresses) this.arena.release(address)
   }
 }
 
-function residentBytes(frame: ResidentFrame): number {
-  return frame.planes.reduce((sum, plane) => sum + pixelCount(frame.dataWindow) * bytesPerSample[plane.type], 0)
+function closedError(): Error {
+  return new Error('The engine was closed.')
+}
+
+function throwIfAborted(signal?: AbortSignal): void {
+  if (signal?.aborted) throw new CancelledError('The picture was called off.')
+}
+
+/** The promise's outcome, or CancelledError as soon as the signal says so. */
+function unlessAborted<T>(promise: Promise<T>, signal: AbortSignal): Promise<T> {
+  return new Promise((resolve, reject) => {
+    const stop = () => reject(new CancelledError('The picture was called off.'))
+    if (signal.aborted) stop()
+    signal.addEventListener('abort', stop, { once: true })
+    promise.then(resolve, reject).finally(() => signal.removeEventListener('abort', stop))
+  })
+}
+
+function decodeSteps({ claims }: FrameRequest, planes: number): ColourStep[] {
+  const steps: ColourStep[] = []
+  if (claims.encoding === 'srgb') steps.push({ do: 'linear-from-srgb' })
+  if (claims.alpha === 'straight' && planes === 4) steps.push({ do: 'premultiply' })
+  return steps
+}
+
+/** Two bands, one above the other; half-float output is joined plane by plane. */
+function joined(output: Output, upper: Uint8Array, lower: Uint8Array): Uint8Array<ArrayBuffer> {
+  const whole = new Uint8Array(upper.length + lower.length)
+  const planes = output.kind === 'halves' ? 3 : 1
+  const [above, below] = [upper.length / planes, lower.length / planes]
+  for (let c = 0; c < planes; c++) {
+    whole.set(upper.subarray(c * above, (c + 1) * above), c * (above + below))
+    whole.set(lower.subarray(c * below, (c + 1) * below), c * (above + below) + above)
+  }
+  return whole
 }

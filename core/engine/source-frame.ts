@@ -4,8 +4,7 @@ import type { Plane, Planes } from '../image/planes'
 import { reduceWindow, type Window } from '../image/window'
 import { halfTable } from '../kernels/half'
 import { linearFromSrgb } from '../kernels/srgb'
-import type { FrameRequest } from '../plan/steps'
-import type { Claims } from '../shot'
+import type { Claims, FrameRequest, Takes } from '../graph/steps'
 
 /** A source frame as it was brought: raw planes, or already decoded to working light because it was reduced. */
 export interface SourceFrame extends Planes {
@@ -22,7 +21,8 @@ export class NoSuchChannelsError extends Error {
 
 /**
  * @param available channel names of the part
- * @returns the names to read: red, green, blue and alpha where it is claimed and there; or the one channel of a matte
+ * @returns the names to read: red, green, blue and alpha where it is claimed and there; the one channel of a matte; the two
+ *   of a map
  */
 export function channelsFor(
   request: Pick<FrameRequest, 'takes' | 'claims' | 'path' | 'part'>,
@@ -31,6 +31,13 @@ export function channelsFor(
   if (request.takes === 'matte') {
     const name = ['Y', 'A', 'R', 'Z'].find((wanted) => available.includes(wanted)) ?? available[0]
     if (name !== undefined) return [name]
+  } else if (request.takes === 'map') {
+    const pair = [
+      ['R', 'G'],
+      ['U', 'V'],
+      ['X', 'Y'],
+    ].find((names) => names.every((name) => available.includes(name)))
+    if (pair) return pair
   } else if (['R', 'G', 'B'].every((name) => available.includes(name))) {
     return available.includes('A') && request.claims.alpha !== 'none' ? ['R', 'G', 'B', 'A'] : ['R', 'G', 'B']
   } else if (available.includes('Y')) {
@@ -47,7 +54,7 @@ export function channelsFor(
  * With alpha, what lies outside the data window counts as empty; without, the average is over the pixels there are.
  * Decoding comes first, since averages are true only in linear light.
  */
-export function reduceFrame(planes: Planes, claims: Claims, takes: 'rgba' | 'matte', scale: number): SourceFrame {
+export function reduceFrame(planes: Planes, claims: Claims, takes: Takes, scale: number): SourceFrame {
   if (scale === 1) return { ...planes, decoded: false }
   const { dataWindow } = planes
   const target = reduceWindow(dataWindow, scale)
@@ -106,10 +113,10 @@ function sharesFor(from: Window, to: Window, scale: number): Float64Array {
 function workingPlanes(
   { planes }: Planes,
   claims: Claims,
-  takes: 'rgba' | 'matte',
+  takes: Takes,
 ): { readonly name: string; readonly samples: Plane['samples'] }[] {
   const straight = claims.alpha === 'straight' && planes.length === 4
-  if (takes === 'matte' || (claims.encoding === 'linear' && !straight)) return [...planes]
+  if (takes !== 'rgba' || (claims.encoding === 'linear' && !straight)) return [...planes]
   const [r, g, b, a] = planes.map(({ name, type, samples }) => {
     const out = new Float32Array(samples.length)
     if (type === 'half') for (let i = 0; i < out.length; i++) out[i] = halfTable[samples[i]]

@@ -1,36 +1,31 @@
-/** What the engine and its workers say to each other. One message starts a job on a worker, one ends it. */
+/** What the engine and its workers say to each other. One message starts a phase on a worker, one ends it. */
 
-import type { Window } from '../image/window'
-import type { ViewSettings } from '../kernels/kernels'
-import type { Step } from '../plan/steps'
-import type { ResidentFrames } from './evaluate'
+import type { Phase } from './program'
 
-export type Output =
-  /** premultiplied RGBA floats */
-  | { readonly kind: 'light' }
-  /** 8-bit RGBA as the eye should see it */
-  | { readonly kind: 'view'; readonly view: ViewSettings }
-
-export interface TileJob {
+export interface PhaseJob {
   readonly id: number
-  readonly step: Step
-  readonly window: Window
-  readonly frames: ResidentFrames
-  readonly output: Output
-  /** byte address of the whole window's output, row by row */
-  readonly address: number
-  /** byte address of two words: the next tile to take, and a flag that says stop */
+  readonly phase: Phase
+  /**
+   * byte address of words that all workers share: the next tile to take, a flag that says stop, then one word a tile: 0
+   * untouched, 1 taken, 2 done
+   */
   readonly control: number
+  /** tiles to do besides those that are still to be taken: a worker that had taken them is gone */
+  readonly redo: readonly number[]
 }
+
+export const controlWords = 2
+export const tileDone = 2
 
 export type ToWorker =
   | {
       readonly kind: 'start'
+      readonly module: WebAssembly.Module
       readonly memory: WebAssembly.Memory
-      readonly scratch: number
-      readonly scratchBytes: number
+      /** the worker's own piece of memory, `workBytes` long */
+      readonly work: number
     }
-  | { readonly kind: 'job'; readonly job: TileJob }
+  | { readonly kind: 'phase'; readonly job: PhaseJob }
 
 export type FromWorker =
   | { readonly kind: 'ready' }
@@ -45,7 +40,5 @@ export interface WorkerPort {
   terminate(): void
 }
 
-export const tileWidth = 256
-export const tileHeight = 64
-/** A tile, and what landings nested in it hold at once. */
-export const scratchBytes = tileWidth * tileHeight * 16 * 6
+/** Strips, packed rows and weights of the deepest graphs, and what the kernels work in. */
+export const workBytes = 2 * 2 ** 20

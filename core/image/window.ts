@@ -78,3 +78,9 @@ export function tilesOf(window: Window, tileWidth: number, tileHeight: number): 
   }
   return tiles
 }
+
+/** @returns the window grown on both sides of each axis; an empty one stays empty */
+export function dilate(window: Window, x: number, y: number): Window {
+  if (isEmpty(window)) return emptyWindow
+  return { x: window.x - x, y: window.y - y, width: window.width + 2 * x, height: window.height + 2 * y }
+}

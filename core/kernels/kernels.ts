@@ -1,10 +1,28 @@
 /**
- * The kernel boundary: inner loops over one shared memory, addressed in bytes.
+ * The kernel boundary: inner loops of the WebAssembly module, over one shared memory addressed in bytes.
  *
- * Pixels are premultiplied RGBA, four floats each, at addresses divisible by 16; planes of samples at addresses divisible
- * by 4. This is the boundary that the WebAssembly module fills; `typescript-kernels.ts` fills it in plain TypeScript.
- * Only operations with exact or own definitions are used (no Math.pow), so every engine gives the same bits.
+ * The module is built from core/kernels/assembly by `npm run build`; web workers and Node's threads load the same bytes, so
+ * the same picture has the same bits everywhere. Only operations that IEEE 754 defines exactly are used. A NaN that a kernel
+ * computes has all bits set; values that are copied keep their bits. What each kernel does with alpha, negatives and
+ * infinities stands with its source.
+ *
+ * Pixels lie in one of two ways. A **strip** is a piece of a row, at most `stripPixels` pixels, as four planes (red, green,
+ * blue, alpha) of floats, `planeBytes` apart, premultiplied. **Packed** pixels are RGBA together, 16 bytes each. Addresses of
+ * strips and packed pixels are divisible by 16.
  */
+
+import { writeViewTable } from './srgb'
+
+export const stripPixels = 512
+export const planeBytes = 2112
+export const stripBytes = 4 * planeBytes
+export const pixelBytes = 16
+
+/** Bytes that a thread gives the kernels to work in. */
+export const kernelScratchBytes = 16384
+/** What lies below belongs to the module: its constants, and the tables that are written when it is loaded. */
+export const firstFreeByte = 65536
+const viewTableAddress = 8192
 
 /** What the eye sees of a pixel. `luma` uses the Rec.709 weights of the working space. */
 export type ChannelView = 'all' | 'red' | 'green' | 'blue' | 'alpha' | 'luma'
@@ -15,60 +33,212 @@ export interface ViewSettings {
   readonly exposure: number
   readonly channel: ChannelView
   readonly encoding: 'srgb'
+  /** noise of one code value against banding; only with all channels */
+  readonly dither?: boolean
 }
 
-export interface Kernels {
-  readonly memory: ArrayBufferLike
+/** Filters for pixels between pixels, by the module's numbers. */
+export const resampling = { bilinear: 0, 'catmull-rom': 1, 'lanczos-3': 2 } as const
+export type Resampling = keyof typeof resampling
 
-  /** Spreads `count` half samples to one channel of pixels: `to` is the first float, four floats apart. */
-  channelFromHalf(to: number, from: number, count: number): void
-  channelFromFloat(to: number, from: number, count: number): void
-  channelFromUint(to: number, from: number, count: number): void
-  /** Sets one channel of `count` pixels. */
-  fillChannel(to: number, value: number, count: number): void
-  /** Sets `count` whole pixels to 0. */
-  clear(to: number, count: number): void
+/** Operators of the W3C's Compositing and Blending Level 1, in the order of the module's numbers. */
+export const porterDuffOperators = [
+  'clear',
+  'copy',
+  'destination',
+  'source-over',
+  'destination-over',
+  'source-in',
+  'destination-in',
+  'source-out',
+  'destination-out',
+  'source-atop',
+  'destination-atop',
+  'xor',
+  'lighter',
+] as const
+export const separableBlends = [
+  'normal',
+  'multiply',
+  'screen',
+  'overlay',
+  'darken',
+  'lighten',
+  'color-dodge',
+  'color-burn',
+  'hard-light',
+  'soft-light',
+  'difference',
+  'exclusion',
+] as const
+export const hslBlends = ['hue', 'saturation', 'color', 'luminosity'] as const
 
-  /** sRGB code values (IEC 61966-2-1) to linear, colour only; beyond 0..1 the curve goes on, mirrored for negatives. */
-  linearFromSrgb(pixels: number, count: number): void
-  /** Straight colour to premultiplied. */
-  premultiply(pixels: number, count: number): void
+/** The module's functions, as they are. */
+interface Exports {
+  useScratch(address: number): void
 
-  /** `C = gain C + veil a` per channel, on premultiplied values; alpha stays. */
-  gainAndVeil(
-    pixels: number,
-    count: number,
-    gainR: number,
-    gainG: number,
-    gainB: number,
-    veilR: number,
-    veilG: number,
-    veilB: number,
-  ): void
-  /** `c = c^exponent` per channel on unpremultiplied colour; where a <= 1e-6 the colour counts as light with a = 1. Values <= 0 stay. */
-  power(pixels: number, count: number, exponentR: number, exponentG: number, exponentB: number): void
+  /** `count` samples of a plane; halves and unsigned integers to floats and back. */
+  fromHalves(to: number, from: number, count: number): void
+  fromUints(to: number, from: number, count: number): void
+  toHalves(to: number, from: number, count: number): void
+  fill(to: number, value: number, count: number): void
+  copy(to: number, from: number, bytes: number): void
+  clear(to: number, bytes: number): void
+  /** strip to packed pixels, and back */
+  pack(to: number, strip: number, count: number): void
+  unpack(strip: number, from: number, count: number): void
 
-  /** Porter-Duff over: `F + B (1 - aF)`. A pixel of the element that is all zero changes no bit. */
+  /** colour steps in place; see colour-program.ts */
+  colourProgram(strip: number, count: number, program: number): void
+  table1d(plane: number, count: number, table: number, size: number, least: number, most: number): void
+  table3d(strip: number, count: number, table: number, size: number, least: number, most: number): void
+
   over(behind: number, element: number, count: number): void
-  /** `B + amount F`, alpha of what is behind stays. */
-  addLight(behind: number, element: number, count: number, amountR: number, amountG: number, amountB: number): void
-  /** `v + (B - v)(1 - m (1 - s))`, m the first channel of the element; m = 0 changes no bit. */
+  addLight(behind: number, element: number, count: number, r: number, g: number, b: number): void
   shadow(
     behind: number,
     element: number,
     count: number,
-    sR: number,
-    sG: number,
-    sB: number,
-    vR: number,
-    vG: number,
-    vB: number,
+    ratioR: number,
+    ratioG: number,
+    ratioB: number,
+    veilR: number,
+    veilG: number,
+    veilB: number,
   ): void
-  /** `v + (B - v) (1 - strength (1 - ao))`, never below 0 of the factor; ao = 1 changes no bit. */
-  occlusion(behind: number, element: number, count: number, strength: number, vR: number, vG: number, vB: number): void
-  /** `B (1 - m) + P m`, P the plate; m >= 1 copies the plate's bits, m <= 0 leaves B's. */
+  occlusion(
+    behind: number,
+    element: number,
+    count: number,
+    strength: number,
+    veilR: number,
+    veilG: number,
+    veilB: number,
+  ): void
   reveal(behind: number, element: number, plate: number, count: number): void
+  porterDuff(behind: number, element: number, count: number, operator: number): void
+  blend(behind: number, element: number, count: number, mode: number): void
+  blendHsl(behind: number, element: number, count: number, mode: number): void
 
-  /** To 8-bit RGBA for the screen, opaque. NaN shows as 0. */
-  view(to: number, from: number, count: number, settings: ViewSettings): void
+  /** weighted sums over packed pixels; see assembly/filters.ts */
+  filterRow(to: number, from: number, count: number, weights: number, radius: number): void
+  filterColumn(to: number, from: number, count: number, stride: number, weights: number, radius: number): void
+  reduceRow(to: number, from: number, count: number, step: number, weights: number, taps: number): void
+  sumRows(to: number, from: number, count: number, stride: number, weights: number, taps: number): void
+  enlargeRow(to: number, from: number, count: number, step: number, phase: number, weights: number, taps: number): void
+  convolveRow(to: number, from: number, count: number, stride: number, weights: number, radius: number): void
+
+  /** packed pixels between packed pixels; see assembly/resample.ts */
+  resampleAlong(
+    to: number,
+    count: number,
+    x: number,
+    y: number,
+    dx: number,
+    dy: number,
+    source: number,
+    width: number,
+    height: number,
+    filter: number,
+  ): void
+  resampleAcross(
+    to: number,
+    count: number,
+    x: number,
+    y: number,
+    w: number,
+    dx: number,
+    dy: number,
+    dw: number,
+    source: number,
+    width: number,
+    height: number,
+    filter: number,
+  ): void
+  resampleMapped(
+    to: number,
+    count: number,
+    map: number,
+    scaleX: number,
+    offsetX: number,
+    scaleY: number,
+    offsetY: number,
+    source: number,
+    width: number,
+    height: number,
+    filter: number,
+  ): void
+
+  viewAll(to: number, strip: number, count: number, exposure: number, table: number): void
+  viewGrey(to: number, plane: number, count: number, exposure: number, table: number): void
+  viewShare(to: number, plane: number, count: number): void
+  luma(to: number, strip: number, count: number, r: number, g: number, b: number): void
+  viewDithered(to: number, strip: number, count: number, exposure: number, x: number, y: number): void
+
+  philoxWords(to: number, c0: number, c1: number, c2: number, c3: number, keyLow: number, keyHigh: number): void
+  normals(
+    strip: number,
+    count: number,
+    x: number,
+    y: number,
+    frame: number,
+    stream: number,
+    keyLow: number,
+    keyHigh: number,
+  ): void
+  addGrain(
+    strip: number,
+    noise: number,
+    count: number,
+    shotR: number,
+    shotG: number,
+    shotB: number,
+    readR: number,
+    readG: number,
+    readB: number,
+  ): void
+
+  /** see assembly/statistics.ts */
+  gather(to: number, plane: number, count: number): void
+  valueOfRank(values: number, count: number, rank: number, bins: number): number
+}
+
+export interface Kernels extends Omit<Exports, 'useScratch'> {
+  readonly memory: ArrayBufferLike
+  /**
+   * A strip to 8-bit RGBA for the screen, opaque.
+   *
+   * @param work a plane to work in
+   * @param x place of the strip in the frame, with `y`
+   */
+  view(to: number, strip: number, count: number, settings: ViewSettings, work: number, x: number, y: number): void
+}
+
+/**
+ * @param module compiled from the built kernels.wasm
+ * @param memory shared; the module never grows it
+ * @param scratch `kernelScratchBytes` bytes that no other thread uses
+ */
+export function kernelsOn(module: WebAssembly.Module, memory: WebAssembly.Memory, scratch: number): Kernels {
+  const exports = new WebAssembly.Instance(module, { env: { memory } }).exports as unknown as Exports
+  exports.useScratch(scratch)
+  // Every thread writes the same bytes.
+  writeViewTable(memory.buffer, viewTableAddress)
+  return { ...exports, memory: memory.buffer, view: viewWith(exports) }
+}
+
+const rec709 = [0.2126, 0.7152, 0.0722] as const
+const planeOf = { red: 0, green: 1, blue: 2 } as const
+
+function viewWith(kernels: Exports): Kernels['view'] {
+  return (to, strip, count, { exposure, channel, dither = false }, work, x, y) => {
+    if (channel === 'all') {
+      if (dither) kernels.viewDithered(to, strip, count, exposure, x, y)
+      else kernels.viewAll(to, strip, count, exposure, viewTableAddress)
+    } else if (channel === 'alpha') kernels.viewShare(to, strip + 3 * planeBytes, count)
+    else if (channel === 'luma') {
+      kernels.luma(work, strip, count, ...rec709)
+      kernels.viewGrey(to, work, count, exposure, viewTableAddress)
+    } else kernels.viewGrey(to, strip + planeOf[channel] * planeBytes, count, exposure, viewTableAddress)
+  }
 }

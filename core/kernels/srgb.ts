@@ -16,37 +16,36 @@ export function srgbFromLinear(linear: number): number {
   return linear < 0 ? -code : code
 }
 
-/** `thresholds[k]` is the least float whose 8-bit code is k. */
-const thresholds = new Float32Array(257)
-/** The code of the least float that shares its upper 16 bits. */
-const firstCode = new Uint8Array(0x3f80 + 1)
-prepare()
+const lowestBits = 0x39000000
+const runs = (0x3f800000 - lowestBits) >> 12
+let table: Uint8Array | null = null
 
-function prepare(): void {
-  thresholds[0] = -Infinity
-  for (let k = 1; k < 256; k++) {
-    thresholds[k] = Math.fround(linearFromSrgb((k - 0.5) / 255))
+/**
+ * The table by which the view kernels round (assembly/view.ts): the least float of each of the codes 0..255, and one beyond
+ * all; then, for each run of floats from 2^-13 to 1 with the same upper 20 bits, the code of its first.
+ */
+export function writeViewTable(memory: ArrayBufferLike, address: number): void {
+  table ??= viewTable()
+  new Uint8Array(memory, address, table.length).set(table)
+}
+
+function viewTable(): Uint8Array {
+  const bytes = new Uint8Array(257 * 4 + runs)
+  const least = new Float32Array(bytes.buffer, 0, 257)
+  for (let code = 1; code < 256; code++) {
+    const exact = linearFromSrgb((code - 0.5) / 255)
+    least[code] = exact
+    // the first float that is not below
+    if (least[code] < exact) new Uint32Array(bytes.buffer, code * 4, 1)[0]++
   }
-  thresholds[256] = Infinity
+  least[256] = Infinity
   const bits = new Uint32Array(1)
   const float = new Float32Array(bits.buffer)
   let code = 0
-  for (let upper = 0; upper <= 0x3f80; upper++) {
-    bits[0] = upper << 16
-    while (float[0] >= thresholds[code + 1]) code++
-    firstCode[upper] = code
+  for (let run = 0; run < runs; run++) {
+    bits[0] = lowestBits + (run << 12)
+    while (float[0] >= least[code + 1]) code++
+    bytes[257 * 4 + run] = code
   }
-}
-
-const one = new Float32Array(1)
-const oneBits = new Uint32Array(one.buffer)
-
-/** @returns the sRGB code 0..255 of a scene-linear float, rounded to nearest; NaN and negatives give 0 */
-export function srgb8(linear: number): number {
-  if (!(linear > 0)) return 0
-  if (linear >= 1) return 255
-  one[0] = linear
-  let code = firstCode[oneBits[0] >>> 16]
-  while (linear >= thresholds[code + 1]) code++
-  return code
+  return bytes
 }

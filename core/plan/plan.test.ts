@@ -1,7 +1,7 @@
 import { smallShot } from '../test/small-shot'
 import { applyEdit } from '../shot'
 import { NoPlateError, planFrame } from './plan'
-import { framesOf } from './steps'
+import { framesOf } from '../graph/steps'
 
 const plan = (shot = smallShot, frame = 1001, fingerprint = 'a') => planFrame(shot, frame, 1, () => fingerprint)
 const veil = { element: 'cg', treatment: 'match', parameter: 'veil', channel: 0 }

@@ -1,5 +1,15 @@
 /** From a shot and a frame number to the graph of steps that makes its picture. */
 
+import {
+  colour,
+  frameStep,
+  land,
+  type FrameStep,
+  type ParameterValues,
+  type Scale,
+  type Step,
+  type Takes,
+} from '../graph/steps'
 import { valueAt } from '../motion/curve'
 import { landings } from '../set/landings'
 import {
@@ -10,10 +20,9 @@ import {
   type Parameters,
   type Shot,
   type Source,
+  type TreatmentSettings,
 } from '../shot'
-import { treatments, type ParameterValues } from '../treatments'
-import { contentKey } from './content-key'
-import type { Scale, Step } from './steps'
+import { treatments } from '../treatments'
 
 /** Tells one state of a source's file from another; it goes into the content key, so a changed file is read again. */
 export type Fingerprint = (source: Source, frame: number | null) => string
@@ -32,7 +41,17 @@ export class NoPlateError extends Error {
   override readonly name = 'NoPlateError'
 }
 
-const decodeVersion = 1
+/** A treatment reads a source that does not reach the frame. */
+export class NoSuchFrameError extends Error {
+  override readonly name = 'NoSuchFrameError'
+}
+
+interface Planning {
+  readonly shot: Shot
+  readonly frame: number
+  readonly scale: Scale
+  readonly fingerprint: Fingerprint
+}
 
 /**
  * Pure: the same shot, frame, scale and fingerprints give the same keys.
@@ -40,24 +59,26 @@ const decodeVersion = 1
  * An element whose source does not reach the frame is absent there; a plate must reach it.
  */
 export function planFrame(shot: Shot, frame: number, scale: Scale, fingerprint: Fingerprint): FramePlan {
+  const planning: Planning = { shot, frame, scale, fingerprint }
   const [plateElement, ...others] = shot.elements
-  const plate = plateElement && elementStep(shot, plateElement, frame, scale, fingerprint)
+  const plate = plateElement && elementStep(planning, plateElement)
   if (!plate) {
     throw new NoPlateError(
       `${shot.name} has no plate at frame ${frame}. Its plate's source covers ${rangeOf(shot)}; choose a frame inside it.`,
     )
   }
   const elements = new Map<string, Step>()
-  let composite: Step = treat(plate, plateElement, frame)
+  let composite: Step = treat(planning, plate, plateElement.treatments, true)
   elements.set(plateElement.id, composite)
   for (const element of others) {
     if (!element.visible) continue
-    const raw = elementStep(shot, element, frame, scale, fingerprint)
+    const raw = elementStep(planning, element)
     if (!raw) continue
-    const treated = treat(raw, element, frame)
+    const treated = treat(planning, raw, element.treatments, false)
     elements.set(element.id, treated)
     composite = landStep(composite, treated, plate, element.landing, frame)
   }
+  composite = treat(planning, composite, shot.finish ?? [], true)
   return { frame, scale, plate, elements, composite }
 }
 
@@ -66,44 +87,57 @@ function rangeOf(shot: Shot): string {
   return source?.frames ? `frames ${source.frames.first} to ${source.frames.last}` : 'nothing'
 }
 
-function elementStep(shot: Shot, element: Element, frame: number, scale: Scale, fingerprint: Fingerprint): Step | null {
-  const source = shot.sources.find((s) => s.id === element.source)
-  if (!source) return null
-  const from = sourceFrame(source, frame)
-  if (from === undefined) return null
+function elementStep(planning: Planning, element: Element): Step | null {
   const { takes } = landings[element.landing.kind]
-  const path = framePath(source.path, from)
-  const { claims } = source
-  return {
-    op: 'frame',
-    key: contentKey('frame', decodeVersion, path, fingerprint(source, from), element.part, takes, claims, scale),
-    request: {
-      source: source.id,
-      sourceName: source.name,
-      path,
-      frame: from,
-      part: element.part,
-      takes,
-      claims,
-      scale,
-    },
-  }
+  const partStep = (part: string | null) => sourceStep(planning, element.source, part, takes)
+  const whole = partStep(element.part)
+  if (!whole || !element.rebuild) return whole
+  // Only alpha is kept of the part itself; the light comes from the passes.
+  const empty = colour(whole, [{ do: 'matrix', rows: [none, none, none] }])
+  return element.rebuild.reduce<Step>((sum, part) => {
+    const pass = partStep(part)
+    return pass ? land(sum, pass, sum, 'plus-lighter', 1, { amount: [1, 1, 1] }) : sum
+  }, empty)
 }
 
-function treat(input: Step, element: Element, frame: number): Step {
-  let step = input
-  for (const { kind, enabled, parameters } of element.treatments) {
-    if (!enabled) continue
-    const values = valuesAt(parameters, frame)
-    step = {
-      op: 'treat',
-      key: contentKey('treat', kind, treatments[kind].version, values, step.key),
-      input: step,
-      kind,
-      values,
-    }
-  }
-  return step
+const none = [0, 0, 0] as const
+
+/** @returns null where the source does not reach the frame */
+function sourceStep(
+  { shot, frame, scale, fingerprint }: Planning,
+  id: string,
+  part: string | null,
+  takes: Takes,
+): FrameStep | null {
+  const source = shot.sources.find((s) => s.id === id)
+  const from = source && sourceFrame(source, frame)
+  if (!source || from === undefined) return null
+  const { claims, name } = source
+  return frameStep(
+    { source: id, sourceName: name, path: framePath(source.path, from), frame: from, part, takes, claims, scale },
+    fingerprint(source, from),
+  )
+}
+
+function treat(planning: Planning, input: Step, settings: readonly TreatmentSettings[], opaque: boolean): Step {
+  const { shot, frame, scale } = planning
+  return settings.reduce((step, { kind, enabled, parameters, sources: named = {} }) => {
+    if (!enabled) return step
+    const { label, build, sources = [] } = treatments[kind]
+    const frames = sources.map(({ name, takes }) => {
+      const found = sourceStep(planning, named[name], null, takes)
+      if (!found)
+        throw new NoSuchFrameError(`${label} has no ${name} at frame ${frame}. Choose a source that reaches it.`)
+      return [name, found] as const
+    })
+    return build(step, valuesAt(parameters, frame), {
+      scale,
+      opaque,
+      place: { shot: shot.name, frame },
+      frameSize: shot.frameSize,
+      sources: Object.fromEntries(frames),
+    })
+  }, input)
 }
 
 function landStep(
@@ -113,9 +147,7 @@ function landStep(
   { kind, parameters }: LandingSettings,
   frame: number,
 ): Step {
-  const values = valuesAt(parameters, frame)
-  const key = contentKey('land', kind, landings[kind].version, values, behind.key, element.key, plate.key)
-  return { op: 'land', key, behind, element, plate, kind, values }
+  return land(behind, element, plate, kind, landings[kind].version, valuesAt(parameters, frame))
 }
 
 function valuesAt(parameters: Parameters, frame: number): ParameterValues {

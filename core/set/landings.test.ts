@@ -1,14 +1,13 @@
 import fc from 'fast-check'
-import { typescriptKernels } from '../kernels/typescript-kernels'
+import { planeBytes, stripBytes } from '../kernels/kernels'
+import { getStrip, kernelBench, putStrip } from '../test/kernels'
 import { initialParameters } from '../shot/defaults'
 import { landingKinds, landings, type LandingKind } from './landings'
 
 /** References in double precision, as the formulas of the methods note read. */
 
-const memory = new SharedArrayBuffer(4096)
-const floats = new Float32Array(memory)
-const kernels = typescriptKernels(memory)
-const [behindAt, elementAt, plateAt] = [0, 1024, 2048]
+const bench = kernelBench()
+const [behindAt, elementAt, plateAt] = [0, 1, 2].map((i) => bench.free + i * stripBytes)
 
 type Pixel = readonly number[]
 type Values = Record<string, number[]>
@@ -18,11 +17,11 @@ function initial(kind: LandingKind): Values {
 }
 
 function land(kind: LandingKind, behind: Pixel, element: Pixel, plate: Pixel, values: Values): number[] {
-  floats.set(behind, behindAt / 4)
-  floats.set(element, elementAt / 4)
-  floats.set(plate, plateAt / 4)
-  landings[kind].land(kernels, behindAt, elementAt, plateAt, 1, values)
-  return [...floats.slice(0, 4)]
+  putStrip(bench, behindAt, [behind])
+  putStrip(bench, elementAt, [element])
+  putStrip(bench, plateAt, [plate])
+  landings[kind].land(bench.kernels, behindAt, elementAt, plateAt, 1, values)
+  return getStrip(bench, behindAt, 1)[0]
 }
 
 const references: Record<
@@ -81,26 +80,48 @@ const nothing: Record<keyof typeof references, Pixel> = {
   reveal: [0, 0, 0, 0],
 }
 
+const words = new Uint32Array(bench.kernels.memory)
+const wordsOf = (strip: number) => [0, 1, 2, 3].map((c) => words[(strip + c * planeBytes) / 4])
+const putWords = (strip: number, bits: readonly number[]) =>
+  bits.forEach((value, c) => (words[(strip + c * planeBytes) / 4] = value))
+
 test.each(kinds)('%s with an element that is not there changes no bit', (kind) => {
-  const anyBits = fc.array(fc.integer({ min: -(2 ** 31), max: 2 ** 31 - 1 }), { minLength: 4, maxLength: 4 })
-  const words = new Int32Array(memory)
+  const anyBits = fc.array(fc.integer({ min: 0, max: 2 ** 32 - 1 }), { minLength: 4, maxLength: 4 })
   fc.assert(
     fc.property(anyBits, valuesFor(kind), (bits, values) => {
-      floats.set(nothing[kind], elementAt / 4)
-      floats.set([9, 9, 9, 1], plateAt / 4)
-      words.set(bits, behindAt / 4)
-      landings[kind].land(kernels, behindAt, elementAt, plateAt, 1, values)
-      expect([...words.slice(0, 4)]).toEqual(bits)
+      putStrip(bench, elementAt, [nothing[kind]])
+      putStrip(bench, plateAt, [[9, 9, 9, 1]])
+      putWords(behindAt, bits)
+      landings[kind].land(bench.kernels, behindAt, elementAt, plateAt, 1, values)
+      expect(wordsOf(behindAt)).toEqual(bits)
     }),
   )
 })
 
+test.each(kinds)('%s leaves the pixels after its last alone', (kind) => {
+  const one = [0.5, 0.5, 0.5, 0.5]
+  const six = Array.from({ length: 8 }, () => one)
+  for (const count of [1, 2, 3, 5, 6]) {
+    putStrip(bench, behindAt, six)
+    putStrip(bench, elementAt, six)
+    putStrip(
+      bench,
+      plateAt,
+      Array.from({ length: 8 }, () => [9, 9, 9, 1]),
+    )
+    landings[kind].land(bench.kernels, behindAt, elementAt, plateAt, count, initial(kind))
+    const after = getStrip(bench, behindAt, 8)
+    expect(after.slice(count)).toEqual(six.slice(count))
+    expect(after[count - 1]).not.toEqual(one)
+    expect(after.slice(0, count)).toEqual(Array.from({ length: count }, () => after[0]))
+  }
+})
+
 test('a full reveal copies the plate’s bits, NaN payloads included', () => {
-  const words = new Uint32Array(memory)
-  floats.set([1, 0, 0, 0], elementAt / 4)
-  words.set([0x7fc12345, 0x80000000, 0x00000001, 0x3f800000], plateAt / 4)
-  landings.reveal.land(kernels, behindAt, elementAt, plateAt, 1, initial('reveal'))
-  expect([...words.slice(0, 4)]).toEqual([0x7fc12345, 0x80000000, 0x00000001, 0x3f800000])
+  putStrip(bench, elementAt, [[1, 0, 0, 0]])
+  putWords(plateAt, [0x7fc12345, 0x80000000, 0x00000001, 0x3f800000])
+  landings.reveal.land(bench.kernels, behindAt, elementAt, plateAt, 1, initial('reveal'))
+  expect(wordsOf(behindAt)).toEqual([0x7fc12345, 0x80000000, 0x00000001, 0x3f800000])
 })
 
 test('two shadows of the same light darken no further than the plate’s own shadows do at most: each multiplies', () => {
@@ -110,5 +131,5 @@ test('two shadows of the same light darken no further than the plate’s own sha
 })
 
 test('the plate lands on nothing', () => {
-  expect(() => landings.plate.land(kernels, 0, 0, 0, 1, {})).toThrow('The plate is where other elements land')
+  expect(() => landings.plate.land(bench.kernels, 0, 0, 0, 1, {})).toThrow('The plate is where other elements land')
 })

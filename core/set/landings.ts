@@ -2,18 +2,18 @@
 
 import type { Kernels } from '../kernels/kernels'
 import type { Description, ParameterDescription } from '../treatments/description'
-import type { ParameterValues } from '../treatments/treatment'
+import type { LandingKind, ParameterValues } from '../graph/steps'
 
-export type LandingKind = 'plate' | 'over' | 'plus-lighter' | 'shadow' | 'occlusion' | 'reveal'
+export type { LandingKind } from '../graph/steps'
 
 export interface Landing extends Description<LandingKind> {
   readonly version: number
   /** `rgba`: the element is a picture; `matte`: its first channel is coverage */
   readonly takes: 'rgba' | 'matte'
   /**
-   * @param behind byte address of `count` RGBA pixels, changed in place
-   * @param element byte address of as many pixels of the element: RGBA, or a matte in every channel
-   * @param plate byte address of the same pixels of the plate as it came in (only `reveal` reads it)
+   * @param behind address inside a strip of the first of `count` pixels, changed in place
+   * @param element address of a strip with as many pixels of the element: a picture, or a matte in every channel
+   * @param plate address of a strip with the same pixels of the plate as it came in (only `reveal` reads it)
    */
   land(kernels: Kernels, behind: number, element: number, plate: number, count: number, values: ParameterValues): void
 }

@@ -1,9 +1,9 @@
 /** Checks a shot document at every door: the API, the database, the command line. */
 
-import { array, boolean, lazy, number, object, string, ValidationError, type Schema } from 'yup'
+import { array, boolean, lazy, mixed, number, object, string, ValidationError, type Schema } from 'yup'
 import { landingKinds, landings } from '../set/landings'
 import { treatmentKinds, treatments, type Description } from '../treatments'
-import { schemaVersion, type Shot } from './types'
+import { schemaVersion, type Shot, type TreatmentSettings } from './types'
 
 /** The document breaks a rule; the message says which, and where. */
 export class InvalidShotError extends Error {
@@ -53,6 +53,15 @@ function parametersOf(description: Description): Schema {
   return object(shape).noUnknown().strict().required()
 }
 
+/** The sources that a treatment must name; none may be given where it needs none. */
+function sourcesOf({ sources = [] }: Description): Schema {
+  if (sources.length === 0) return mixed().oneOf([undefined], '${path} names sources that the treatment does not read')
+  return object(Object.fromEntries(sources.map(({ name }) => [name, id()])))
+    .noUnknown()
+    .strict()
+    .required()
+}
+
 const treatment = lazy((value: { kind?: string } | undefined) => {
   const kind = treatmentKinds.find((known) => known === value?.kind)
   return object({
@@ -62,6 +71,7 @@ const treatment = lazy((value: { kind?: string } | undefined) => {
       .required(),
     enabled: boolean().strict().required(),
     parameters: kind ? parametersOf(treatments[kind]) : object().required(),
+    sources: kind ? sourcesOf(treatments[kind]) : object().optional(),
   })
     .noUnknown()
     .strict()
@@ -112,6 +122,7 @@ const element = object({
   name: text(),
   source: id(),
   part: string().strict().nullable().defined(),
+  rebuild: array(string().strict().required()).min(1).max(64).optional(),
   visible: boolean().strict().required(),
   landing,
   treatments: array(treatment).required(),
@@ -136,6 +147,7 @@ const shot = object({
   workingSpace: string().oneOf(['linear-rec709']).required(),
   sources: array(source).required(),
   elements: array(element).required(),
+  finish: array(treatment).optional(),
 })
   .noUnknown()
   .strict()
@@ -163,6 +175,20 @@ function repeated(ids: readonly string[]): string[] {
   return [...new Set(ids.filter((one, i) => ids.indexOf(one) !== i))]
 }
 
+function faultsOfTreatments(
+  owner: string,
+  settings: readonly TreatmentSettings[],
+  sources: ReadonlySet<string>,
+): string[] {
+  const faults = repeated(settings.map((t) => t.id)).map((one) => `${owner} has two treatments with the id "${one}"`)
+  for (const t of settings) {
+    for (const [name, source] of Object.entries(t.sources ?? {}))
+      if (!sources.has(source))
+        faults.push(`the ${name} of treatment "${t.id}" of ${owner} is the source "${source}", which does not exist`)
+  }
+  return faults
+}
+
 /** Rules that no single field can tell. */
 function faultsAcross(shot: Shot): string[] {
   const faults: string[] = []
@@ -173,9 +199,9 @@ function faultsAcross(shot: Shot): string[] {
     if (!sources.has(e.source)) faults.push(`element "${e.id}" names the source "${e.source}", which does not exist`)
     if ((e.landing.kind === 'plate') !== (i === 0))
       faults.push(i === 0 ? 'the farthest element must be the plate' : `element "${e.id}" is a second plate`)
-    for (const one of repeated(e.treatments.map((t) => t.id)))
-      faults.push(`element "${e.id}" has two treatments with the id "${one}"`)
+    faults.push(...faultsOfTreatments(`element "${e.id}"`, e.treatments, sources))
   })
+  faults.push(...faultsOfTreatments('finish', shot.finish ?? [], sources))
   if (shot.elements.length === 0) faults.push('it has no elements; the first must be the plate')
   return faults
 }

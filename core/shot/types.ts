@@ -1,6 +1,7 @@
 /** The shot document: plain JSON, the whole of what Enkrasis knows about a shot. Documented in docs/shot-file.md. */
 
 import type { Curve } from '../motion/curve'
+import type { Claims } from '../graph/steps'
 import type { LandingKind } from '../set/landings'
 import type { TreatmentKind } from '../treatments'
 
@@ -14,13 +15,6 @@ export interface Rational {
 export interface FrameRange {
   readonly first: number
   readonly last: number
-}
-
-/** What is taken to be true of a source. */
-export interface Claims {
-  readonly encoding: 'linear' | 'srgb'
-  readonly primaries: 'rec709'
-  readonly alpha: 'none' | 'premultiplied' | 'straight'
 }
 
 export interface Source {
@@ -42,6 +36,8 @@ export interface TreatmentSettings {
   readonly kind: TreatmentKind
   readonly enabled: boolean
   readonly parameters: Parameters
+  /** ids of the sources that the treatment reads, by its description's names */
+  readonly sources?: Readonly<Record<string, string>>
 }
 
 export interface LandingSettings {
@@ -56,6 +52,8 @@ export interface Element {
   readonly source: string
   /** the part of a multi-part file; null for the first */
   readonly part: string | null
+  /** parts whose light is added up and takes the place of `part`'s; alpha stays that of `part` */
+  readonly rebuild?: readonly string[]
   readonly visible: boolean
   readonly landing: LandingSettings
   readonly treatments: readonly TreatmentSettings[]
@@ -72,4 +70,8 @@ export interface Shot {
   readonly sources: readonly Source[]
   /** far to near; the first is the plate */
   readonly elements: readonly Element[]
+  /** treatments of the whole picture, after everything has landed */
+  readonly finish?: readonly TreatmentSettings[]
 }
+
+export type { Claims } from '../graph/steps'

@@ -6,9 +6,10 @@ import { reduceFrame } from '../engine/source-frame'
 import { tileWorker } from '../engine/worker'
 import type { FromWorker, WorkerPort } from '../engine/worker-messages'
 import { floatToHalf } from '../image/half'
+import { builtKernels, sharedMemory } from './kernels'
 import type { Planes } from '../image/planes'
 import type { Window } from '../image/window'
-import type { FrameRequest } from '../plan/steps'
+import type { FrameRequest } from '../graph/steps'
 import { newLanding, newTreatment, schemaVersion, type Shot } from '../shot'
 
 export const frameSize = { width: 300, height: 150 }
@@ -147,8 +148,6 @@ export function localWorker(): WorkerPort {
   }
 }
 
-export function localEngine(workers: number, load = loadMadeUp, megabytes = 32): Engine {
-  const pages = megabytes * 16
-  const memory = new WebAssembly.Memory({ initial: pages, maximum: pages, shared: true })
-  return new Engine({ memory, load, workers: Array.from({ length: workers }, localWorker) })
+export function localEngine(workers: number, load = loadMadeUp, megabytes = 32, spawn = localWorker): Engine {
+  return new Engine({ module: builtKernels(), memory: sharedMemory(megabytes), load, workers, spawn })
 }

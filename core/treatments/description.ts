@@ -14,10 +14,19 @@ export interface ParameterDescription {
   readonly initial: number
 }
 
+/** A source that a treatment reads besides the element's own. */
+export interface SourceDescription {
+  readonly name: string
+  readonly label: string
+  readonly help: string
+  readonly takes: 'matte' | 'map'
+}
+
 export interface Description<Name extends string = string> {
   readonly kind: Name
   readonly label: string
   /** what it does, one sentence */
   readonly help: string
   readonly parameters: readonly ParameterDescription[]
+  readonly sources?: readonly SourceDescription[]
 }

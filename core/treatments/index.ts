@@ -1,9 +1,14 @@
-/** All treatments. A new one is its file, its kernel, its test, and a line here. */
+/** All treatments. A new one is its file, its test, and a line here. */
 
+import { glow } from './glow'
+import { grain } from './grain'
+import { lensMap } from './lens-map'
+import { saturation } from './saturation'
+import { soften } from './soften'
 import type { Treatment } from './treatment'
 import { veilAndGain } from './veil-and-gain'
 
-const all = [veilAndGain] as const
+const all = [veilAndGain, saturation, soften, lensMap, glow, grain] as const
 
 export type TreatmentKind = (typeof all)[number]['kind']
 
@@ -13,5 +18,5 @@ export const treatments: Readonly<Record<TreatmentKind, Treatment>> = Object.fro
 
 export const treatmentKinds: readonly TreatmentKind[] = all.map((treatment) => treatment.kind)
 
-export type { Treatment, ParameterValues, Station } from './treatment'
-export type { Description, ParameterDescription } from './description'
+export type { Treatment, ParameterValues, Station, Surroundings, PointRun } from './treatment'
+export type { Description, ParameterDescription, SourceDescription } from './description'

@@ -1,15 +1,14 @@
 /** Veil and gain: lifts and scales the element's light per channel so that its blacks and colour meet the plate's. */
 
-import type { Kernels } from '../kernels/kernels'
+import { colour } from '../graph/steps'
+import type { ColourStep, Rgb } from '../kernels/colour-program'
 import type { Treatment } from './treatment'
 
 export const veilAndGain: Treatment<'veil-and-gain'> = {
   kind: 'veil-and-gain',
-  version: 1,
   label: 'Veil and gain',
   help: 'Adds the light that lies over the plate everywhere (veil) and scales the element (gain), per channel.',
   station: 'set',
-  reach: 'point',
   parameters: [
     {
       name: 'veil',
@@ -45,12 +44,15 @@ export const veilAndGain: Treatment<'veil-and-gain'> = {
       initial: 1,
     },
   ],
-  apply(kernels: Kernels, pixels: number, count: number, values) {
-    const [gammaR, gammaG, gammaB] = values.gamma
-    if (gammaR !== 1 || gammaG !== 1 || gammaB !== 1) kernels.power(pixels, count, 1 / gammaR, 1 / gammaG, 1 / gammaB)
-    const { gain, veil } = values
-    if ([...gain].some((g) => g !== 1) || [...veil].some((v) => v !== 0)) {
-      kernels.gainAndVeil(pixels, count, gain[0], gain[1], gain[2], veil[0], veil[1], veil[2])
-    }
+  build(input, { veil, gain, gamma }) {
+    const steps: ColourStep[] = []
+    if (gamma.some((g) => g !== 1)) steps.push({ do: 'power', exponent: rgb(gamma.map((g) => 1 / g)) })
+    if (gain.some((g) => g !== 1) || veil.some((v) => v !== 0))
+      steps.push({ do: 'affine', gain: rgb(gain), veil: rgb(veil) })
+    return colour(input, steps)
   },
+}
+
+function rgb([r, g, b]: readonly number[]): Rgb {
+  return [r, g, b]
 }

@@ -9,7 +9,7 @@ import {
   type ModelStatic,
   type Sequelize,
 } from 'sequelize'
-import type { Scale } from '../../core/plan/steps'
+import type { Scale } from '../../core/graph/steps'
 import type { Patch, Shot } from '../../core/shot'
 
 export class ShotRow extends Model<InferAttributes<ShotRow>, InferCreationAttributes<ShotRow>> {

@@ -1,5 +1,6 @@
 /** The engine on Node's worker threads. */
 
+import { readFileSync } from 'node:fs'
 import { Worker } from 'node:worker_threads'
 import { Engine } from '../../core/engine/engine'
 import type { LoadFrame } from '../../core/engine/source-frame'
@@ -10,19 +11,20 @@ export interface NodeEngineOptions {
   readonly threads: number
   /** bytes of the shared memory; pages that are never used cost nothing */
   readonly memoryBytes: number
-  /** the built `engine-worker.mjs` */
-  readonly workerFile: URL
+  /** folder of the built programs, with `engine-worker.mjs`; the kernels lie beside it */
+  readonly built: URL
 }
 
 const pageBytes = 65536
 
-export function nodeEngine({ load, threads, memoryBytes, workerFile }: NodeEngineOptions): Engine {
+export function nodeEngine({ load, threads, memoryBytes, built }: NodeEngineOptions): Engine {
   const pages = Math.ceil(memoryBytes / pageBytes)
-  const memory = new WebAssembly.Memory({ initial: pages, maximum: pages, shared: true })
   return new Engine({
-    memory,
+    module: new WebAssembly.Module(readFileSync(new URL('../kernels/kernels.wasm', built))),
+    memory: new WebAssembly.Memory({ initial: pages, maximum: pages, shared: true }),
     load,
-    workers: Array.from({ length: threads }, () => threadPort(new Worker(workerFile))),
+    workers: threads,
+    spawn: () => threadPort(new Worker(new URL('engine-worker.mjs', built))),
   })
 }
 
@@ -32,8 +34,8 @@ function threadPort(worker: Worker): WorkerPort {
     post: (message: ToWorker) => worker.postMessage(message),
     onMessage: (listener) => worker.on('message', (message: FromWorker) => listener(message)),
     onFailure: (listener) => {
-      worker.on('error', (error) => listener(`A worker of the engine failed: ${error.message}.`))
-      worker.on('exit', (code) => code !== 0 && listener(`A worker of the engine ended with code ${code}.`))
+      worker.on('error', (error) => listener(`a worker failed: ${error.message}`))
+      worker.on('exit', (code) => code !== 0 && listener(`a worker ended with code ${code}`))
     },
     terminate: () => void worker.terminate(),
   }

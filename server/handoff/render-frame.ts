@@ -4,11 +4,10 @@ import { randomUUID } from 'node:crypto'
 import { mkdir, rename, rm, writeFile } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
 import type { Engine } from '../../core/engine/engine'
-import { floatBitsToHalf } from '../../core/image/half'
 import type { Plane } from '../../core/image/planes'
 import { pixelCount, type Window } from '../../core/image/window'
 import { planFrame, type Fingerprint } from '../../core/plan/plan'
-import type { Scale } from '../../core/plan/steps'
+import type { Scale } from '../../core/graph/steps'
 import { framePath, sourceFrame, type Shot } from '../../core/shot'
 import { readExrHeader, standardAttributes, writeExr, type StandardAttributes } from '../../formats/exr'
 import { deflate, withFile } from '../media/file-source'
@@ -29,11 +28,11 @@ export function deliveredName(shot: Shot, frame: number): string {
   return `${shot.name}_comp.${String(frame).padStart(4, '0')}.exr`
 }
 
-/** @returns scene-linear RGB of the whole frame at the scale, and its window */
-export async function renderLight(
+/** @returns red, green and blue of the whole frame at the scale as half floats, and its window */
+async function renderHalves(
   engine: Engine,
   { shot, frame, scale, fingerprint, signal }: FrameToRender,
-): Promise<{ light: Float32Array; window: Window }> {
+): Promise<{ planes: Plane[]; window: Window }> {
   const plan = planFrame(shot, frame, scale, fingerprint)
   const window = {
     x: 0,
@@ -41,7 +40,14 @@ export async function renderLight(
     width: Math.ceil(shot.frameSize.width / scale),
     height: Math.ceil(shot.frameSize.height / scale),
   }
-  return { light: await engine.light(plan.composite, window, signal), window }
+  const halves = await engine.halves(plan.composite, window, { signal })
+  const count = pixelCount(window)
+  const planes = ['R', 'G', 'B'].map((name, c) => ({
+    name,
+    type: 'half' as const,
+    samples: halves.subarray(c * count, (c + 1) * count),
+  }))
+  return { planes, window }
 }
 
 /**
@@ -53,12 +59,12 @@ export async function renderLight(
  * @returns the path written
  */
 export async function renderFrameToFile(engine: Engine, request: FrameToRender, outFolder: string): Promise<string> {
-  const { light, window } = await renderLight(engine, request)
+  const { planes, window } = await renderHalves(engine, request)
   const standard = await plateAttributes(request)
-  const bytes = await writeExr(
-    [{ dataWindow: window, displayWindow: window, planes: halfPlanes(light, window), standard }],
-    { compression: 'zip', deflate },
-  )
+  const bytes = await writeExr([{ dataWindow: window, displayWindow: window, planes, standard }], {
+    compression: 'zip',
+    deflate,
+  })
   const path = join(outFolder, deliveredName(request.shot, request.frame))
   await writeWhole(path, bytes)
   return path
@@ -75,16 +81,6 @@ export async function writeWhole(path: string, bytes: Uint8Array | string): Prom
     await rm(unfinished, { force: true })
     throw error
   }
-}
-
-function halfPlanes(light: Float32Array, window: Window): Plane[] {
-  const bits = new Uint32Array(light.buffer, light.byteOffset, light.length)
-  const count = pixelCount(window)
-  return ['R', 'G', 'B'].map((name, c) => {
-    const samples = new Uint16Array(count)
-    for (let i = 0, at = c; i < count; i++, at += 4) samples[i] = floatBitsToHalf(bits[at])
-    return { name, type: 'half' as const, samples }
-  })
 }
 
 async function plateAttributes({ shot, folder, frame }: FrameToRender): Promise<StandardAttributes> {

@@ -3,7 +3,7 @@
 import { Piscina } from 'piscina'
 import { fileURLToPath } from 'node:url'
 import type { SourceFrame } from '../../core/engine/source-frame'
-import type { FrameRequest } from '../../core/plan/steps'
+import type { FrameRequest } from '../../core/graph/steps'
 
 export interface ReadTask {
   readonly folder: string

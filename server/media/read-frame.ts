@@ -3,7 +3,7 @@
 import { realpath } from 'node:fs/promises'
 import { basename, resolve, sep } from 'node:path'
 import { channelsFor, reduceFrame, type SourceFrame } from '../../core/engine/source-frame'
-import type { FrameRequest } from '../../core/plan/steps'
+import type { FrameRequest } from '../../core/graph/steps'
 import { readExr, readExrHeader, NotInExrError } from '../../formats/exr'
 import { inflate, MissingFileError, withFile } from './file-source'
 

@@ -1,7 +1,7 @@
 /** The server, as the application talks to it. Every failure is an error with the server's own sentence. */
 
 import type { SourceFrame } from '../../../core/engine/source-frame'
-import type { FrameRequest, Scale } from '../../../core/plan/steps'
+import type { FrameRequest, Scale } from '../../../core/graph/steps'
 import type { Edit, HandoffStatus, Shot } from '../../../core/shot'
 import { decodeSourceFrame } from '../../../formats/wire/source-frame'
 

@@ -3,8 +3,9 @@
 import { Engine } from '../../../core/engine/engine'
 import type { LoadFrame } from '../../../core/engine/source-frame'
 import type { FromWorker, WorkerPort } from '../../../core/engine/worker-messages'
+import kernels from '../../../dist/kernels/kernels.wasm?url'
 
-const memoryBytes = 512 * 2 ** 20
+const memoryBytes = 768 * 2 ** 20
 const pageBytes = 65536
 const mostWorkers = 8
 
@@ -13,8 +14,11 @@ export class NotIsolatedError extends Error {
   override readonly name = 'NotIsolatedError'
 }
 
-/** @throws NotIsolatedError when the server did not send the isolation headers */
-export function browserEngine(load: LoadFrame): Engine {
+/**
+ * @throws NotIsolatedError when the server did not send the isolation headers; what fetching and compiling the kernels
+ *   throws
+ */
+export async function browserEngine(load: LoadFrame): Promise<Engine> {
   if (!globalThis.crossOriginIsolated) {
     throw new NotIsolatedError(
       'This page may not share memory, so no picture can be made. Open it at the address that the server printed, on localhost or over https.',
@@ -22,8 +26,9 @@ export function browserEngine(load: LoadFrame): Engine {
   }
   const pages = memoryBytes / pageBytes
   const memory = new WebAssembly.Memory({ initial: pages, maximum: pages, shared: true })
-  const count = Math.max(1, Math.min(mostWorkers, navigator.hardwareConcurrency))
-  return new Engine({ memory, load, workers: Array.from({ length: count }, workerPort) })
+  const module = await WebAssembly.compileStreaming(fetch(kernels))
+  const workers = Math.max(1, Math.min(mostWorkers, navigator.hardwareConcurrency))
+  return new Engine({ module, memory, load, workers, spawn: workerPort })
 }
 
 function workerPort(): WorkerPort {
@@ -32,10 +37,7 @@ function workerPort(): WorkerPort {
     post: (message) => worker.postMessage(message),
     onMessage: (listener) =>
       worker.addEventListener('message', (event: MessageEvent<FromWorker>) => listener(event.data)),
-    onFailure: (listener) =>
-      worker.addEventListener('error', (event) =>
-        listener(`A worker of the engine failed: ${event.message}. Reload the page.`),
-      ),
+    onFailure: (listener) => worker.addEventListener('error', (event) => listener(`a worker failed: ${event.message}`)),
     terminate: () => worker.terminate(),
   }
 }

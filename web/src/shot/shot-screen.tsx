@@ -3,11 +3,9 @@
 import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
-import { useEffect, useMemo } from 'react'
 import { useParams } from 'react-router'
-import { fetchFrame } from '../api/client'
-import { browserEngine } from '../engine/browser-engine'
 import { EngineContext } from '../engine/engine-context'
+import { useShotEngine } from '../engine/use-shot-engine'
 import { useAppSelector } from '../store'
 import { Card } from './card/card'
 import { Header } from './header'
@@ -39,18 +37,12 @@ export function ShotScreen() {
 function OpenShot({ name }: { name: string }) {
   const first = useAppSelector((state) => state.shot.shot?.frames.first ?? 0)
   const alone = useAppSelector((state) => state.view.alone)
-  const made = useMemo(() => {
-    try {
-      return { engine: browserEngine((request) => fetchFrame(name, first, request)), failure: null }
-    } catch (error) {
-      return { engine: null, failure: error instanceof Error ? error.message : String(error) }
-    }
-  }, [name, first])
-  useEffect(() => () => made.engine?.close(), [made])
+  const { engine, failure } = useShotEngine(name, first)
   useKeys()
-  if (!made.engine) return <Alert severity="error">{made.failure}</Alert>
+  if (failure !== null) return <Alert severity="error">{failure}</Alert>
+  if (!engine) return <Typography sx={{ p: 4 }}>Opening {name} …</Typography>
   return (
-    <EngineContext value={made.engine}>
+    <EngineContext value={engine}>
       <Box
         sx={{
           height: '100vh',

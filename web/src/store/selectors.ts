@@ -2,7 +2,7 @@
 
 import { createSelector } from '@reduxjs/toolkit'
 import { planFrame, type FramePlan, type Fingerprint } from '../../../core/plan/plan'
-import type { Step } from '../../../core/plan/steps'
+import type { Step } from '../../../core/graph/steps'
 import { applyEdit, type Shot } from '../../../core/shot'
 import type { Catalog } from '../api/client'
 import type { RootState } from './state'

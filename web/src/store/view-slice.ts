@@ -2,7 +2,7 @@
 
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
 import type { ChannelView } from '../../../core/kernels/kernels'
-import type { Scale } from '../../../core/plan/steps'
+import type { Scale } from '../../../core/graph/steps'
 
 /** What fills the picture: everything, the plate as it came, or the selected element alone. */
 export type Shown = 'composite' | 'plate' | 'element'

@@ -3,7 +3,7 @@
 import { useEffect, useState } from 'react'
 import type { FramePlan } from '../../../../core/plan/plan'
 import type { Engine } from '../../../../core/engine/engine'
-import type { Step } from '../../../../core/plan/steps'
+import type { Step } from '../../../../core/graph/steps'
 import { useEngine } from '../../engine/engine-context'
 import { useNewest } from '../../engine/use-newest'
 import { useAppSelector } from '../../store'

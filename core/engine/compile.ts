@@ -1,0 +1,389 @@
+/**
+ * From a step and a window to phases: works out which window of every step is needed, fuses what can be fused, and gives
+ * buffers to what must be seen as a whole (inputs of blurs, warps and discs, and what is used twice).
+ */
+
+import { inputsOf, type BlurStep, type Step } from '../graph/steps'
+import { dilate, intersect, isEmpty, pixelCount, union, type Window } from '../image/window'
+import { pixelBytes } from '../kernels/kernels'
+import { discWeights } from '../kernels/disc'
+import { axisReach, gaussianAxis, reach, type AxisFilter } from '../kernels/gaussian'
+import {
+  rowPixels,
+  tileHeight,
+  tileWidth,
+  type PackedBuffer,
+  type Phase,
+  type ResidentFrame,
+  type ResidentFrames,
+  type Rows,
+  type Sum,
+} from './program'
+
+/** What the compiler asks of the engine. */
+export interface Storage {
+  readonly frames: ResidentFrames
+  /** a buffer made before that holds the key's pixels over at least the window, or null */
+  find(key: string, window: Window): PackedBuffer | null
+  /** @throws ArenaFullError */
+  make(key: string, window: Window): PackedBuffer
+  /** the least and most places that a map's pixels in the window name, as shares; null when it names none */
+  mapExtent(key: string, frame: ResidentFrame, window: Window): MapExtent | null
+}
+
+export interface MapExtent {
+  readonly left: number
+  readonly right: number
+  readonly top: number
+  readonly bottom: number
+}
+
+export interface Program {
+  readonly phases: readonly Phase[]
+  readonly rows: Rows
+}
+
+/** Phases that fill the buffers, and the rows of the step itself over the window. */
+export function compile(root: Step, window: Window, storage: Storage): Program {
+  return new Compiler(storage).compile(root, window)
+}
+
+/** Where the step can differ from empty. */
+export function boundsOf(step: Step, frames: ResidentFrames): Window {
+  switch (step.op) {
+    case 'frame':
+      return frameOf(step.key, frames).dataWindow
+    case 'blur': {
+      const { x, y } = blurAxes(step)
+      return dilate(boundsOf(step.input, frames), axisReach(x), axisReach(y))
+    }
+    case 'disc': {
+      const radius = Math.ceil(step.radius)
+      return dilate(boundsOf(step.input, frames), radius, radius)
+    }
+    case 'warp':
+      return boundsOf(step.map, frames)
+    case 'land':
+      return boundsOf(step.behind, frames)
+    default:
+      return boundsOf(step.input, frames)
+  }
+}
+
+function frameOf(key: string, frames: ResidentFrames): ResidentFrame {
+  const frame = frames.get(key)
+  if (!frame) throw new Error('A frame was not brought into memory before it was needed.')
+  return frame
+}
+
+function blurAxes({ sigmaX, sigmaY }: BlurStep): { x: AxisFilter; y: AxisFilter } {
+  return { x: gaussianAxis(sigmaX), y: gaussianAxis(sigmaY) }
+}
+
+/** The reduced pixels that an enlargement of the window reads along one axis. */
+function reducedSpan(first: number, length: number, { step }: AxisFilter): [number, number] {
+  if (step === 1) return [first, length]
+  const start = Math.floor(first / step) - reach
+  return [start, Math.floor((first + length - 1) / step) + reach - start + 1]
+}
+
+/** The pixels that a reduction to `length` reduced pixels reads along one axis. */
+function fullSpan(first: number, length: number, { step }: AxisFilter): [number, number] {
+  return step === 1 ? [first, length] : [(first - reach) * step, (length + 2 * reach) * step]
+}
+
+interface Demand {
+  window: Window
+  consumers: number
+  /** some consumer needs its pixels in a buffer */
+  whole: boolean
+}
+
+const nothing: Rows = { node: 'nothing' }
+
+class Compiler {
+  private readonly phases: Phase[] = []
+  private readonly demands = new Map<string, Demand>()
+  private readonly nodes = new Map<string, Rows>()
+  private readonly boundsByKey = new Map<string, Window>()
+
+  constructor(private readonly storage: Storage) {}
+
+  compile(root: Step, window: Window): Program {
+    const order = inputsFirst(root)
+    this.demands.set(root.key, { window, consumers: 1, whole: false })
+    for (const step of [...order].reverse()) {
+      const demand = this.demands.get(step.key)
+      if (!demand) continue
+      if (isEmpty(demand.window)) {
+        this.nodes.set(step.key, nothing)
+        continue
+      }
+      if (this.findMade(step, demand)) continue
+      this.demandInputs(step, demand.window)
+    }
+    for (const step of order) {
+      const demand = this.demands.get(step.key)
+      if (demand && !this.nodes.has(step.key)) this.nodes.set(step.key, this.lower(step, demand))
+    }
+    return { phases: this.phases, rows: this.node(root) }
+  }
+
+  private bounds(step: Step): Window {
+    let found = this.boundsByKey.get(step.key)
+    if (!found) this.boundsByKey.set(step.key, (found = boundsOf(step, this.storage.frames)))
+    return found
+  }
+
+  private node(step: Step): Rows {
+    const node = this.nodes.get(step.key)
+    if (!node) throw new Error(`The step ${step.op} was not lowered before it was used.`)
+    return node
+  }
+
+  private ask(step: Step, window: Window, whole = false): void {
+    const known = this.demands.get(step.key)
+    if (!known) this.demands.set(step.key, { window, consumers: 1, whole })
+    else {
+      known.window = union(known.window, window)
+      known.consumers++
+      known.whole ||= whole
+    }
+  }
+
+  private demandInputs(step: Step, window: Window): void {
+    switch (step.op) {
+      case 'frame':
+        return
+      case 'colour':
+      case 'point':
+        return this.ask(step.input, window)
+      case 'land':
+        this.ask(step.behind, window)
+        this.ask(step.element, intersect(window, this.bounds(step.element)))
+        if (step.kind === 'reveal') this.ask(step.plate, intersect(window, this.bounds(step.element)))
+        return
+      case 'blur': {
+        const { x, y } = blurAxes(step)
+        return this.ask(step.input, this.heldInside(step, dilate(window, axisReach(x), axisReach(y))))
+      }
+      case 'disc': {
+        const radius = Math.ceil(step.radius)
+        return this.ask(step.input, this.heldInside(step, dilate(window, radius, radius)))
+      }
+      case 'warp':
+        this.ask(step.map, intersect(window, this.bounds(step.map)))
+        return this.ask(step.input, this.warpedFrom(step, window), true)
+    }
+  }
+
+  /** The part of the input's window that has pixels; for extended ones at least the pixel that is repeated. */
+  private heldInside({ input }: Extract<Step, { op: 'blur' | 'disc' }>, window: Window): Window {
+    const bounds = this.bounds(input)
+    const inside = intersect(window, bounds)
+    if (!isEmpty(inside) || isEmpty(bounds)) return inside
+    const x = Math.min(Math.max(window.x, bounds.x), bounds.x + bounds.width - 1)
+    const y = Math.min(Math.max(window.y, bounds.y), bounds.y + bounds.height - 1)
+    const right = Math.min(Math.max(window.x + window.width, x + 1), bounds.x + bounds.width)
+    const bottom = Math.min(Math.max(window.y + window.height, y + 1), bounds.y + bounds.height)
+    return { x, y, width: right - x, height: bottom - y }
+  }
+
+  private warpedFrom({ input, map, frame }: Extract<Step, { op: 'warp' }>, window: Window): Window {
+    const resident = frameOf(map.key, this.storage.frames)
+    const extent = this.storage.mapExtent(map.key, resident, intersect(window, resident.dataWindow))
+    if (!extent) return { x: 0, y: 0, width: 0, height: 0 }
+    // Lanczos-3, the widest filter, looks three pixels far.
+    const x = Math.floor(extent.left * frame.width - 0.5) - 3
+    const y = Math.floor(extent.top * frame.height - 0.5) - 3
+    const places = {
+      x,
+      y,
+      width: Math.ceil(extent.right * frame.width - 0.5) + 4 - x,
+      height: Math.ceil(extent.bottom * frame.height - 0.5) + 4 - y,
+    }
+    return intersect(places, this.bounds(input))
+  }
+
+  /** Uses a buffer of an earlier picture, if one holds what is wanted. */
+  private findMade(step: Step, demand: Demand): boolean {
+    if (step.op === 'blur') {
+      const found = this.storage.find(`${step.key}:spread`, this.spreadWindow(step, demand.window))
+      if (!found) return false
+      this.nodes.set(step.key, this.settled(step, this.spreadNode(step, demand.window, found), demand))
+      return true
+    }
+    if (!this.needsBuffer(step, demand)) return false
+    const found = this.storage.find(step.key, demand.window)
+    if (found) this.nodes.set(step.key, { node: 'buffer', buffer: found })
+    return found !== null
+  }
+
+  /** What is used twice is computed once, unless it is hardly more than reading a source. */
+  private needsBuffer(step: Step, { consumers, whole }: Demand): boolean {
+    if (whole) return true
+    if (consumers < 2 || step.op === 'frame') return false
+    return !(step.op === 'colour' && step.input.op === 'frame')
+  }
+
+  private lower(step: Step, demand: Demand): Rows {
+    const rows = this.rowsOf(step, demand.window)
+    return this.settled(step, rows, demand)
+  }
+
+  private settled(step: Step, rows: Rows, demand: Demand): Rows {
+    if (!this.needsBuffer(step, demand)) return rows
+    const buffer = this.storage.make(step.key, demand.window)
+    this.phases.push({ phase: 'rows', rows, across: null, target: buffer, tileWidth, tileHeight })
+    return { node: 'buffer', buffer }
+  }
+
+  private rowsOf(step: Step, window: Window): Rows {
+    switch (step.op) {
+      case 'frame': {
+        const frame = frameOf(step.key, this.storage.frames)
+        return { node: 'frame', frame }
+      }
+      case 'colour': {
+        const input = this.node(step.input)
+        if (input.node === 'colour') return { ...input, steps: [...input.steps, ...step.steps] }
+        return { node: 'colour', input, steps: step.steps }
+      }
+      case 'point':
+        return {
+          node: 'point',
+          input: this.node(step.input),
+          kind: step.kind,
+          values: step.values,
+          place: step.place,
+        }
+      case 'land':
+        return {
+          node: 'land',
+          behind: this.node(step.behind),
+          element: this.node(step.element),
+          touches: this.bounds(step.element),
+          plate: step.kind === 'reveal' ? this.node(step.plate) : null,
+          kind: step.kind,
+          values: step.values,
+        }
+      case 'blur':
+        return this.blurRows(step, window)
+      case 'disc': {
+        const radius = Math.ceil(step.radius)
+        const buffer = this.storage.make(`${step.key}:input`, dilate(window, radius, radius))
+        const rows = this.around(step)
+        this.phases.push({ phase: 'rows', rows, across: null, target: buffer, tileWidth, tileHeight })
+        return { node: 'disc', buffer, within: window, radius, weights: discWeights(step.radius) }
+      }
+      case 'warp': {
+        const source = this.node(step.input)
+        if (source.node === 'nothing') return nothing
+        if (source.node !== 'buffer') throw new Error('What is warped must lie in a buffer.')
+        return {
+          node: 'warp',
+          buffer: source.buffer,
+          within: intersect(window, this.bounds(step.map)),
+          map: this.node(step.map),
+          frame: step.frame,
+          filter: step.filter,
+        }
+      }
+    }
+  }
+
+  /** The input of a step that looks around, with what lies beyond it. */
+  private around(step: Extract<Step, { op: 'blur' | 'disc' }>): Rows {
+    const input = this.node(step.input)
+    return step.beyond === 'extend' && input.node !== 'nothing'
+      ? { node: 'extend', input, bounds: this.bounds(step.input) }
+      : input
+  }
+
+  /** The buffer that the last part of a blur reads, in reduced pixels along reduced axes. */
+  private spreadWindow(step: BlurStep, window: Window): Window {
+    const { x, y } = blurAxes(step)
+    const [left, width] = reducedSpan(window.x, window.width, x)
+    const [top, height] = reducedSpan(window.y, window.height, y)
+    // Where nothing is reduced the last part is the filter down the columns itself.
+    const radius = x.step === 1 && y.step === 1 ? y.weights.length - 1 : 0
+    return { x: left, y: top - radius, width, height: height + 2 * radius }
+  }
+
+  private spreadNode(step: BlurStep, within: Window, buffer: PackedBuffer): Rows {
+    const { x, y } = blurAxes(step)
+    const last = x.step === 1 && y.step === 1 ? y.weights : [1]
+    return {
+      node: 'spread',
+      buffer,
+      within,
+      down: y.step === 1 ? { step: 1, weights: last } : { step: y.step, weights: y.enlarge },
+      across: { step: x.step, weights: x.step === 1 ? [1] : x.enlarge },
+    }
+  }
+
+  private blurRows(step: BlurStep, window: Window): Rows {
+    const { x, y } = blurAxes(step)
+    const final = this.spreadWindow(step, window)
+    const rows = this.around(step)
+    const filterX: Sum = { sum: 'filter', weights: x.weights }
+    if (x.step === 1 && y.step === 1) {
+      const buffer = this.storage.make(`${step.key}:spread`, final)
+      this.rowsPhase(rows, filterX, buffer)
+      return this.spreadNode(step, window, buffer)
+    }
+    const radiusX = x.step === 1 ? 0 : x.weights.length - 1
+    const radiusY = y.weights.length - 1
+    const middle = dilate(final, 0, radiusY)
+    const [top, height] = fullSpan(middle.y, middle.height, y)
+    const first = { x: middle.x - radiusX, y: top, width: middle.width + 2 * radiusX, height }
+    const reduced = this.storage.make(`${step.key}:first`, first)
+    this.rowsPhase(rows, x.step === 1 ? filterX : { sum: 'reduce', step: x.step, weights: x.reduce }, reduced)
+    const across = this.storage.make(`${step.key}:middle`, middle)
+    this.columnsPhase(
+      reduced,
+      y.step === 1 ? null : { sum: 'reduce', step: y.step, weights: y.reduce },
+      x.step === 1 ? null : filterX,
+      across,
+    )
+    const buffer = this.storage.make(`${step.key}:spread`, final)
+    this.columnsPhase(across, { sum: 'filter', weights: y.weights }, null, buffer)
+    return this.spreadNode(step, window, buffer)
+  }
+
+  private rowsPhase(rows: Rows, across: Sum, target: PackedBuffer): void {
+    this.phases.push({ phase: 'rows', rows, across, target, tileWidth: tileWidthFor(across), tileHeight })
+  }
+
+  private columnsPhase(source: PackedBuffer, down: Sum | null, across: Sum | null, target: PackedBuffer): void {
+    const width = across ? tileWidthFor(across) : tileWidth
+    this.phases.push({ phase: 'columns', source, down, across, target, tileWidth: width, tileHeight })
+  }
+}
+
+/** As wide as the worker's row has room for. */
+function tileWidthFor(across: Sum): number {
+  const most =
+    across.sum === 'filter'
+      ? rowPixels - 2 * (across.weights.length - 1)
+      : Math.floor(rowPixels / across.step) - 2 * reach
+  return Math.max(1, Math.min(tileWidth, most))
+}
+
+/** Every step once, inputs before what reads them. */
+function inputsFirst(root: Step): Step[] {
+  const order: Step[] = []
+  const seen = new Set<string>()
+  const visit = (step: Step): void => {
+    if (seen.has(step.key)) return
+    seen.add(step.key)
+    inputsOf(step).forEach(visit)
+    order.push(step)
+  }
+  visit(root)
+  return order
+}
+
+export function bufferBytes(window: Window): number {
+  return Math.max(1, pixelCount(window)) * pixelBytes
+}

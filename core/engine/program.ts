@@ -1,0 +1,136 @@
+/** What a picture is computed by: phases that follow each other, each made of rows. Plain data, sent to the workers. */
+
+import type { LandingKind, ParameterValues, Place, Takes } from '../graph/steps'
+import type { SampleType } from '../image/planes'
+import type { Window } from '../image/window'
+import type { ColourStep } from '../kernels/colour-program'
+import type { Resampling, ViewSettings } from '../kernels/kernels'
+
+export interface ResidentPlane {
+  readonly type: SampleType
+  /** byte address of `pixelCount(dataWindow)` samples */
+  readonly address: number
+}
+
+/** A source frame in the engine's memory, with the steps by which it is still to be decoded. */
+export interface ResidentFrame {
+  readonly dataWindow: Window
+  readonly displayWindow: Window
+  readonly takes: Takes
+  /** to working light */
+  readonly decode: readonly ColourStep[]
+  /** red, green, blue and, where there is one, alpha; the one plane of a matte; the two of a map */
+  readonly planes: readonly ResidentPlane[]
+}
+
+export type ResidentFrames = ReadonlyMap<string, ResidentFrame>
+
+/** Packed pixels of a window, row by row without gaps. */
+export interface PackedBuffer {
+  readonly address: number
+  readonly window: Window
+}
+
+/**
+ * How any piece of a row is made, as a strip. What is fused is one tree: nothing between its leaves (source planes and
+ * buffers) and the strip is ever longer than the strip. Outside `within` a node gives nothing.
+ */
+export type Rows =
+  | { readonly node: 'nothing' }
+  | { readonly node: 'frame'; readonly frame: ResidentFrame }
+  | { readonly node: 'buffer'; readonly buffer: PackedBuffer }
+  | { readonly node: 'colour'; readonly input: Rows; readonly steps: readonly ColourStep[] }
+  | {
+      readonly node: 'point'
+      readonly input: Rows
+      readonly kind: string
+      readonly values: ParameterValues
+      readonly place: Place
+    }
+  | {
+      readonly node: 'land'
+      readonly behind: Rows
+      readonly element: Rows
+      /** where the element can be anything but empty */
+      readonly touches: Window
+      readonly plate: Rows | null
+      readonly kind: LandingKind
+      readonly values: ParameterValues
+    }
+  /** the outermost pixels of `bounds` go on beyond it */
+  | { readonly node: 'extend'; readonly input: Rows; readonly bounds: Window }
+  /** the last part of a blur: summed down the buffer's columns, enlarged where it was reduced */
+  | {
+      readonly node: 'spread'
+      readonly buffer: PackedBuffer
+      readonly within: Window
+      readonly down: { readonly step: number; readonly weights: readonly number[] }
+      readonly across: { readonly step: number; readonly weights: readonly number[] }
+    }
+  | {
+      readonly node: 'disc'
+      readonly buffer: PackedBuffer
+      readonly within: Window
+      readonly radius: number
+      readonly weights: readonly number[]
+    }
+  | {
+      readonly node: 'warp'
+      readonly buffer: PackedBuffer
+      readonly within: Window
+      readonly map: Rows
+      readonly frame: { readonly width: number; readonly height: number }
+      readonly filter: Resampling
+    }
+
+/** A sum along one axis: a symmetric filter (middle weight first), or a reduction by `step`. */
+export type Sum =
+  | { readonly sum: 'filter'; readonly weights: readonly number[] }
+  | { readonly sum: 'reduce'; readonly step: number; readonly weights: readonly number[] }
+
+export type Output =
+  /** premultiplied RGBA floats, packed */
+  | { readonly kind: 'light' }
+  /** 8-bit RGBA as the eye should see it */
+  | { readonly kind: 'view'; readonly view: ViewSettings }
+  /** red, then green, then blue: planes of half floats */
+  | { readonly kind: 'halves' }
+
+interface PhaseBase {
+  readonly tileWidth: number
+  readonly tileHeight: number
+}
+
+/** Phases run one after the other; the tiles of one phase in any order. */
+export type Phase = PhaseBase &
+  (
+    | {
+        readonly phase: 'rows'
+        readonly rows: Rows
+        /** along the row, before it is stored */
+        readonly across: Sum | null
+        readonly target: PackedBuffer
+      }
+    | {
+        readonly phase: 'columns'
+        readonly source: PackedBuffer
+        readonly down: Sum | null
+        readonly across: Sum | null
+        readonly target: PackedBuffer
+      }
+    | {
+        readonly phase: 'output'
+        readonly rows: Rows
+        readonly output: Output
+        /** where the window's output lies */
+        readonly address: number
+        readonly window: Window
+      }
+  )
+
+export const bytesPerOutputPixel: Readonly<Record<Output['kind'], number>> = { light: 16, view: 4, halves: 6 }
+
+/** Packed pixels that a worker can hold of one row while it is summed. */
+export const rowPixels = 4096
+export const tileWidth = 512
+export const tileHeight = 32

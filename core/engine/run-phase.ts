@@ -1,0 +1,139 @@
+/** Computes tiles of one phase. Tiles know nothing of each other: any layout and any order give the same bits. */
+
+import { pixelCount, type Window } from '../image/window'
+import { reach, reduceBlocks } from '../kernels/gaussian'
+import { pixelBytes, planeBytes, stripBytes, stripPixels, type Kernels } from '../kernels/kernels'
+import type { Phase, Sum } from './program'
+import { pixelAt, RowMaker, type FillStrip, type WorkMemory } from './row-maker'
+
+/** Computes one tile of the phase's window. */
+export type RunTile = (tile: Window) => void
+
+/** The window whose tiles the phase is made of. */
+export function windowOf(phase: Phase): Window {
+  return phase.phase === 'output' ? phase.window : phase.target.window
+}
+
+/** Lays out what the phase needs in the worker's memory. */
+export function prepare(phase: Phase, kernels: Kernels, work: WorkMemory): RunTile {
+  work.reset()
+  const maker = new RowMaker(kernels, work)
+  switch (phase.phase) {
+    case 'rows':
+      return rowsPhase(phase, kernels, work, maker)
+    case 'columns':
+      return columnsPhase(phase, kernels, maker)
+    case 'output':
+      return outputPhase(phase, kernels, work, maker)
+  }
+}
+
+/** Sums a packed row that starts `before` pixels to the left of what is wanted. */
+interface AcrossSum {
+  /** the pixels to make ready for `count` results from x on */
+  span(x: number, count: number): readonly [first: number, length: number]
+  run(to: number, row: number, count: number): void
+}
+
+function acrossSum(sum: Sum, kernels: Kernels, maker: RowMaker): AcrossSum {
+  const weights = maker.weights(sum.weights)
+  if (sum.sum === 'filter') {
+    const radius = sum.weights.length - 1
+    return {
+      span: (x, count) => [x - radius, count + 2 * radius],
+      run: (to, row, count) => kernels.filterRow(to, row + radius * pixelBytes, count, weights, radius),
+    }
+  }
+  const { step } = sum
+  return {
+    span: (x, count) => [(x - reach) * step, (count + 2 * reach) * step],
+    run: (to, row, count) => kernels.reduceRow(to, row, count, step, weights, reduceBlocks * step),
+  }
+}
+
+/** Fills a packed row of any length, strip by strip. */
+function packRow(kernels: Kernels, fill: FillStrip, strip: number) {
+  return (to: number, x: number, y: number, count: number) => {
+    for (let done = 0; done < count; done += stripPixels) {
+      const some = Math.min(stripPixels, count - done)
+      fill(strip, x + done, y, some)
+      kernels.pack(to + done * pixelBytes, strip, some)
+    }
+  }
+}
+
+function rowsPhase(
+  { rows, across, target }: Extract<Phase, { phase: 'rows' }>,
+  kernels: Kernels,
+  work: WorkMemory,
+  maker: RowMaker,
+): RunTile {
+  const pack = packRow(kernels, maker.fill(rows), work.take(stripBytes))
+  if (!across) {
+    return ({ x, y, width, height }) => {
+      for (let row = y; row < y + height; row++) pack(target.address + pixelAt(target.window, x, row), x, row, width)
+    }
+  }
+  const sum = acrossSum(across, kernels, maker)
+  const packed = maker.packedRow()
+  return ({ x, y, width, height }) => {
+    const [first, length] = sum.span(x, width)
+    for (let row = y; row < y + height; row++) {
+      pack(packed, first, row, length)
+      sum.run(target.address + pixelAt(target.window, x, row), packed, width)
+    }
+  }
+}
+
+function columnsPhase(
+  { source, down, across, target }: Extract<Phase, { phase: 'columns' }>,
+  kernels: Kernels,
+  maker: RowMaker,
+): RunTile {
+  const stride = source.window.width * pixelBytes
+  const weights = down ? maker.weights(down.weights) : 0
+  const sumDown = (to: number, x: number, y: number, count: number) => {
+    const at = (row: number) => source.address + pixelAt(source.window, x, row)
+    if (!down) kernels.copy(to, at(y), count * pixelBytes)
+    else if (down.sum === 'filter') kernels.filterColumn(to, at(y), count, stride, weights, down.weights.length - 1)
+    else kernels.sumRows(to, at((y - reach) * down.step), count, stride, weights, reduceBlocks * down.step)
+  }
+  const sum = across && acrossSum(across, kernels, maker)
+  const packed = sum ? maker.packedRow() : 0
+  return ({ x, y, width, height }) => {
+    for (let row = y; row < y + height; row++) {
+      const to = target.address + pixelAt(target.window, x, row)
+      if (!sum) sumDown(to, x, row, width)
+      else {
+        const [first, length] = sum.span(x, width)
+        sumDown(packed, first, row, length)
+        sum.run(to, packed, width)
+      }
+    }
+  }
+}
+
+function outputPhase(
+  { rows, output, address, window }: Extract<Phase, { phase: 'output' }>,
+  kernels: Kernels,
+  work: WorkMemory,
+  maker: RowMaker,
+): RunTile {
+  const fill = maker.fill(rows)
+  const strip = work.take(stripBytes)
+  const plane = work.take(planeBytes)
+  const planeOfHalves = pixelCount(window) * 2
+  const store = (x: number, y: number, count: number) => {
+    const at = (y - window.y) * window.width + x - window.x
+    if (output.kind === 'light') kernels.pack(address + at * pixelBytes, strip, count)
+    else if (output.kind === 'view') kernels.view(address + at * 4, strip, count, output.view, plane, x, y)
+    else
+      for (let c = 0; c < 3; c++) kernels.toHalves(address + c * planeOfHalves + at * 2, strip + c * planeBytes, count)
+  }
+  return ({ x, y, width, height }) => {
+    for (let row = y; row < y + height; row++) {
+      fill(strip, x, row, width)
+      store(x, row, width)
+    }
+  }
+}

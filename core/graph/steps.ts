@@ -1,0 +1,204 @@
+/**
+ * The graph of one picture: immutable steps, each with a content key. Equal key, equal pixels.
+ *
+ * Steps are few and general: treatments and landings are built of them, and the engine knows nothing else. The functions
+ * here make them with their keys; a step whose settings change nothing is left out.
+ */
+
+import type { ColourStep } from '../kernels/colour-program'
+import type { Resampling } from '../kernels/kernels'
+import { contentKey } from './content-key'
+
+/** Working scale: full, half or quarter. */
+export type Scale = 1 | 2 | 4
+
+/** What is taken to be true of a source. */
+export interface Claims {
+  readonly encoding: 'linear' | 'srgb'
+  readonly primaries: 'rec709'
+  readonly alpha: 'none' | 'premultiplied' | 'straight'
+}
+
+/** What of a file is taken: a picture, one channel as coverage, or two as places (red across, green down). */
+export type Takes = 'rgba' | 'matte' | 'map'
+
+/** A source frame to be brought in: which file, which of its channels, how to read it. */
+export interface FrameRequest {
+  readonly source: string
+  readonly sourceName: string
+  /** relative to the shot file, frame number filled in */
+  readonly path: string
+  /** null for a still */
+  readonly frame: number | null
+  readonly part: string | null
+  readonly takes: Takes
+  readonly claims: Claims
+  readonly scale: Scale
+}
+
+/** One number a channel for each parameter. */
+export type ParameterValues = Readonly<Record<string, readonly number[]>>
+
+export type LandingKind = 'plate' | 'over' | 'plus-lighter' | 'shadow' | 'occlusion' | 'reveal'
+
+/** What lies beyond the input of a step that looks around: nothing, or its outermost pixels again. */
+export type Beyond = 'empty' | 'extend'
+
+export interface FrameStep {
+  readonly op: 'frame'
+  readonly key: string
+  readonly request: FrameRequest
+}
+
+/** Colour of single pixels. */
+export interface ColourRun {
+  readonly op: 'colour'
+  readonly key: string
+  readonly input: Step
+  readonly steps: readonly ColourStep[]
+}
+
+/** A kernel of a treatment's own on single pixels, found by the treatment's kind. */
+export interface PointStep {
+  readonly op: 'point'
+  readonly key: string
+  readonly input: Step
+  readonly kind: string
+  readonly values: ParameterValues
+  readonly place: Place
+}
+
+/** What randomness is keyed by. */
+export interface Place {
+  readonly shot: string
+  readonly frame: number
+}
+
+/** A Gaussian blur; sigmas in pixels of the graph's scale. */
+export interface BlurStep {
+  readonly op: 'blur'
+  readonly key: string
+  readonly input: Step
+  readonly sigmaX: number
+  readonly sigmaY: number
+  readonly beyond: Beyond
+}
+
+/** The mean over a disc whose edge is antialiased; radius in pixels of the graph's scale. */
+export interface DiscStep {
+  readonly op: 'disc'
+  readonly key: string
+  readonly input: Step
+  readonly radius: number
+  readonly beyond: Beyond
+}
+
+/**
+ * Pixels taken from where a map says: red and green are shares of the width and height of `frame`, pixel centres at
+ * (i + 0.5) / n, red to the right, green downwards.
+ */
+export interface WarpStep {
+  readonly op: 'warp'
+  readonly key: string
+  readonly input: Step
+  readonly map: FrameStep
+  readonly frame: { readonly width: number; readonly height: number }
+  readonly filter: Resampling
+}
+
+export interface LandStep {
+  readonly op: 'land'
+  readonly key: string
+  readonly behind: Step
+  readonly element: Step
+  /** the plate as it came in, for landings that show it again */
+  readonly plate: Step
+  readonly kind: LandingKind
+  readonly values: ParameterValues
+}
+
+export type Step = FrameStep | ColourRun | PointStep | BlurStep | DiscStep | WarpStep | LandStep
+
+/** Raise when the same colour steps, blur, disc or warp should give other pixels. */
+const kernelVersion = 2
+
+export function frameStep(request: FrameRequest, fingerprint: string): FrameStep {
+  const { path, part, takes, claims, scale } = request
+  return { op: 'frame', key: contentKey('frame', 1, path, fingerprint, part, takes, claims, scale), request }
+}
+
+/** @returns the input itself when there is nothing to do */
+export function colour(input: Step, steps: readonly ColourStep[]): Step {
+  if (steps.length === 0) return input
+  return { op: 'colour', key: contentKey('colour', kernelVersion, steps, input.key), input, steps }
+}
+
+/** @param version of the treatment: part of the key */
+export function point(input: Step, kind: string, version: number, values: ParameterValues, place: Place): Step {
+  return { op: 'point', key: contentKey('point', kind, version, values, place, input.key), input, kind, values, place }
+}
+
+/** Sigmas below a tenth of a pixel change nothing. */
+export function blur(input: Step, sigmaX: number, sigmaY: number, beyond: Beyond): Step {
+  if (sigmaX < 0.1 && sigmaY < 0.1) return input
+  return {
+    op: 'blur',
+    key: contentKey('blur', kernelVersion, sigmaX, sigmaY, beyond, input.key),
+    input,
+    sigmaX,
+    sigmaY,
+    beyond,
+  }
+}
+
+/** Radii of half a pixel and less change nothing. */
+export function disc(input: Step, radius: number, beyond: Beyond): Step {
+  if (radius <= 0.5) return input
+  return { op: 'disc', key: contentKey('disc', kernelVersion, radius, beyond, input.key), input, radius, beyond }
+}
+
+export function warp(input: Step, map: FrameStep, frame: WarpStep['frame'], filter: Resampling): Step {
+  const key = contentKey('warp', kernelVersion, filter, frame.width, frame.height, map.key, input.key)
+  return { op: 'warp', key, input, map, frame, filter }
+}
+
+/** @param version of the landing: part of the key */
+export function land(
+  behind: Step,
+  element: Step,
+  plate: Step,
+  kind: LandingKind,
+  version: number,
+  values: ParameterValues,
+): Step {
+  const key = contentKey('land', kind, version, values, behind.key, element.key, plate.key)
+  return { op: 'land', key, behind, element, plate, kind, values }
+}
+
+/** @returns the steps whose pixels this one reads */
+export function inputsOf(step: Step): readonly Step[] {
+  switch (step.op) {
+    case 'frame':
+      return []
+    case 'warp':
+      return [step.input, step.map]
+    case 'land':
+      return step.kind === 'reveal' ? [step.behind, step.element, step.plate] : [step.behind, step.element]
+    default:
+      return [step.input]
+  }
+}
+
+/** @returns every frame the step needs, each once */
+export function framesOf(step: Step): FrameStep[] {
+  const found = new Map<string, FrameStep>()
+  const seen = new Set<string>()
+  const visit = (one: Step): void => {
+    if (seen.has(one.key)) return
+    seen.add(one.key)
+    if (one.op === 'frame') found.set(one.key, one)
+    inputsOf(one).forEach(visit)
+  }
+  visit(step)
+  return [...found.values()]
+}

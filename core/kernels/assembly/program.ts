@@ -1,0 +1,229 @@
+/**
+ * Colour steps that follow each other, on one strip that stays in the nearest cache: each runs over the strip's planes.
+ * Where the last vector reaches beyond the strip's pixels, what lies there is computed and never used.
+ *
+ * A program is words in memory: a step's number, then its floats; 0 ends it. core/kernels/colour-program.ts writes it.
+ *
+ * 1 affine      `gain c + veil a`: gain r g b, veil r g b
+ * 2 power       `(c / a)^p a` where c is above 0 and finite, else c; a counts as 1 where it is at most 1e-6; p r g b, not 0
+ * 3 matrix      three rows of three
+ * 4, 5          sRGB code values to linear, and back
+ * 6, 7          straight colour to premultiplied, and back (colour stays where a is at most 1e-6)
+ * 8, 9          log2 and 2^c of each channel as it stands
+ * 10 above      light above a threshold with a soft knee, quadratic between t - k and t + k; alpha becomes 0: t, k, 1 / 4k
+ *
+ * Alpha stays but for 10. NaN comes out as the one NaN.
+ */
+
+import { PLANE, absolute, oneNaN, scratch, signedAs } from './lanes'
+import { ONE, constant, exp2, log2, powerPlane } from './curves'
+
+// @ts-ignore: decorator
+@inline
+function operand(at: usize, index: usize): v128 {
+  return v128.load32_splat(at + 4 + (index << 2))
+}
+
+export function colourProgram(strip: usize, count: i32, program: usize): void {
+  if (count <= 0) return
+  const bytes = (<usize>(count + 3) >> 2) << 4
+  let at = program
+  for (let step = i32.load(at); step !== 0; step = i32.load(at)) {
+    switch (step) {
+      case 1: {
+        for (let c: usize = 0; c < 3; c++)
+          affine(strip + c * PLANE, strip + 3 * PLANE, bytes, operand(at, c), operand(at, c + 3))
+        at += 28
+        break
+      }
+      case 2: {
+        divisors(strip + 3 * PLANE, bytes)
+        for (let c: usize = 0; c < 3; c++) {
+          const exponent = f32.load(at + 4 + (c << 2))
+          if (exponent !== 1) power(strip + c * PLANE, bytes, exponent)
+        }
+        at += 16
+        break
+      }
+      case 3: {
+        matrix(strip, bytes, at + 4)
+        at += 40
+        break
+      }
+      case 10: {
+        for (let c: usize = 0; c < 3; c++)
+          lightAbove(strip + c * PLANE, bytes, operand(at, 0), operand(at, 1), operand(at, 2))
+        memory.fill(strip + 3 * PLANE, 0, bytes)
+        at += 16
+        break
+      }
+      default: {
+        for (let c: usize = 0; c < 3; c++) plain(step, strip + c * PLANE, strip + 3 * PLANE, bytes)
+        at += 4
+        break
+      }
+    }
+  }
+}
+
+function plain(step: i32, plane: usize, alpha: usize, bytes: usize): void {
+  const end = plane + bytes
+  let p = plane
+  let a = alpha
+  if (step === 4) linearFromSrgb(plane, bytes)
+  else if (step === 5) srgbFromLinear(plane, bytes)
+  else if (step === 6) {
+    do {
+      v128.store(p, oneNaN(f32x4.mul(v128.load(p), v128.load(a))))
+      p += 16
+      a += 16
+    } while (p < end)
+  } else if (step === 7) {
+    do {
+      v128.store(p, oneNaN(f32x4.div(v128.load(p), divisor(v128.load(a)))))
+      p += 16
+      a += 16
+    } while (p < end)
+  } else if (step === 8) {
+    do {
+      v128.store(p, oneNaN(log2(v128.load(p))))
+      p += 16
+    } while (p < end)
+  } else {
+    do {
+      v128.store(p, oneNaN(exp2(v128.load(p))))
+      p += 16
+    } while (p < end)
+  }
+}
+
+// @ts-ignore: decorator
+@inline
+function divisor(alpha: v128): v128 {
+  return v128.bitselect(alpha, constant(ONE), f32x4.gt(alpha, constant(38)))
+}
+
+function affine(plane: usize, alpha: usize, bytes: usize, gain: v128, veil: v128): void {
+  const end = plane + bytes
+  let p = plane
+  let a = alpha
+  do {
+    v128.store(p, oneNaN(f32x4.add(f32x4.mul(v128.load(p), gain), f32x4.mul(veil, v128.load(a)))))
+    p += 16
+    a += 16
+  } while (p < end)
+}
+
+/** Alphas to divide by, and one over them, for the whole strip. */
+function divisors(alpha: usize, bytes: usize): void {
+  const divide = scratch
+  const over = scratch + PLANE
+  let i: usize = 0
+  do {
+    const d = divisor(v128.load(alpha + i))
+    v128.store(divide + i, d)
+    v128.store(over + i, f32x4.div(constant(ONE), d))
+    i += 16
+  } while (i < bytes)
+}
+
+/** `(c / a)^p a` where c lies between 0 and infinity; the rest stays. `divisors` comes first. */
+function power(plane: usize, bytes: usize, exponent: f32): void {
+  const divide = scratch
+  const over = scratch + PLANE
+  const values = scratch + 2 * PLANE
+  let i: usize = 0
+  do {
+    v128.store(values + i, f32x4.mul(v128.load(plane + i), v128.load(over + i)))
+    i += 16
+  } while (i < bytes)
+  powerPlane(values, scratch + 3 * PLANE, bytes, exponent)
+  const infinity = constant(32)
+  i = 0
+  do {
+    const c = v128.load(plane + i)
+    const raised = f32x4.mul(v128.load(values + i), v128.load(divide + i))
+    const usual = v128.and(f32x4.gt(c, f32x4.splat(0)), f32x4.lt(c, infinity))
+    v128.store(plane + i, oneNaN(v128.bitselect(raised, c, usual)))
+    i += 16
+  } while (i < bytes)
+}
+
+/** sRGB code values (IEC 61966-2-1) to linear; mirrored for negatives, going on above 1. */
+function linearFromSrgb(plane: usize, bytes: usize): void {
+  const values = scratch + 2 * PLANE
+  let i: usize = 0
+  do {
+    const magnitude = absolute(v128.load(plane + i))
+    v128.store(values + i, f32x4.div(f32x4.add(magnitude, constant(26)), constant(27)))
+    i += 16
+  } while (i < bytes)
+  powerPlane(values, scratch + 3 * PLANE, bytes, 2.4)
+  i = 0
+  do {
+    const code = v128.load(plane + i)
+    const magnitude = absolute(code)
+    const low = f32x4.div(magnitude, constant(25))
+    const linear = v128.bitselect(low, v128.load(values + i), f32x4.le(magnitude, constant(30)))
+    const usual = f32x4.lt(magnitude, constant(32))
+    v128.store(plane + i, oneNaN(v128.bitselect(signedAs(linear, code), code, usual)))
+    i += 16
+  } while (i < bytes)
+}
+
+/** Linear to sRGB code values, likewise. */
+function srgbFromLinear(plane: usize, bytes: usize): void {
+  const values = scratch + 2 * PLANE
+  let i: usize = 0
+  do {
+    v128.store(values + i, absolute(v128.load(plane + i)))
+    i += 16
+  } while (i < bytes)
+  powerPlane(values, scratch + 3 * PLANE, bytes, 1.0 / 2.4)
+  i = 0
+  do {
+    const linear = v128.load(plane + i)
+    const magnitude = absolute(linear)
+    const low = f32x4.mul(magnitude, constant(25))
+    const high = f32x4.sub(f32x4.mul(v128.load(values + i), constant(27)), constant(26))
+    const code = v128.bitselect(low, high, f32x4.le(magnitude, constant(31)))
+    const usual = f32x4.lt(magnitude, constant(32))
+    v128.store(plane + i, oneNaN(v128.bitselect(signedAs(code, linear), linear, usual)))
+    i += 16
+  } while (i < bytes)
+}
+
+function matrix(strip: usize, bytes: usize, rows: usize): void {
+  const end = strip + bytes
+  const m0 = v128.load32_splat(rows)
+  const m1 = v128.load32_splat(rows, 4)
+  const m2 = v128.load32_splat(rows, 8)
+  const m3 = v128.load32_splat(rows, 12)
+  const m4 = v128.load32_splat(rows, 16)
+  const m5 = v128.load32_splat(rows, 20)
+  const m6 = v128.load32_splat(rows, 24)
+  const m7 = v128.load32_splat(rows, 28)
+  const m8 = v128.load32_splat(rows, 32)
+  let p = strip
+  do {
+    const r = v128.load(p)
+    const g = v128.load(p, PLANE)
+    const b = v128.load(p, 2 * PLANE)
+    v128.store(p, oneNaN(f32x4.add(f32x4.add(f32x4.mul(m0, r), f32x4.mul(m1, g)), f32x4.mul(m2, b))))
+    v128.store(p, oneNaN(f32x4.add(f32x4.add(f32x4.mul(m3, r), f32x4.mul(m4, g)), f32x4.mul(m5, b))), PLANE)
+    v128.store(p, oneNaN(f32x4.add(f32x4.add(f32x4.mul(m6, r), f32x4.mul(m7, g)), f32x4.mul(m8, b))), 2 * PLANE)
+    p += 16
+  } while (p < end)
+}
+
+function lightAbove(plane: usize, bytes: usize, threshold: v128, knee: v128, share: v128): void {
+  const end = plane + bytes
+  let p = plane
+  do {
+    const over = f32x4.sub(v128.load(p), threshold)
+    const into = f32x4.pmax(f32x4.splat(0), f32x4.add(over, knee))
+    const soft = f32x4.mul(f32x4.mul(into, into), share)
+    v128.store(p, oneNaN(v128.bitselect(soft, over, f32x4.lt(over, knee))))
+    p += 16
+  } while (p < end)
+}

@@ -1,0 +1,141 @@
+/** Pixels as the eye sees them: exposure, one channel or all, an encoding, eight bits. */
+
+import { constant, srgbHeld } from './curves'
+import { PLANE, scratch } from './lanes'
+
+/** A hash of place and channel as floats from 0 up to 1 (Mueller's 32-bit mixer, constants by Wellons). */
+// @ts-ignore: decorator
+@inline
+function hashed(x: v128, y: i32, channel: i32): v128 {
+  let h = i32x4.add(x, i32x4.splat(y * 0x9e3779b1 + channel * 0x85ebca77))
+  h = i32x4.mul(v128.xor(h, i32x4.shr_u(h, 16)), i32x4.splat(0x7feb352d))
+  h = i32x4.mul(v128.xor(h, i32x4.shr_u(h, 15)), i32x4.splat(<i32>0x846ca68b))
+  h = v128.xor(h, i32x4.shr_u(h, 16))
+  return f32x4.mul(f32x4.convert_i32x4_s(i32x4.shr_u(h, 8)), f32x4.splat(5.9604644775390625e-8))
+}
+
+/** Four code values 0..1 to 0..255: noise of one code is added, then the nearest is taken, ties to even. */
+// @ts-ignore: decorator
+@inline
+function bytes(code: v128, x: v128, y: i32, channel: i32): v128 {
+  const noise = f32x4.sub(hashed(x, y, channel), constant(33))
+  const noisy = f32x4.add(f32x4.mul(code, constant(37)), noise)
+  const held = f32x4.pmin(constant(37), f32x4.pmax(f32x4.splat(0), noisy))
+  return i32x4.sub(f32x4.add(held, constant(19)), constant(19))
+}
+
+/**
+ * To opaque 8-bit RGBA through sRGB, each channel rounded to the nearest code exactly.
+ *
+ * @param table see core/kernels/srgb.ts: 257 floats, the least value of each code; then the code at the start of each of
+ *   26624 runs of floats from 2^-13 to 1 that share their upper 20 bits
+ */
+export function viewAll(to: usize, strip: usize, count: i32, exposure: f32, table: usize): void {
+  if (count <= 0) return
+  const bytes = <usize>count << 2
+  // Scalar loads from memory cost less than taking lanes out of vectors.
+  const held = scratch
+  for (let c: usize = 0; c < 3; c++) hold(held + c * PLANE, strip + c * PLANE, bytes, exposure)
+  let p = held
+  let t = to
+  const end = held + bytes
+  do {
+    const r = code(table, i32.load(p))
+    const g = code(table, i32.load(p, PLANE))
+    const b = code(table, i32.load(p, 2 * PLANE))
+    store<u32>(t, r | (g << 8) | (b << 16) | 0xff000000)
+    p += 4
+    t += 4
+  } while (p < end)
+}
+
+/** Exposes, and holds to what the table covers. */
+function hold(to: usize, plane: usize, bytes: usize, exposure: f32): void {
+  const lowest = i32x4.splat(0x39000000)
+  const highest = i32x4.splat(0x3f7fffff)
+  const stops = f32x4.splat(exposure)
+  let i: usize = 0
+  do {
+    v128.store(to + i, f32x4.pmin(highest, f32x4.pmax(lowest, f32x4.mul(v128.load(plane + i), stops))))
+    i += 16
+  } while (i < bytes)
+}
+
+/** Code of a float between 2^-13 and 1 by its bits; floats above 0 are in the order of their bits. */
+// @ts-ignore: decorator
+@inline
+function code(table: usize, bits: i32): u32 {
+  const low = <u32>load<u8>(table + <usize>(bits >>> 12) - (0x39000000 >>> 12), 1028)
+  return low + <u32>(bits >= load<i32>(table + (<usize>low << 2), 4))
+}
+
+// @ts-ignore: decorator
+@inline
+function codeOf(scaled: f32, table: usize): u32 {
+  const lowest = reinterpret<f32>(0x39000000)
+  const x = scaled > lowest ? (scaled < 1 ? scaled : reinterpret<f32>(0x3f7fffff)) : lowest
+  return code(table, reinterpret<i32>(x))
+}
+
+/** One plane as a grey through sRGB. */
+export function viewGrey(to: usize, plane: usize, count: i32, exposure: f32, table: usize): void {
+  for (let i = 0; i < count; i++) {
+    const grey = codeOf(load<f32>(plane + (<usize>i << 2)) * exposure, table)
+    store<u32>(to + (<usize>i << 2), grey * 0x010101 | 0xff000000)
+  }
+}
+
+/** One plane as a grey, as a plain share: what alpha is. */
+export function viewShare(to: usize, plane: usize, count: i32): void {
+  for (let i = 0; i < count; i++) {
+    const v = load<f32>(plane + (<usize>i << 2))
+    const grey = v > 0 ? <u32>nearest<f32>((v < 1 ? v : 1) * 255) : 0
+    store<u32>(to + (<usize>i << 2), grey * 0x010101 | 0xff000000)
+  }
+}
+
+/** Luma by the weights given, into a plane of its own. */
+export function luma(to: usize, strip: usize, count: i32, r: f32, g: f32, b: f32): void {
+  for (let i = 0; i < count; i++) {
+    const p = strip + (<usize>i << 2)
+    store<f32>(to + (<usize>i << 2), r * load<f32>(p) + g * load<f32>(p, PLANE) + b * load<f32>(p, 2 * PLANE))
+  }
+}
+
+/**
+ * As `viewAll`, with noise of one code before cutting, so that slow gradients do not band.
+ *
+ * @param x place of the first pixel in the frame, with `y`: all that the noise depends on
+ */
+export function viewDithered(to: usize, strip: usize, count: i32, exposure: f32, x: i32, y: i32): void {
+  if (count <= 0) return
+  const stops = f32x4.splat(exposure)
+  const opaque = i32x4.splat(<i32>0xff000000)
+  let p = strip
+  let t = to
+  let left = count
+  let xs = i32x4.add(i32x4.splat(x), steps())
+  do {
+    const r = bytes(srgbHeld(f32x4.mul(v128.load(p), stops)), xs, y, 0)
+    const g = bytes(srgbHeld(f32x4.mul(v128.load(p, PLANE), stops)), xs, y, 1)
+    const b = bytes(srgbHeld(f32x4.mul(v128.load(p, 2 * PLANE), stops)), xs, y, 2)
+    const out = v128.or(v128.or(r, opaque), v128.or(i32x4.shl(g, 8), i32x4.shl(b, 16)))
+    if (left > 3) v128.store(t, out)
+    else {
+      v128.store_lane<u32>(t, out, 0)
+      if (left > 1) v128.store_lane<u32>(t + 4, out, 1)
+      if (left > 2) v128.store_lane<u32>(t + 8, out, 2)
+    }
+    p += 16
+    t += 16
+    left -= 4
+    xs = i32x4.add(xs, i32x4.splat(4))
+  } while (left > 0)
+}
+
+// @ts-ignore: decorator
+@inline
+function steps(): v128 {
+  const two = i32x4.replace_lane(i32x4.replace_lane(i32x4.splat(0), 1, 1), 2, 2)
+  return i32x4.replace_lane(two, 3, 3)
+}

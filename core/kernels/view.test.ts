@@ -1,0 +1,93 @@
+import fc from 'fast-check'
+import { kernelBench, putStrip } from '../test/kernels'
+import { stripBytes, type ViewSettings } from './kernels'
+import { linearFromSrgb, srgbFromLinear } from './srgb'
+
+const bench = kernelBench()
+const bytes = new Uint8Array(bench.kernels.memory)
+const [strip, work, target] = [bench.free, bench.free + stripBytes, bench.free + 2 * stripBytes]
+
+function seen(pixels: readonly (readonly number[])[], settings: Partial<ViewSettings> = {}, x = 0, y = 0): number[][] {
+  putStrip(bench, strip, pixels)
+  bytes.fill(7, target, target + pixels.length * 4 + 16)
+  bench.kernels.view(
+    target,
+    strip,
+    pixels.length,
+    { exposure: 1, channel: 'all', encoding: 'srgb', ...settings },
+    work,
+    x,
+    y,
+  )
+  expect(bytes[target + pixels.length * 4]).toBe(7)
+  return pixels.map((_, i) => [...bytes.slice(target + i * 4, target + i * 4 + 4)])
+}
+
+const light = fc.float({ min: Math.fround(-0.1), max: Math.fround(1.2), noNaN: true })
+
+test('codes are the curve, rounded exactly', () => {
+  fc.assert(
+    fc.property(fc.array(fc.tuple(light, light, light), { minLength: 1, maxLength: 9 }), (pixels) => {
+      seen(pixels.map((p) => [...p, 0.5])).forEach((found, i) =>
+        expect(found).toEqual([
+          ...pixels[i].map((v) => Math.round(Math.min(1, Math.max(0, srgbFromLinear(v))) * 255)),
+          255,
+        ]),
+      )
+    }),
+    { numRuns: 1000 },
+  )
+})
+
+test('the floats on both sides of every step between codes fall to the right sides', () => {
+  const bits = new Uint32Array(1)
+  const float = new Float32Array(bits.buffer)
+  for (let code = 1; code < 256; code++) {
+    const exact = linearFromSrgb((code - 0.5) / 255)
+    float[0] = exact
+    while (float[0] >= exact) bits[0]--
+    const below = float[0]
+    bits[0]++
+    expect(seen([[below, float[0], 0, 1]])[0].slice(0, 2)).toEqual([code - 1, code])
+  }
+})
+
+test('NaN is black, infinity white, negatives black', () => {
+  expect(seen([[NaN, Infinity, -Infinity, 1]])[0]).toEqual([0, 255, 0, 255])
+})
+
+test('exposure and channels', () => {
+  const pixel = [[0.18, 0.5, 1, 0.5]]
+  const code = (v: number) => Math.round(srgbFromLinear(v) * 255)
+  expect(seen(pixel, { exposure: 2 })[0]).toEqual([code(0.36), 255, 255, 255])
+  expect(seen(pixel, { exposure: 2, channel: 'red' })[0]).toEqual([code(0.36), code(0.36), code(0.36), 255])
+  expect(seen(pixel, { channel: 'green' })[0][0]).toBe(code(0.5))
+  expect(seen(pixel, { channel: 'blue' })[0][0]).toBe(255)
+  expect(seen(pixel, { exposure: 2, channel: 'alpha' })[0][0]).toBe(128)
+  expect(seen(pixel, { channel: 'luma' })[0][0]).toBe(code(0.2126 * 0.18 + 0.7152 * 0.5 + 0.0722))
+})
+
+describe('with noise against banding', () => {
+  const count = 512
+  const flat = (v: number) => Array.from({ length: count }, () => [v, v, v, 1])
+
+  test('the mean is the exact code value, and no code is further than one away', () => {
+    for (const v of [0.001, 0.02, 0.2, 0.7]) {
+      const exact = srgbFromLinear(v) * 255
+      let sum = 0
+      for (let y = 0; y < 20; y++)
+        for (const [r] of seen(flat(v), { dither: true }, 0, y)) {
+          expect(Math.abs(r - exact)).toBeLessThan(1.001)
+          sum += r
+        }
+      // The deviation of a mean of 10240 codes with noise of one step is below 0.005.
+      expect(Math.abs(sum / (20 * count) - exact)).toBeLessThan(0.03)
+    }
+  })
+
+  test('noise depends on the place alone', () => {
+    const whole = seen(flat(0.1), { dither: true }, 100, 5)
+    expect(seen(flat(0.1).slice(0, 7), { dither: true }, 103, 5)).toEqual(whole.slice(3, 10))
+    expect(seen(flat(0.1), { dither: true }, 100, 6)).not.toEqual(whole)
+  })
+})

@@ -1,0 +1,30 @@
+/** For the tests: a source step, and what treatments know of their surroundings. */
+
+import { frameStep, type FrameRequest, type FrameStep } from '../graph/steps'
+import type { Surroundings } from '../treatments'
+
+export function someFrame(request: Partial<FrameRequest> = {}): FrameStep {
+  const whole: FrameRequest = {
+    source: 'cg',
+    sourceName: 'CG',
+    path: 'cg.1001.exr',
+    frame: 1001,
+    part: null,
+    takes: 'rgba',
+    claims: { encoding: 'linear', primaries: 'rec709', alpha: 'premultiplied' },
+    scale: 1,
+    ...request,
+  }
+  return frameStep(whole, 'same')
+}
+
+export function surroundings(given: Partial<Surroundings> = {}): Surroundings {
+  return {
+    scale: 1,
+    opaque: false,
+    place: { shot: 'small', frame: 1001 },
+    frameSize: { width: 300, height: 150 },
+    sources: {},
+    ...given,
+  }
+}

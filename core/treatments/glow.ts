@@ -1,0 +1,61 @@
+/** Glow: light above a threshold spreads in the glass and is added around itself. */
+
+import { blur, colour, land } from '../graph/steps'
+import type { Treatment } from './treatment'
+
+/** Widths and shares of the two bells: a close one and a wide one. */
+const bells = [
+  { width: 0.25, share: 0.6 },
+  { width: 1, share: 0.4 },
+] as const
+
+export const glow: Treatment<'glow'> = {
+  kind: 'glow',
+  label: 'Glow',
+  help: 'Adds a wide blur of the light above a threshold; the energy added is the amount times that light.',
+  station: 'glass',
+  parameters: [
+    {
+      name: 'threshold',
+      label: 'Threshold',
+      help: 'Scene-linear light below this does not glow.',
+      channels: 1,
+      unit: '',
+      least: 0,
+      most: 16,
+      step: 0.01,
+      initial: 1,
+    },
+    {
+      name: 'width',
+      label: 'Width',
+      help: 'Sigma of the wide part; the close part has a quarter of it.',
+      channels: 1,
+      unit: 'px',
+      least: 1,
+      most: 200,
+      step: 0.5,
+      initial: 40,
+    },
+    {
+      name: 'amount',
+      label: 'Amount',
+      help: 'Share of the light above the threshold that is added.',
+      channels: 3,
+      unit: '×',
+      least: 0,
+      most: 2,
+      step: 0.005,
+      initial: 0,
+    },
+  ],
+  build(input, { threshold, width, amount }, { scale, opaque }) {
+    if (amount.every((a) => a === 0)) return input
+    const bright = colour(input, [{ do: 'light-above', threshold: threshold[0], knee: threshold[0] / 4 }])
+    return bells.reduce((behind, bell) => {
+      const sigma = (width[0] * bell.width) / scale
+      const spread = blur(bright, sigma, sigma, opaque ? 'extend' : 'empty')
+      return land(behind, spread, behind, 'plus-lighter', 1, { amount: amount.map((a) => a * bell.share) })
+    }, input)
+  },
+}

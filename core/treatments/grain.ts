@@ -1,0 +1,67 @@
+/** Grain: white normal noise whose variance grows with light, new on every frame, the same for the same pixel everywhere. */
+
+import { sha256 } from '@noble/hashes/sha2'
+import { utf8ToBytes } from '@noble/hashes/utils'
+import { point } from '../graph/steps'
+import type { PointRun, Treatment } from './treatment'
+
+/** Numbers the stream of random numbers, so that others drawn for the same pixel are independent of these. */
+const stream = 1
+
+export const grain: Treatment<'grain'> = {
+  kind: 'grain',
+  label: 'Grain',
+  help: 'Adds noise of variance shot × light + read² per channel; white, drawn anew on every frame.',
+  station: 'sensor',
+  parameters: [
+    {
+      name: 'shot',
+      label: 'Shot',
+      help: 'Variance for each unit of scene-linear light, in thousandths.',
+      channels: 3,
+      unit: '×10⁻³',
+      least: 0,
+      most: 20,
+      step: 0.01,
+      initial: 0,
+    },
+    {
+      name: 'read',
+      label: 'Read',
+      help: 'Deviation in the dark, in thousandths of scene-linear light.',
+      channels: 3,
+      unit: '×10⁻³',
+      least: 0,
+      most: 100,
+      step: 0.05,
+      initial: 0,
+    },
+  ],
+  build(input, values, { place, scale }) {
+    if ([...values.shot, ...values.read].every((v) => v === 0)) return input
+    // A pixel at half scale is the mean of four: half the deviation, if the noise is white.
+    const reduced = { shot: values.shot.map((v) => v / scale ** 2), read: values.read.map((v) => v / scale) }
+    return point(input, 'grain', 1, reduced, place)
+  },
+  run: ((kernels, strip, count, { shot, read }, place, x, y, work) => {
+    const [low, high] = keyOf(place.shot)
+    kernels.normals(work, count, x, y, place.frame, stream, low, high)
+    const [shotR, shotG, shotB] = shot.map((v) => v / 1000)
+    const [readR, readG, readB] = read.map((v) => (v / 1000) ** 2)
+    kernels.addGrain(strip, work, count, shotR, shotG, shotB, readR, readG, readB)
+  }) satisfies PointRun,
+}
+
+const keys = new Map<string, readonly [number, number]>()
+
+/** 64 bits from the shot's name, so that two shots do not share their grain. */
+function keyOf(shot: string): readonly [number, number] {
+  let key = keys.get(shot)
+  if (!key) {
+    const { buffer, byteOffset } = sha256(utf8ToBytes(shot))
+    const view = new DataView(buffer, byteOffset)
+    key = [view.getInt32(0, true), view.getInt32(4, true)]
+    keys.set(shot, key)
+  }
+  return key
+}

@@ -1,0 +1,36 @@
+/** Saturation: mixes the element's colour with its own luma, so that CG that is too colourful meets the plate. */
+
+import { colour } from '../graph/steps'
+import type { Rgb } from '../kernels/colour-program'
+import type { Treatment } from './treatment'
+
+/** Luma weights of linear Rec.709 (ITU-R BT.709). */
+const weights = [0.2126, 0.7152, 0.0722] as const
+
+export const saturation: Treatment<'saturation'> = {
+  kind: 'saturation',
+  label: 'Saturation',
+  help: 'Takes colour towards its luma or away from it; 1 changes nothing, 0 leaves grey.',
+  station: 'set',
+  parameters: [
+    {
+      name: 'amount',
+      label: 'Saturation',
+      help: 'Factor on the distance of each channel from luma.',
+      channels: 1,
+      unit: '×',
+      least: 0,
+      most: 3,
+      step: 0.005,
+      initial: 1,
+    },
+  ],
+  build(input, { amount: [amount] }) {
+    if (amount === 1) return input
+    const row = (own: number): Rgb => {
+      const [r, g, b] = weights.map((w, i) => w * (1 - amount) + (i === own ? amount : 0))
+      return [r, g, b]
+    }
+    return colour(input, [{ do: 'matrix', rows: [row(0), row(1), row(2)] }])
+  },
+}
