@@ -28,14 +28,16 @@ export function nodeEngine({ load, threads, memoryBytes, built }: NodeEngineOpti
   })
 }
 
-function threadPort(worker: Worker): WorkerPort {
+/** A worker thread as the engine sees it. */
+export function threadPort(worker: Worker): WorkerPort {
   worker.unref()
   return {
     post: (message: ToWorker) => worker.postMessage(message),
     onMessage: (listener) => worker.on('message', (message: FromWorker) => listener(message)),
     onFailure: (listener) => {
       worker.on('error', (error) => listener(`a worker failed: ${error.message}`))
-      worker.on('exit', (code) => code !== 0 && listener(`a worker ended with code ${code}`))
+      // Workers never end by themselves.
+      worker.on('exit', (code) => listener(`a worker ended with code ${code}`))
     },
     terminate: () => void worker.terminate(),
   }

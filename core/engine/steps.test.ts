@@ -1,0 +1,283 @@
+import fc from 'fast-check'
+import { blur, colour, disc, land, point, warp, type Step } from '../graph/steps'
+import type { Planes } from '../image/planes'
+import type { Window } from '../image/window'
+import { erf } from '../kernels/gaussian'
+import { someFrame } from '../test/steps'
+import { localEngine } from '../test/small-shot'
+import type { SourceFrame } from './source-frame'
+
+/** What the engine makes of steps that look around, on made-up sources; and that tiles, bands and workers do not show. */
+
+const display: Window = { x: 0, y: 0, width: 700, height: 90 }
+const whole: Window = { x: -30, y: -20, width: 760, height: 130 }
+
+/** A source of floats, whatever the file is called. */
+function source(
+  window: Window,
+  names: readonly string[],
+  value: (name: string, x: number, y: number) => number,
+): Planes {
+  return {
+    dataWindow: window,
+    displayWindow: display,
+    planes: names.map((name) => ({
+      name,
+      type: 'float' as const,
+      samples: Float32Array.from({ length: window.width * window.height }, (_, i) =>
+        value(name, window.x + (i % window.width), window.y + Math.floor(i / window.width)),
+      ),
+    })),
+  }
+}
+
+const texture = (name: string, x: number, y: number) =>
+  0.4 + 0.3 * Math.sin(x * 1.7 + name.charCodeAt(0)) * Math.cos(y * 0.9 + x * 0.05)
+const sources: Record<string, () => Planes> = {
+  plate: () => source(display, ['R', 'G', 'B'], texture),
+  step: () => source(display, ['R', 'G', 'B'], (_n, x) => (x < 350 ? 0 : 1)),
+  dot: () =>
+    source({ x: 300, y: 40, width: 9, height: 9 }, ['R', 'G', 'B', 'A'], (_n, x, y) => (x === 304 && y === 44 ? 1 : 0)),
+  cg: () =>
+    source({ x: -15, y: 10, width: 500, height: 60 }, ['R', 'G', 'B', 'A'], (n, x, y) =>
+      n === 'A' ? 0.5 : texture(n, y, x) * 0.5,
+    ),
+  identity: () => source(display, ['R', 'G'], (n, x, y) => (n === 'R' ? (x + 0.5) / 700 : (y + 0.5) / 90)),
+  shift: () => source(display, ['R', 'G'], (n, x, y) => (n === 'R' ? (x + 3.5) / 700 : (y + 2.5) / 90)),
+  bend: () =>
+    source(display, ['R', 'G'], (n, x, y) =>
+      n === 'R' ? (x + 0.5 + 4 * Math.sin(y / 9)) / 700 : (y + 0.5 + 3 * Math.cos(x / 40)) / 90,
+    ),
+}
+const load = async ({ source: name }: { source: string }): Promise<SourceFrame> => ({
+  ...sources[name](),
+  decoded: false,
+})
+const from = (name: string) =>
+  someFrame({ source: name, path: name, takes: ['identity', 'shift', 'bend'].includes(name) ? 'map' : 'rgba' })
+const engine = (workers = 1, megabytes = 48) => localEngine(workers, load, megabytes)
+const frame = { width: 700, height: 90 }
+const place = { shot: 'small', frame: 7 }
+
+async function light(step: Step, window: Window): Promise<(x: number, y: number, c: number) => number> {
+  const pixels = await engine().light(step, window)
+  return (x, y, c) => pixels[((y - window.y) * window.width + x - window.x) * 4 + c]
+}
+
+describe('blur', () => {
+  test.each([0.7, 1.2, 3, 4, 11])(
+    'sigma %p turns a hard edge into an error function of just this sigma',
+    async (sigma) => {
+      const at = await light(blur(from('step'), sigma, 0, 'extend'), { x: 250, y: 40, width: 200, height: 1 })
+      for (let x = 250; x < 450; x++)
+        expect(Math.abs(at(x, 40, 0) - 0.5 * (1 + erf((x - 349.5) / (Math.SQRT2 * sigma))))).toBeLessThan(2e-4)
+    },
+  )
+
+  test.each([
+    [0.3, 0.5],
+    [2, 0],
+    [0, 5],
+    [6, 3],
+    [2, 9],
+    [20, 20],
+  ])('sigmas %p and %p keep the energy of a single pixel, and its place', async (sigmaX, sigmaY) => {
+    const window = { x: 100, y: -160, width: 408, height: 409 }
+    const at = await light(blur(from('dot'), sigmaX, sigmaY, 'empty'), window)
+    const moments = [0, 0, 0, 0, 0]
+    for (let y = window.y; y < window.y + window.height; y++)
+      for (let x = window.x; x < window.x + window.width; x++) {
+        const v = at(x, y, 3)
+        ;[1, x - 304, y - 44, (x - 304) ** 2, (y - 44) ** 2].forEach((factor, i) => (moments[i] += factor * v))
+      }
+    const [energy, dx, dy, xx, yy] = moments
+    const expected = (sigma: number) => (sigma < 0.1 ? 0 : sigma < 0.7 ? sigma ** 2 : sigma ** 2 + 1 / 12)
+    expect(energy).toBeCloseTo(1, 4)
+    // In hundredths of a pixel, since 160000 roundings add up.
+    expect(dx).toBeCloseTo(0, 2)
+    expect(dy).toBeCloseTo(0, 2)
+    expect(Math.abs(xx - expected(sigmaX))).toBeLessThanOrEqual(0.01 * expected(sigmaX) + 1e-6)
+    expect(Math.abs(yy - expected(sigmaY))).toBeLessThanOrEqual(0.01 * expected(sigmaY) + 1e-6)
+  })
+
+  test('an extended plate stays level at its edges, an empty surrounding darkens them', async () => {
+    const flat = colour(from('step'), [{ do: 'affine', gain: [0, 0, 0], veil: [1, 1, 1] }])
+    const extended = await light(blur(flat, 5, 5, 'extend'), display)
+    const emptied = await light(blur(flat, 5, 5, 'empty'), display)
+    expect(extended(0, 0, 0)).toBeCloseTo(1, 5)
+    expect(emptied(0, 0, 0)).toBeCloseTo(0.25, 1)
+    expect(emptied(350, 45, 0)).toBeCloseTo(1, 4)
+  })
+})
+
+test('a disc spreads a single pixel evenly over its area', async () => {
+  const at = await light(disc(from('dot'), 4.5, 'empty'), { x: 290, y: 30, width: 30, height: 30 })
+  expect(at(304, 44, 0)).toBeCloseTo(1 / (Math.PI * 4.5 ** 2), 4)
+  expect(at(307, 44, 0)).toBeCloseTo(at(304, 44, 0), 6)
+  expect(at(310, 44, 0)).toBe(0)
+})
+
+describe('warp', () => {
+  test('through an identity map changes hardly anything', async () => {
+    const plain = await engine().light(from('plate'), display)
+    const map = await engine().light(warp(from('plate'), from('identity'), frame, 'catmull-rom'), display)
+    // Places are shares in single precision, so a pixel's middle is met only to within a few thousandths.
+    expect(map.reduce((worst, v, i) => Math.max(worst, Math.abs(v - plain[i])), 0)).toBeLessThan(2e-3)
+  })
+
+  test('by whole pixels is a shift; beyond the source there is nothing', async () => {
+    const at = await light(warp(from('plate'), from('shift'), frame, 'bilinear'), display)
+    const plain = await light(from('plate'), display)
+    for (const [x, y] of [
+      [10, 10],
+      [500, 60],
+      [0, 0],
+    ])
+      expect(at(x, y, 1)).toBeCloseTo(plain(x + 3, y + 2, 1), 3)
+    expect(at(699, 10, 3)).toBe(0)
+  })
+
+  test('a small window asks for a small piece of what is warped', async () => {
+    const step = warp(blur(from('plate'), 2, 2, 'extend'), from('bend'), frame, 'catmull-rom')
+    const one = engine()
+    await one.light(from('plate'), { x: 0, y: 0, width: 1, height: 1 })
+    await one.light(step, { x: 200, y: 40, width: 8, height: 8 })
+    const little = one.usedBytes()
+    await one.light(step, display)
+    // The buffers of the small window are a few tiles; those of the whole are megabytes.
+    expect(one.usedBytes() - little).toBeGreaterThan(1e6)
+  })
+})
+
+/** Everything at once: rebuilt, softened, bent CG over a grainy plate with a glow, and a shadow of itself. */
+function everything(): Step {
+  const plate = from('plate')
+  const cg = colour(from('cg'), [{ do: 'power', exponent: [0.8, 0.9, 1.1] }])
+  const rebuilt = land(cg, from('plate'), cg, 'plus-lighter', 1, { amount: [0.1, 0.1, 0.1] })
+  const bent = warp(blur(rebuilt, 1.3, 4.2, 'empty'), from('bend'), frame, 'catmull-rom')
+  const shadowed = land(plate, disc(from('cg'), 3.3, 'empty'), plate, 'shadow', 1, {
+    ratio: [0.4, 0.5, 0.6],
+    veil: [0, 0, 0],
+  })
+  const over = land(shadowed, bent, plate, 'over', 1, {})
+  const front = land(over, from('dot'), plate, 'reveal', 1, {})
+  const bright = colour(front, [{ do: 'light-above', threshold: 0.4, knee: 0.1 }])
+  const glowing = land(front, blur(bright, 21, 21, 'extend'), front, 'plus-lighter', 1, { amount: [0.5, 0.5, 0.5] })
+  return point(glowing, 'grain', 1, { shot: [1, 1, 1], read: [2, 2, 2] }, place)
+}
+
+describe('the same bits', () => {
+  const sameBits = (a: Float32Array, b: Float32Array) => Buffer.from(a.buffer).equals(Buffer.from(b.buffer))
+
+  test('for one worker or three', async () => {
+    expect(sameBits(await engine(3).light(everything(), whole), await engine(1).light(everything(), whole))).toBe(true)
+  })
+
+  test('in bands where memory is short', async () => {
+    expect(sameBits(await engine(1, 14).light(everything(), whole), await engine(1).light(everything(), whole))).toBe(
+      true,
+    )
+  })
+
+  test('for the whole and for any window of it, in any order, whatever was made before', async () => {
+    const reference = await engine(1).light(everything(), whole)
+    const one = engine(2)
+    const anyWindow = fc
+      .tuple(
+        fc.nat(whole.width - 1),
+        fc.nat(whole.height - 1),
+        fc.integer({ min: 1, max: 300 }),
+        fc.integer({ min: 1, max: 70 }),
+      )
+      .map(([x, y, width, height]) => ({
+        x: whole.x + x,
+        y: whole.y + y,
+        width: Math.min(width, whole.width - x),
+        height: Math.min(height, whole.height - y),
+      }))
+    await fc.assert(
+      fc.asyncProperty(anyWindow, async (window) => {
+        const part = await one.light(everything(), window)
+        for (let row = 0; row < window.height; row++) {
+          const start = ((window.y + row - whole.y) * whole.width + window.x - whole.x) * 4
+          for (let i = 0; i < window.width * 4; i++)
+            if (!Object.is(part[row * window.width * 4 + i], reference[start + i]))
+              throw new Error(
+                `pixel ${window.x + (i >> 2)} ${window.y + row} is ${part[row * window.width * 4 + i]}, not ${reference[start + i]}`,
+              )
+        }
+      }),
+      { numRuns: 40 },
+    )
+  })
+
+  test('in the three outputs: halves are the rounded light, the view is made of it', async () => {
+    const one = engine(2)
+    const pixels = await one.light(everything(), whole)
+    const halves = await one.halves(everything(), whole)
+    const { floatToHalf } = await import('../kernels/half')
+    const count = whole.width * whole.height
+    for (let i = 0; i < count; i += 97)
+      for (let c = 0; c < 3; c++) expect(halves[c * count + i]).toBe(floatToHalf(pixels[i * 4 + c]))
+    const seen = await one.view(everything(), whole, { exposure: 1, channel: 'all', encoding: 'srgb' })
+    const { srgbFromLinear } = await import('../kernels/srgb')
+    for (let i = 0; i < count; i += 97)
+      expect(seen[i * 4]).toBe(Math.round(Math.min(1, Math.max(0, srgbFromLinear(pixels[i * 4]))) * 255))
+  })
+})
+
+describe('sizes and places at the limits', () => {
+  const nowhere: Window = { x: 5000, y: -4000, width: 40, height: 30 }
+  test.each([
+    ['blur', () => blur(from('cg'), 3, 30, 'empty')],
+    ['disc', () => disc(from('cg'), 6, 'empty')],
+    ['warp', () => warp(from('cg'), from('bend'), frame, 'lanczos-3')],
+    ['everything', () => land(everything(), from('cg'), from('plate'), 'over', 1, {})],
+  ])('%s far outside the data window is empty; a window of no pixels gives none', async (_name, step) => {
+    const pixels = await engine().light(step(), nowhere)
+    expect(pixels).toHaveLength(40 * 30 * 4)
+    if (_name !== 'everything') expect(pixels.every((v) => v === 0)).toBe(true)
+    expect(await engine().light(step(), { ...nowhere, height: 0 })).toHaveLength(0)
+  })
+
+  test('a source of one pixel', async () => {
+    const one = localEngine(1, async () => ({
+      ...source({ x: 0, y: 0, width: 1, height: 1 }, ['R', 'G', 'B'], () => 0.5),
+      decoded: false,
+    }))
+    const pixels = await one.light(blur(from('plate'), 2, 40, 'extend'), { x: -3, y: -3, width: 7, height: 7 })
+    for (let i = 0; i < 49; i++) expect(pixels[i * 4]).toBeCloseTo(0.5, 5)
+  })
+
+  test('a source of 8192x8192 pixels, of which a corner is looked at', async () => {
+    const size = 8192
+    const samples = new Uint16Array(size * size).fill(0x3800)
+    const huge: SourceFrame = {
+      dataWindow: { x: 0, y: 0, width: size, height: size },
+      displayWindow: { x: 0, y: 0, width: size, height: size },
+      planes: ['R', 'G', 'B'].map((name) => ({ name, type: 'half' as const, samples })),
+      decoded: false,
+    }
+    const one = localEngine(1, async () => huge, 256)
+    const pixels = await one.light(blur(from('plate'), 60, 1, 'extend'), {
+      x: size - 5,
+      y: size - 5,
+      width: 5,
+      height: 5,
+    })
+    expect(pixels[0]).toBeCloseTo(0.5, 5)
+  })
+
+  test('a NaN in a source spreads as far as the blur reaches and no further', async () => {
+    const one = localEngine(1, async () => ({
+      ...source(display, ['R', 'G', 'B'], (_n, x, y) => (x === 100 && y === 40 ? NaN : 0.25)),
+      decoded: false,
+    }))
+    const pixels = await one.light(blur(from('plate'), 1, 1, 'extend'), display)
+    const words = new Uint32Array(pixels.buffer)
+    const at = (x: number, y: number) => (y * 700 + x) * 4
+    expect(words[at(100, 40)]).toBe(0xffffffff)
+    expect(pixels[at(120, 40)]).toBeCloseTo(0.25, 6)
+    expect(pixels[at(100, 60)]).toBeCloseTo(0.25, 6)
+  })
+})
