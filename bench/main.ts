@@ -6,11 +6,12 @@ import { Command } from 'commander'
 import { benchBrowser } from './browser'
 import { benchRender } from './command-line'
 import { benchExr } from './exr'
+import { benchKernels } from './kernels'
 import type { Row } from './row'
 
 const { json, only } = new Command('bench')
   .option('--json <file>', 'also write the rows')
-  .option('--only <group>', 'exr, browser or render')
+  .option('--only <group>', 'kernels, exr, browser or render')
   .parse()
   .opts<{ json?: string; only?: string }>()
 const database = process.env.ENKRASIS_BENCH_DATABASE
@@ -18,6 +19,7 @@ if (!database) throw new Error('Run the bench with "npm run bench", which starts
 const data = resolve('.data')
 
 const groups: Record<string, () => Promise<Row[]>> = {
+  kernels: benchKernels,
   exr: benchExr,
   browser: () => benchBrowser(database, data),
   render: () => benchRender(data),
@@ -28,10 +30,8 @@ for (const [name, measure] of Object.entries(groups))
 
 const number = (value: number) => (value >= 100 ? value.toFixed(0) : value.toPrecision(3))
 for (const { name, ours, peer, ratio, limit, unit, good } of rows) {
-  const beside =
-    peer === null
-      ? `limit ${number(limit)} ${unit}`
-      : `peer ${number(peer)} ${unit}, ratio ${ratio.toFixed(2)}, limit ${limit}`
+  const most = limit === null ? 'no limit' : `limit ${peer === null ? `${number(limit)} ${unit}` : limit}`
+  const beside = peer === null ? most : `peer ${number(peer)} ${unit}, ratio ${ratio.toFixed(2)}, ${most}`
   console.log(`${good ? 'ok ' : 'NOT'}  ${name}: ${number(ours)} ${unit} (${beside})`)
 }
 if (json !== undefined) writeFileSync(json, `${JSON.stringify(rows, null, 2)}\n`)

@@ -222,7 +222,7 @@ describe('the same bits', () => {
     const seen = await one.view(everything(), whole, { exposure: 1, channel: 'all', encoding: 'srgb' })
     const { srgbFromLinear } = await import('../kernels/srgb')
     for (let i = 0; i < count; i += 97)
-      expect(seen[i * 4]).toBe(Math.round(Math.min(1, Math.max(0, srgbFromLinear(pixels[i * 4]))) * 255))
+      expect(Math.abs(seen[i * 4] - Math.min(1, Math.max(0, srgbFromLinear(pixels[i * 4]))) * 255)).toBeLessThan(0.52)
   })
 })
 

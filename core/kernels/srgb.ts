@@ -17,12 +17,14 @@ export function srgbFromLinear(linear: number): number {
 }
 
 const lowestBits = 0x39000000
-const runs = (0x3f800000 - lowestBits) >> 12
+const runBits = 11
+const runs = (0x3f800000 - lowestBits) >> runBits
 let table: Uint8Array | null = null
 
 /**
- * The table by which the view kernels round (assembly/view.ts): the least float of each of the codes 0..255, and one beyond
- * all; then, for each run of floats from 2^-13 to 1 with the same upper 20 bits, the code of its first.
+ * The table by which the view kernels round (assembly/view.ts): for each run of floats from 2^-13 to 1 with the same upper
+ * 21 bits, the code of its middle. A run is a 28th of a code wide at most, so only what lies within a 56th of a code from
+ * halfway between two can be given the other one.
  */
 export function writeViewTable(memory: ArrayBufferLike, address: number): void {
   table ??= viewTable()
@@ -30,22 +32,12 @@ export function writeViewTable(memory: ArrayBufferLike, address: number): void {
 }
 
 function viewTable(): Uint8Array {
-  const bytes = new Uint8Array(257 * 4 + runs)
-  const least = new Float32Array(bytes.buffer, 0, 257)
-  for (let code = 1; code < 256; code++) {
-    const exact = linearFromSrgb((code - 0.5) / 255)
-    least[code] = exact
-    // the first float that is not below
-    if (least[code] < exact) new Uint32Array(bytes.buffer, code * 4, 1)[0]++
-  }
-  least[256] = Infinity
+  const codes = new Uint8Array(runs)
   const bits = new Uint32Array(1)
   const float = new Float32Array(bits.buffer)
-  let code = 0
   for (let run = 0; run < runs; run++) {
-    bits[0] = lowestBits + (run << 12)
-    while (float[0] >= least[code + 1]) code++
-    bytes[257 * 4 + run] = code
+    bits[0] = lowestBits + (run << runBits) + (1 << (runBits - 1))
+    codes[run] = Math.round(srgbFromLinear(float[0]) * 255)
   }
-  return bytes
+  return codes
 }

@@ -6,7 +6,7 @@
  * sums. The module writes the same constants to the same place in every thread.
  */
 
-import { absolute, signedAs } from './lanes'
+import { PLANE, absolute, signedAs } from './lanes'
 
 const table = memory.data<f32>([
   // 0: exp2 on -1/2 .. 1/2, highest power first
@@ -129,7 +129,7 @@ function scaledLog(ratio: v128, p: v128): v128 {
   return f32x4.mul(p, f32x4.mul(ratio, series))
 }
 
-/** x^p where x and the result are normal floats above 0: relative error as `powerPlane`'s. */
+/** x^p where x and the result are normal floats above 0: relative error as `powerBegin` says. */
 // @ts-ignore: decorator
 @inline
 export function usualPower(x: v128, p: v128): v128 {
@@ -142,58 +142,36 @@ export function usualPower(x: v128, p: v128): v128 {
   return i32x4.add(exp2Fraction(r), i32x4.shl(shifted, 23))
 }
 
+/** The widest power of two that a float and its power to `exponent` can both be held to: 2^-n .. 2^n. */
+export function powerLimit(exponent: f32): i32 {
+  return <i32>min<f32>(126, Mathf.floor(126 / abs(exponent)))
+}
+
 /**
- * x^p of `bytes / 16` vectors, in place; x is held to 2^-n .. 2^n, n the largest whole number with n |p| <= 126 and
- * n <= 126 (so NaN and what is not above 0 count as 2^-n). Relative error below 4e-7 while |p log2 x| < 8, growing with it:
- * half a unit in the last place of p log2 x.
+ * x^p in two halves, so that loops over them are short: the sums of one value wait for one another, and a short loop keeps
+ * many values under way at once. x is held to `least` .. `most` (so NaN and what is not above 0 count as `least`). Relative
+ * error below 4e-7 while |p log2 x| < 8, growing with it: half a unit in the last place of p log2 x.
  *
- * Two passes, since the sums of one value wait for one another: short passes keep many values under way at once.
- *
- * @param shifts as many bytes to work in
+ * Stores p log2 x, rounded to a whole number plus 1.5 2^23, at `to`, and what the rounding left a plane further.
  */
-export function powerPlane(values: usize, shifts: usize, bytes: usize, exponent: f32): void {
-  const limit = <i32>min<f32>(126, Mathf.floor(126 / abs(exponent)))
-  const least = i32x4.splat((127 - limit) << 23)
-  const most = i32x4.splat((127 + limit) << 23)
-  const p = f32x4.splat(exponent)
-  const one = constant(ONE)
-  const half = constant(24)
-  const l0 = constant(6)
-  const l1 = constant(7)
-  const l2 = constant(8)
-  const magic = constant(19)
-  let i: usize = 0
-  do {
-    const x = f32x4.pmin(most, f32x4.pmax(least, v128.load(values + i)))
-    const e = i32x4.shr_s(i32x4.sub(x, half), 23)
-    const m = i32x4.sub(x, i32x4.shl(e, 23))
-    const ratio = f32x4.div(f32x4.sub(m, one), f32x4.add(m, one))
-    const z = f32x4.mul(ratio, ratio)
-    const series = f32x4.add(f32x4.mul(f32x4.add(f32x4.mul(l0, z), l1), z), l2)
-    const rest = f32x4.mul(p, f32x4.mul(ratio, series))
-    const whole = f32x4.mul(p, f32x4.convert_i32x4_s(e))
-    const shifted = f32x4.add(f32x4.add(whole, rest), magic)
-    v128.store(shifts + i, shifted)
-    v128.store(values + i, f32x4.add(f32x4.sub(whole, f32x4.sub(shifted, magic)), rest))
-    i += 16
-  } while (i < bytes)
-  const e0 = constant(0)
-  const e1 = constant(1)
-  const e2 = constant(2)
-  const e3 = constant(3)
-  const e4 = constant(4)
-  i = 0
-  do {
-    const r = v128.load(values + i)
-    const square = f32x4.mul(r, r)
-    const low = f32x4.add(f32x4.mul(e4, r), one)
-    const middle = f32x4.add(f32x4.mul(e2, r), e3)
-    const high = f32x4.add(f32x4.mul(e0, r), e1)
-    const out = f32x4.add(low, f32x4.mul(square, f32x4.add(middle, f32x4.mul(square, high))))
-    // The lowest bits of a shift are the whole number: as an exponent it is added to the float's own.
-    v128.store(values + i, i32x4.add(out, i32x4.shl(v128.load(shifts + i), 23)))
-    i += 16
-  } while (i < bytes)
+// @ts-ignore: decorator
+@inline
+export function powerBegin(to: usize, value: v128, p: v128, least: v128, most: v128): void {
+  const x = f32x4.pmin(most, f32x4.pmax(least, value))
+  const e = exponentOf(x)
+  const rest = scaledLog(ratioOf(x, e), p)
+  const whole = f32x4.mul(p, f32x4.convert_i32x4_s(e))
+  const shifted = f32x4.add(f32x4.add(whole, rest), constant(19))
+  v128.store(to, shifted)
+  v128.store(to, f32x4.add(f32x4.sub(whole, f32x4.sub(shifted, constant(19))), rest), PLANE)
+}
+
+/** The power whose halves `powerBegin` stored. */
+// @ts-ignore: decorator
+@inline
+export function powerEnd(from: usize): v128 {
+  // The lowest bits of `shifted` are the whole number: as an exponent it is added to the float's own.
+  return i32x4.add(exp2Fraction(v128.load(from, PLANE)), i32x4.shl(v128.load(from), 23))
 }
 
 /** sin(2 pi t). */

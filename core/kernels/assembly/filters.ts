@@ -163,27 +163,63 @@ export function sumRows(to: usize, from: usize, count: i32, stride: usize, weigh
  *
  * @param weights `step` runs of `taps` floats, one a phase
  */
-export function enlargeRow(to: usize, from: usize, count: i32, step: i32, phase: i32, weights: usize, taps: i32): void {
-  let within = phase % step
-  let p = from + ((<usize>(phase / step)) << 4)
-  if (count <= 0) return
-  let t = to
-  const end = to + ((<usize>count) << 4)
-  do {
-    let w = weights + ((<usize>(within * taps)) << 2)
-    let sum = f32x4.mul(v128.load32_splat(w), v128.load(p))
-    let q = p + PIXEL
-    for (let k = 1; k < taps; k++, q += PIXEL) {
+export function enlargeRow(
+  to: usize,
+  from: usize,
+  count: i32,
+  step: i32,
+  phase: i32,
+  weights: usize,
+  taps: i32,
+): void {
+  let i = 0
+  // Up to the first whole block, and after the last: one by one.
+  const first = min(count, (step - (phase % step)) % step)
+  for (; i < first; i++) enlargeOne(to, from, i, step, phase, weights, taps)
+  const stride = <usize>step << 4
+  // Four blocks at once: pixels of one phase share their weights.
+  for (; i + 4 * step <= count; i += 4 * step) {
+    const p = from + (<usize>((phase + i) / step) << 4)
+    const t = to + (<usize>i << 4)
+    let w = weights
+    for (let j: usize = 0; j < <usize>step; j++) {
+      let weight = v128.load32_splat(w)
+      let s0 = f32x4.mul(weight, v128.load(p))
+      let s1 = f32x4.mul(weight, v128.load(p, 16))
+      let s2 = f32x4.mul(weight, v128.load(p, 32))
+      let s3 = f32x4.mul(weight, v128.load(p, 48))
+      let q = p
+      for (let k = 1; k < taps; k++) {
+        q += PIXEL
+        w += 4
+        weight = v128.load32_splat(w)
+        s0 = f32x4.add(s0, f32x4.mul(weight, v128.load(q)))
+        s1 = f32x4.add(s1, f32x4.mul(weight, v128.load(q, 16)))
+        s2 = f32x4.add(s2, f32x4.mul(weight, v128.load(q, 32)))
+        s3 = f32x4.add(s3, f32x4.mul(weight, v128.load(q, 48)))
+      }
       w += 4
-      sum = f32x4.add(sum, f32x4.mul(v128.load32_splat(w), v128.load(q)))
+      const r = t + (j << 4)
+      v128.store(r, oneNaN(s0))
+      v128.store(r + stride, oneNaN(s1))
+      v128.store(r + 2 * stride, oneNaN(s2))
+      v128.store(r + 3 * stride, oneNaN(s3))
     }
-    v128.store(t, oneNaN(sum))
-    if (++within === step) {
-      within = 0
-      p += PIXEL
-    }
-    t += PIXEL
-  } while (t < end)
+  }
+  for (; i < count; i++) enlargeOne(to, from, i, step, phase, weights, taps)
+}
+
+function enlargeOne(to: usize, from: usize, i: i32, step: i32, phase: i32, weights: usize, taps: i32): void {
+  const place = phase + i
+  let w = weights + (<usize>((place % step) * taps) << 2)
+  let q = from + (<usize>(place / step) << 4)
+  let sum = f32x4.mul(v128.load32_splat(w), v128.load(q))
+  for (let k = 1; k < taps; k++) {
+    q += PIXEL
+    w += 4
+    sum = f32x4.add(sum, f32x4.mul(v128.load32_splat(w), v128.load(q)))
+  }
+  v128.store(to + (<usize>i << 4), oneNaN(sum))
 }
 
 /**

@@ -16,7 +16,7 @@
  */
 
 import { PLANE, absolute, oneNaN, scratch, signedAs } from './lanes'
-import { ONE, constant, exp2, log2, powerPlane } from './curves'
+import { ONE, constant, exp2, log2, powerBegin, powerEnd, powerLimit } from './curves'
 
 // @ts-ignore: decorator
 @inline
@@ -26,7 +26,8 @@ function operand(at: usize, index: usize): v128 {
 
 export function colourProgram(strip: usize, count: i32, program: usize): void {
   if (count <= 0) return
-  const bytes = (<usize>(count + 3) >> 2) << 4
+  // Whole pairs of vectors: planes have room for what lies beyond the last pixel.
+  const bytes = (<usize>(count + 7) >> 3) << 5
   let at = program
   for (let step = i32.load(at); step !== 0; step = i32.load(at)) {
     switch (step) {
@@ -103,94 +104,131 @@ function divisor(alpha: v128): v128 {
   return v128.bitselect(alpha, constant(ONE), f32x4.gt(alpha, constant(38)))
 }
 
+// @ts-ignore: decorator
+@inline
+function affineVector(p: usize, a: usize, gain: v128, veil: v128): void {
+  v128.store(p, oneNaN(f32x4.add(f32x4.mul(v128.load(p), gain), f32x4.mul(veil, v128.load(a)))))
+}
+
 function affine(plane: usize, alpha: usize, bytes: usize, gain: v128, veil: v128): void {
   const end = plane + bytes
   let p = plane
   let a = alpha
   do {
-    v128.store(p, oneNaN(f32x4.add(f32x4.mul(v128.load(p), gain), f32x4.mul(veil, v128.load(a)))))
-    p += 16
-    a += 16
+    affineVector(p, a, gain, veil)
+    affineVector(p + 16, a + 16, gain, veil)
+    p += 32
+    a += 32
   } while (p < end)
 }
 
-/** Alphas to divide by, and one over them, for the whole strip. */
+/** Alphas to divide by, and one over them, for the whole strip: the first two planes of scratch. */
 function divisors(alpha: usize, bytes: usize): void {
-  const divide = scratch
-  const over = scratch + PLANE
-  let i: usize = 0
+  let s = scratch
+  let a = alpha
+  const end = alpha + bytes
   do {
-    const d = divisor(v128.load(alpha + i))
-    v128.store(divide + i, d)
-    v128.store(over + i, f32x4.div(constant(ONE), d))
-    i += 16
-  } while (i < bytes)
+    const d = divisor(v128.load(a))
+    v128.store(s, d)
+    v128.store(s, f32x4.div(constant(ONE), d), PLANE)
+    a += 16
+    s += 16
+  } while (a < end)
+}
+
+/** Powers are made in the third and fourth plane of scratch. */
+const HALVES: usize = 2 * PLANE
+
+// @ts-ignore: decorator
+@inline
+function powerVector(p: usize, s: usize, infinity: v128): void {
+  const c = v128.load(p)
+  const raised = f32x4.mul(powerEnd(s + HALVES), v128.load(s))
+  const usual = v128.and(f32x4.gt(c, f32x4.splat(0)), f32x4.lt(c, infinity))
+  v128.store(p, oneNaN(v128.bitselect(raised, c, usual)))
 }
 
 /** `(c / a)^p a` where c lies between 0 and infinity; the rest stays. `divisors` comes first. */
 function power(plane: usize, bytes: usize, exponent: f32): void {
-  const divide = scratch
-  const over = scratch + PLANE
-  const values = scratch + 2 * PLANE
-  let i: usize = 0
+  const limit = powerLimit(exponent)
+  const least = i32x4.splat((127 - limit) << 23)
+  const most = i32x4.splat((127 + limit) << 23)
+  const exponents = f32x4.splat(exponent)
+  const end = plane + bytes
+  let p = plane
+  let s = scratch
   do {
-    v128.store(values + i, f32x4.mul(v128.load(plane + i), v128.load(over + i)))
-    i += 16
-  } while (i < bytes)
-  powerPlane(values, scratch + 3 * PLANE, bytes, exponent)
+    powerBegin(s + HALVES, f32x4.mul(v128.load(p), v128.load(s, PLANE)), exponents, least, most)
+    powerBegin(s + HALVES + 16, f32x4.mul(v128.load(p, 16), v128.load(s, PLANE + 16)), exponents, least, most)
+    p += 32
+    s += 32
+  } while (p < end)
   const infinity = constant(32)
-  i = 0
+  p = plane
+  s = scratch
   do {
-    const c = v128.load(plane + i)
-    const raised = f32x4.mul(v128.load(values + i), v128.load(divide + i))
-    const usual = v128.and(f32x4.gt(c, f32x4.splat(0)), f32x4.lt(c, infinity))
-    v128.store(plane + i, oneNaN(v128.bitselect(raised, c, usual)))
-    i += 16
-  } while (i < bytes)
+    powerVector(p, s, infinity)
+    powerVector(p + 16, s + 16, infinity)
+    p += 32
+    s += 32
+  } while (p < end)
 }
 
 /** sRGB code values (IEC 61966-2-1) to linear; mirrored for negatives, going on above 1. */
 function linearFromSrgb(plane: usize, bytes: usize): void {
-  const values = scratch + 2 * PLANE
-  let i: usize = 0
+  const limit = powerLimit(2.4)
+  const least = i32x4.splat((127 - limit) << 23)
+  const most = i32x4.splat((127 + limit) << 23)
+  const exponent = constant(28)
+  const end = plane + bytes
+  let p = plane
+  let s = scratch
   do {
-    const magnitude = absolute(v128.load(plane + i))
-    v128.store(values + i, f32x4.div(f32x4.add(magnitude, constant(26)), constant(27)))
-    i += 16
-  } while (i < bytes)
-  powerPlane(values, scratch + 3 * PLANE, bytes, 2.4)
-  i = 0
+    const base = f32x4.div(f32x4.add(absolute(v128.load(p)), constant(26)), constant(27))
+    powerBegin(s, base, exponent, least, most)
+    p += 16
+    s += 16
+  } while (p < end)
+  p = plane
+  s = scratch
   do {
-    const code = v128.load(plane + i)
+    const code = v128.load(p)
     const magnitude = absolute(code)
     const low = f32x4.div(magnitude, constant(25))
-    const linear = v128.bitselect(low, v128.load(values + i), f32x4.le(magnitude, constant(30)))
+    const linear = v128.bitselect(low, powerEnd(s), f32x4.le(magnitude, constant(30)))
     const usual = f32x4.lt(magnitude, constant(32))
-    v128.store(plane + i, oneNaN(v128.bitselect(signedAs(linear, code), code, usual)))
-    i += 16
-  } while (i < bytes)
+    v128.store(p, oneNaN(v128.bitselect(signedAs(linear, code), code, usual)))
+    p += 16
+    s += 16
+  } while (p < end)
 }
 
 /** Linear to sRGB code values, likewise. */
 function srgbFromLinear(plane: usize, bytes: usize): void {
-  const values = scratch + 2 * PLANE
-  let i: usize = 0
+  const least = i32x4.splat(1 << 23)
+  const most = i32x4.splat(253 << 23)
+  const exponent = constant(29)
+  const end = plane + bytes
+  let p = plane
+  let s = scratch
   do {
-    v128.store(values + i, absolute(v128.load(plane + i)))
-    i += 16
-  } while (i < bytes)
-  powerPlane(values, scratch + 3 * PLANE, bytes, 1.0 / 2.4)
-  i = 0
+    powerBegin(s, absolute(v128.load(p)), exponent, least, most)
+    p += 16
+    s += 16
+  } while (p < end)
+  p = plane
+  s = scratch
   do {
-    const linear = v128.load(plane + i)
+    const linear = v128.load(p)
     const magnitude = absolute(linear)
     const low = f32x4.mul(magnitude, constant(25))
-    const high = f32x4.sub(f32x4.mul(v128.load(values + i), constant(27)), constant(26))
+    const high = f32x4.sub(f32x4.mul(powerEnd(s), constant(27)), constant(26))
     const code = v128.bitselect(low, high, f32x4.le(magnitude, constant(31)))
     const usual = f32x4.lt(magnitude, constant(32))
-    v128.store(plane + i, oneNaN(v128.bitselect(signedAs(code, linear), linear, usual)))
-    i += 16
-  } while (i < bytes)
+    v128.store(p, oneNaN(v128.bitselect(signedAs(code, linear), linear, usual)))
+    p += 16
+    s += 16
+  } while (p < end)
 }
 
 function matrix(strip: usize, bytes: usize, rows: usize): void {

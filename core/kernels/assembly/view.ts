@@ -25,24 +25,25 @@ function bytes(code: v128, x: v128, y: i32, channel: i32): v128 {
 }
 
 /**
- * To opaque 8-bit RGBA through sRGB, each channel rounded to the nearest code exactly.
+ * To opaque 8-bit RGBA through sRGB.
  *
- * @param table see core/kernels/srgb.ts: 257 floats, the least value of each code; then the code at the start of each of
- *   26624 runs of floats from 2^-13 to 1 that share their upper 20 bits
+ * @param table see core/kernels/srgb.ts: the code of each of 53248 runs of floats from 2^-13 to 1 that share their upper 21
+ *   bits
  */
 export function viewAll(to: usize, strip: usize, count: i32, exposure: f32, table: usize): void {
   if (count <= 0) return
   const bytes = <usize>count << 2
   // Scalar loads from memory cost less than taking lanes out of vectors.
   const held = scratch
+  const codes = codesIn(table)
   for (let c: usize = 0; c < 3; c++) hold(held + c * PLANE, strip + c * PLANE, bytes, exposure)
   let p = held
   let t = to
   const end = held + bytes
   do {
-    const r = code(table, i32.load(p))
-    const g = code(table, i32.load(p, PLANE))
-    const b = code(table, i32.load(p, 2 * PLANE))
+    const r = code(codes, i32.load(p))
+    const g = code(codes, i32.load(p, PLANE))
+    const b = code(codes, i32.load(p, 2 * PLANE))
     store<u32>(t, r | (g << 8) | (b << 16) | 0xff000000)
     p += 4
     t += 4
@@ -54,19 +55,29 @@ function hold(to: usize, plane: usize, bytes: usize, exposure: f32): void {
   const lowest = i32x4.splat(0x39000000)
   const highest = i32x4.splat(0x3f7fffff)
   const stops = f32x4.splat(exposure)
-  let i: usize = 0
+  const end = plane + bytes
+  let p = plane
+  let t = to
   do {
-    v128.store(to + i, f32x4.pmin(highest, f32x4.pmax(lowest, f32x4.mul(v128.load(plane + i), stops))))
-    i += 16
-  } while (i < bytes)
+    v128.store(t, f32x4.pmin(highest, f32x4.pmax(lowest, f32x4.mul(v128.load(p), stops))))
+    v128.store(t, f32x4.pmin(highest, f32x4.pmax(lowest, f32x4.mul(v128.load(p, 16), stops))), 16)
+    p += 32
+    t += 32
+  } while (p < end)
+}
+
+/** Where the codes of runs would begin if there were one for every run of floats from 0 on. */
+// @ts-ignore: decorator
+@inline
+function codesIn(table: usize): usize {
+  return table - (0x39000000 >>> 11)
 }
 
 /** Code of a float between 2^-13 and 1 by its bits; floats above 0 are in the order of their bits. */
 // @ts-ignore: decorator
 @inline
-function code(table: usize, bits: i32): u32 {
-  const low = <u32>load<u8>(table + <usize>(bits >>> 12) - (0x39000000 >>> 12), 1028)
-  return low + <u32>(bits >= load<i32>(table + (<usize>low << 2), 4))
+function code(codes: usize, bits: i32): u32 {
+  return <u32>load<u8>(codes + <usize>(bits >>> 11))
 }
 
 // @ts-ignore: decorator
@@ -74,7 +85,7 @@ function code(table: usize, bits: i32): u32 {
 function codeOf(scaled: f32, table: usize): u32 {
   const lowest = reinterpret<f32>(0x39000000)
   const x = scaled > lowest ? (scaled < 1 ? scaled : reinterpret<f32>(0x3f7fffff)) : lowest
-  return code(table, reinterpret<i32>(x))
+  return code(codesIn(table), reinterpret<i32>(x))
 }
 
 /** One plane as a grey through sRGB. */

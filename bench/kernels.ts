@@ -1,0 +1,145 @@
+/** The kernels and fused steps on one thread, beside copying the same bytes and beside libraries that do the same. */
+
+import { createRequire } from 'node:module'
+import sharp from 'sharp'
+import { blur, colour, land, warp } from '../core/graph/steps'
+import { pixelBytes, stripBytes, stripPixels } from '../core/kernels/kernels'
+import { OneThread } from './one-thread'
+import { beside, besidePeer, inTurns, type Row } from './row'
+
+const window = { x: 0, y: 0, width: 1920, height: 1080 }
+const pixels = window.width * window.height
+const frameBytes = pixels * pixelBytes
+const runs = 21
+
+const light = (c: number, x: number, y: number) => 0.3 + 0.25 * Math.sin(x / 7 + c) * Math.cos(y / 11)
+
+export async function benchKernels(): Promise<Row[]> {
+  const thread = new OneThread(512)
+  const { kernels, buffer, arena } = thread
+  const from = arena.allocate(frameBytes)
+  const to = arena.allocate(frameBytes)
+  new Float32Array(buffer, from, frameBytes / 4).fill(0.25)
+  const copied = new Uint8Array(buffer, to, frameBytes)
+  const original = new Uint8Array(buffer, from, frameBytes)
+  const copy = () => copied.set(original)
+
+  const plate = thread.source('plate', window, 4, 'float', (c, x, y) => (c === 3 ? 1 : light(c, x, y)))
+  const cg = thread.source('cg', window, 4, 'float', (c, x, y) => (c === 3 ? 0.75 : 0.75 * light(c, y, x)))
+  const graded = colour(cg, [
+    { do: 'power', exponent: [0.9, 0.95, 1.05] },
+    { do: 'affine', gain: [1.1, 1.05, 0.9], veil: [0.02, 0.02, 0.03] },
+    {
+      do: 'matrix',
+      rows: [
+        [0.9, 0.08, 0.02],
+        [0.05, 0.9, 0.05],
+        [0.02, 0.08, 0.9],
+      ],
+    },
+  ])
+  const finished = colour(land(plate, graded, plate, 'over', 1, {}), [
+    { do: 'affine', gain: [1.02, 1, 0.98], veil: [0.001, 0.001, 0.002] },
+    {
+      do: 'matrix',
+      rows: [
+        [1.02, -0.01, -0.01],
+        [-0.01, 1.02, -0.01],
+        [-0.01, -0.01, 1.02],
+      ],
+    },
+  ])
+  const halves = thread.source('halves', window, 4, 'half', (c, x, y) => (c === 3 ? 1 : light(c, x, y)))
+  const map = thread.source(
+    'map',
+    window,
+    2,
+    'float',
+    (c, x, y) => (c === 0 ? (x + 0.5 + 4 * Math.sin(y / 90)) / 1920 : (y + 0.5 + 3 * Math.cos(x / 80)) / 1080),
+    'map',
+  )
+
+  const overStrips = () => {
+    for (let done = 0; done + stripPixels <= pixels; done += stripPixels) {
+      const at = (done / stripPixels) * stripBytes
+      kernels.over(to + (at % (frameBytes - stripBytes)), from + (at % (frameBytes - stripBytes)), stripPixels)
+    }
+  }
+  const view = { kind: 'view', view: { exposure: 1.4, channel: 'all', encoding: 'srgb' } } as const
+  const name = (what: string) => `${what}, 1920x1080 RGBA, one thread, beside copying a float frame`
+  const rows: Row[] = []
+  const besideCopy = async (what: string, work: () => unknown, limit: number) => {
+    const [ours, peer] = await inTurns(runs, work, copy)
+    rows.push(besidePeer(name(what), ours, peer, limit, 'ms'))
+    return ours
+  }
+  await besideCopy('Over', overStrips, 1.8)
+  await besideCopy('Eight fused point steps, one a power', thread.picture(finished, window, { kind: 'light' }), 6)
+  const four = thread.picture(blur(plate, 4, 4, 'extend'), window, { kind: 'light' })
+  const forty = thread.picture(blur(plate, 40, 40, 'extend'), window, { kind: 'light' })
+  await besideCopy('Gaussian of sigma 4', four, 12)
+  await besideCopy('Halves to floats to 8-bit sRGB with exposure', thread.picture(halves, window, view), 2.5)
+  const [wide, narrow] = await inTurns(runs, forty, four)
+  rows.push(besidePeer('Gaussian of sigma 40 beside sigma 4, 1920x1080, one thread', wide, narrow, 1.5, 'ms'))
+
+  const bent = thread.picture(warp(plate, map, window, 'catmull-rom'), window, { kind: 'light' })
+  const cv = await openCv()
+  const remap = cv.remapCubic(window.width, window.height)
+  const [ours, theirs] = await inTurns(5, bent, remap)
+  rows.push(
+    besidePeer('Catmull-Rom through a map, 1920x1080, one thread, beside opencv-js bicubic', ours, theirs, 1, 'ms'),
+  )
+  const [fourAgain, cvFour] = await inTurns(3, four, cv.gaussian(window.width, window.height, 4))
+  rows.push(beside('Gaussian of sigma 4, 1920x1080, one thread, beside opencv-js', fourAgain, cvFour, 'ms'))
+  sharp.concurrency(1)
+  const raw = new Float32Array(pixels * 4).fill(0.25)
+  const input = { raw: { width: 1920, height: 1080, channels: 4 } } as const
+  const [fourOnce, vipsFour] = await inTurns(3, four, () =>
+    sharp(raw, input).blur({ sigma: 4, precision: 'float' }).raw({ depth: 'float' }).toBuffer(),
+  )
+  rows.push(beside('Gaussian of sigma 4, 1920x1080, one thread, beside libvips', fourOnce, vipsFour, 'ms'))
+  return rows
+}
+
+interface Matrix {
+  readonly data32F: Float32Array
+}
+
+/** What the bench uses of opencv-js. */
+interface OpenCv {
+  Mat: new (height?: number, width?: number, type?: number) => Matrix
+  Size: new (width: number, height: number) => object
+  CV_32FC1: number
+  CV_32FC4: number
+  INTER_CUBIC: number
+  remap(from: Matrix, to: Matrix, x: Matrix, y: Matrix, filter: number): void
+  GaussianBlur(from: Matrix, to: Matrix, size: object, sigma: number): void
+  onRuntimeInitialized?: () => void
+}
+
+/** The module is thenable, so it must never be the outcome of a promise itself. */
+async function openCv() {
+  const cv = createRequire(import.meta.url)('@techstark/opencv-js') as OpenCv
+  if (!cv.Mat) await new Promise<void>((done) => (cv.onRuntimeInitialized = done))
+  const picture = (width: number, height: number) => {
+    const matrix = new cv.Mat(height, width, cv.CV_32FC4)
+    for (let i = 0; i < matrix.data32F.length; i++) matrix.data32F[i] = light(i & 3, i % width, i / width)
+    return matrix
+  }
+  return {
+    remapCubic(width: number, height: number) {
+      const [x, y] = [new cv.Mat(height, width, cv.CV_32FC1), new cv.Mat(height, width, cv.CV_32FC1)]
+      for (let row = 0; row < height; row++)
+        for (let column = 0; column < width; column++) {
+          x.data32F[row * width + column] = column + 4 * Math.sin(row / 90)
+          y.data32F[row * width + column] = row + 3 * Math.cos(column / 80)
+        }
+      const [source, target] = [picture(width, height), new cv.Mat()]
+      return () => cv.remap(source, target, x, y, cv.INTER_CUBIC)
+    },
+    gaussian(width: number, height: number, sigma: number) {
+      const [source, target] = [picture(width, height), new cv.Mat()]
+      return () => cv.GaussianBlur(source, target, new cv.Size(0, 0), sigma)
+    },
+  }
+}

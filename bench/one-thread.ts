@@ -1,0 +1,93 @@
+/** The engine's own code on the bench's thread: compiles a step and runs its phases, one after the other. */
+
+import { readFileSync } from 'node:fs'
+import { Arena } from '../core/engine/arena'
+import { bufferBytes, compile, type Storage } from '../core/engine/compile'
+import { mapExtentOf } from '../core/engine/map-extent'
+import {
+  bytesPerOutputPixel,
+  tileHeight,
+  tileWidth,
+  type Output,
+  type Phase,
+  type ResidentFrame,
+} from '../core/engine/program'
+import { WorkMemory } from '../core/engine/row-maker'
+import { prepare, windowOf } from '../core/engine/run-phase'
+import { workBytes } from '../core/engine/worker-messages'
+import { frameStep, type FrameStep, type Step, type Takes } from '../core/graph/steps'
+import { bytesPerSample, type SampleType } from '../core/image/planes'
+import { pixelCount, tilesOf, type Window } from '../core/image/window'
+import { firstFreeByte, kernelScratchBytes, kernelsOn, type Kernels } from '../core/kernels/kernels'
+import { floatToHalf } from '../core/image/half'
+
+export class OneThread {
+  readonly kernels: Kernels
+  readonly buffer: ArrayBufferLike
+  readonly arena: Arena
+  private readonly work: WorkMemory
+  private readonly frames = new Map<string, ResidentFrame>()
+
+  constructor(megabytes: number) {
+    const memory = new WebAssembly.Memory({ initial: megabytes * 16, maximum: megabytes * 16, shared: true })
+    const module = new WebAssembly.Module(readFileSync('dist/kernels/kernels.wasm'))
+    this.buffer = memory.buffer
+    this.arena = new Arena(firstFreeByte, megabytes * 2 ** 20)
+    const scratch = this.arena.allocate(workBytes)
+    this.kernels = kernelsOn(module, memory, scratch)
+    this.work = new WorkMemory(scratch + kernelScratchBytes, workBytes - kernelScratchBytes)
+  }
+
+  /** A source of made-up values in the thread's memory. */
+  source(
+    path: string,
+    window: Window,
+    channels: number,
+    type: Exclude<SampleType, 'uint'>,
+    value: (channel: number, x: number, y: number) => number,
+    takes: Takes = 'rgba',
+  ): FrameStep {
+    const claims = { encoding: 'linear', primaries: 'rec709', alpha: 'premultiplied' } as const
+    const step = frameStep(
+      { source: path, sourceName: path, path, frame: null, part: null, takes, claims, scale: 1 },
+      'bench',
+    )
+    const count = pixelCount(window)
+    const planes = Array.from({ length: channels }, (_, c) => {
+      const address = this.arena.allocate(count * bytesPerSample[type])
+      const samples =
+        type === 'half' ? new Uint16Array(this.buffer, address, count) : new Float32Array(this.buffer, address, count)
+      for (let i = 0; i < count; i++) {
+        const v = value(c, window.x + (i % window.width), window.y + Math.floor(i / window.width))
+        samples[i] = type === 'half' ? floatToHalf(v) : v
+      }
+      return { type, address }
+    })
+    this.frames.set(step.key, { dataWindow: window, displayWindow: window, takes, decode: [], planes })
+    return step
+  }
+
+  /** @returns a function that computes the step's window once, and frees what it took in between */
+  picture(step: Step, window: Window, output: Output): () => void {
+    const taken: number[] = []
+    const storage: Storage = {
+      frames: this.frames,
+      find: () => null,
+      make: (_key, wanted) => {
+        const address = this.arena.allocate(bufferBytes(wanted))
+        taken.push(address)
+        return { address, window: wanted }
+      },
+      mapExtent: (_key, frame, wanted) => mapExtentOf(this.buffer, frame, wanted),
+    }
+    const { phases, rows } = compile(step, window, storage)
+    const address = this.arena.allocate(pixelCount(window) * bytesPerOutputPixel[output.kind])
+    const last: Phase = { phase: 'output', rows, output, address, window, tileWidth, tileHeight }
+    return () => {
+      for (const phase of [...phases, last]) {
+        const run = prepare(phase, this.kernels, this.work)
+        for (const tile of tilesOf(windowOf(phase), phase.tileWidth, phase.tileHeight)) run(tile)
+      }
+    }
+  }
+}
