@@ -17,6 +17,7 @@ export default defineConfig({
         standin: 'standin/main.ts',
         'standin-worker': 'standin/frame-worker.ts',
         bench: 'bench/main.ts',
+        'bench-plain': 'bench/plain.ts',
       },
       output: { entryFileNames: '[name].mjs', chunkFileNames: 'shared/[name]-[hash].mjs' },
     },

@@ -5,13 +5,14 @@ import { resolve } from 'node:path'
 import { Command } from 'commander'
 import { benchBrowser } from './browser'
 import { benchRender } from './command-line'
+import { benchEngine } from './engine'
 import { benchExr } from './exr'
 import { benchKernels } from './kernels'
 import type { Row } from './row'
 
 const { json, only } = new Command('bench')
   .option('--json <file>', 'also write the rows')
-  .option('--only <group>', 'kernels, exr, browser or render')
+  .option('--only <group>', 'kernels, engine, exr, browser or render')
   .parse()
   .opts<{ json?: string; only?: string }>()
 const database = process.env.ENKRASIS_BENCH_DATABASE
@@ -20,6 +21,7 @@ const data = resolve('.data')
 
 const groups: Record<string, () => Promise<Row[]>> = {
   kernels: benchKernels,
+  engine: () => benchEngine(data),
   exr: benchExr,
   browser: () => benchBrowser(database, data),
   render: () => benchRender(data),

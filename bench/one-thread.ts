@@ -12,12 +12,11 @@ import {
   type Phase,
   type ResidentFrame,
 } from '../core/engine/program'
-import { WorkMemory } from '../core/engine/row-maker'
-import { prepare, windowOf } from '../core/engine/run-phase'
+import { PhaseRunner } from '../core/engine/run-phase'
 import { workBytes } from '../core/engine/worker-messages'
 import { frameStep, type FrameStep, type Step, type Takes } from '../core/graph/steps'
 import { bytesPerSample, type SampleType } from '../core/image/planes'
-import { pixelCount, tilesOf, type Window } from '../core/image/window'
+import { pixelCount, type Window } from '../core/image/window'
 import { firstFreeByte, kernelScratchBytes, kernelsOn, type Kernels } from '../core/kernels/kernels'
 import { floatToHalf } from '../core/image/half'
 
@@ -25,7 +24,7 @@ export class OneThread {
   readonly kernels: Kernels
   readonly buffer: ArrayBufferLike
   readonly arena: Arena
-  private readonly work: WorkMemory
+  private readonly runner: PhaseRunner
   private readonly frames = new Map<string, ResidentFrame>()
 
   constructor(megabytes: number) {
@@ -33,9 +32,9 @@ export class OneThread {
     const module = new WebAssembly.Module(readFileSync('dist/kernels/kernels.wasm'))
     this.buffer = memory.buffer
     this.arena = new Arena(firstFreeByte, megabytes * 2 ** 20)
-    const scratch = this.arena.allocate(workBytes)
+    const scratch = this.arena.allocate(kernelScratchBytes)
     this.kernels = kernelsOn(module, memory, scratch)
-    this.work = new WorkMemory(scratch + kernelScratchBytes, workBytes - kernelScratchBytes)
+    this.runner = new PhaseRunner(module, memory, this.arena.allocate(workBytes))
   }
 
   /** A source of made-up values in the thread's memory. */
@@ -83,11 +82,6 @@ export class OneThread {
     const { phases, rows } = compile(step, window, storage)
     const address = this.arena.allocate(pixelCount(window) * bytesPerOutputPixel[output.kind])
     const last: Phase = { phase: 'output', rows, output, address, window, tileWidth, tileHeight }
-    return () => {
-      for (const phase of [...phases, last]) {
-        const run = prepare(phase, this.kernels, this.work)
-        for (const tile of tilesOf(windowOf(phase), phase.tileWidth, phase.tileHeight)) run(tile)
-      }
-    }
+    return () => this.runner.run([...phases, last])
   }
 }

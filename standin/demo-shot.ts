@@ -14,6 +14,8 @@ export function quayShot(frame: Frame, first: number, last: number): Shot {
     alpha: Claims['alpha'],
     range: typeof frames | null = frames,
   ) => ({ id, name, path, frames: range, claims: claims(alpha) })
+  // The renders are straight; what lands on the plate is bent as its lens bent the quay.
+  const bent = () => ({ ...newTreatment('lens-map', 'lens'), sources: { map: 'lens' } })
   return {
     schema: schemaVersion,
     name: 'quay-010',
@@ -27,6 +29,7 @@ export function quayShot(frame: Frame, first: number, last: number): Shot {
       source('bell', 'Bell render', 'cg/quay-010_bell.####.exr', 'premultiplied'),
       source('front', 'Bollard and rope matte', 'matte/quay-010_front.####.exr', 'none'),
       source('clean', 'Clean plate', 'clean/quay-010_clean.exr', 'none', null),
+      source('lens', 'Lens map, straight to bent', 'lens/quay-010_redistort.exr', 'none', null),
     ],
     elements: [
       {
@@ -45,7 +48,7 @@ export function quayShot(frame: Frame, first: number, last: number): Shot {
         part: 'shadow',
         visible: true,
         landing: newLanding('shadow', { ratio: [0.3, 0.36, 0.42], veil: [0.02, 0.022, 0.027] }),
-        treatments: [],
+        treatments: [bent()],
       },
       {
         id: 'occlusion',
@@ -54,7 +57,7 @@ export function quayShot(frame: Frame, first: number, last: number): Shot {
         part: 'occlusion',
         visible: true,
         landing: newLanding('occlusion', { veil: [0.02, 0.022, 0.027] }),
-        treatments: [],
+        treatments: [bent()],
       },
       {
         id: 'reflection',
@@ -63,7 +66,7 @@ export function quayShot(frame: Frame, first: number, last: number): Shot {
         part: 'ground_reflection',
         visible: true,
         landing: newLanding('plus-lighter'),
-        treatments: [],
+        treatments: [bent()],
       },
       {
         id: 'bell',
@@ -72,7 +75,7 @@ export function quayShot(frame: Frame, first: number, last: number): Shot {
         part: 'beauty',
         visible: true,
         landing: newLanding('over'),
-        treatments: [newTreatment('veil-and-gain', 'match')],
+        treatments: [newTreatment('veil-and-gain', 'match'), bent()],
       },
       {
         id: 'front',

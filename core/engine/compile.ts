@@ -219,9 +219,12 @@ class Compiler {
     return found !== null
   }
 
-  /** What is used twice is computed once, unless it is hardly more than reading a source. */
+  /**
+   * What is used twice is computed once, unless it is hardly more than reading a source. What is warped is kept for the next
+   * picture, which mostly differs by something else: keeping costs a tenth of warping.
+   */
   private needsBuffer(step: Step, { consumers, whole }: Demand): boolean {
-    if (whole) return true
+    if (whole || step.op === 'warp') return true
     if (consumers < 2 || step.op === 'frame') return false
     return !(step.op === 'colour' && step.input.op === 'frame')
   }

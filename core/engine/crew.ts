@@ -1,6 +1,7 @@
 /** The workers: shares the tiles of a phase among them, and replaces one that dies, so that its tiles are done again. */
 
 import type { Phase } from './program'
+import { PhaseRunner, tilesOfPhase } from './run-phase'
 import { controlWords, tileDone, workBytes, type FromWorker, type WorkerPort } from './worker-messages'
 
 export interface CrewOptions {
@@ -18,7 +19,7 @@ interface Worker {
 
 interface Running {
   readonly id: number
-  readonly phase: Phase
+  readonly phases: readonly Phase[]
   readonly control: number
   readonly words: Int32Array
   failure: string | null
@@ -27,9 +28,14 @@ interface Running {
 
 /** A worker that dies more often than this during one phase is not bad luck. */
 const mostDeaths = 3
+/** Up to so many tiles in all, telling a second worker would take longer than doing them; */
+const mostTilesAlone = 12
+/** and up to so many, telling any worker would: what is under the pointer is computed on the spot. */
+const mostTilesHere = 6
 
 export class Crew {
   private readonly workers: Worker[]
+  private readonly here: PhaseRunner
   private running: Running | null = null
   private nextId = 1
   private nextWorker = 0
@@ -41,6 +47,7 @@ export class Crew {
     private readonly allocate: (bytes: number) => number,
     private readonly release: (address: number) => void,
   ) {
+    this.here = new PhaseRunner(options.module, options.memory, allocate(workBytes))
     this.workers = Array.from({ length: options.workers }, () => {
       const worker: Worker = { port: options.spawn(), work: allocate(workBytes), busy: false }
       this.start(worker)
@@ -48,8 +55,24 @@ export class Crew {
     })
   }
 
-  /** Ends when all tiles are done, or called off between tiles. @throws what a tile threw */
-  async run(phase: Phase, tiles: number, signal: AbortSignal): Promise<void> {
+  /**
+   * Runs phases one after the other. Small ones are one worker's, all in one message.
+   *
+   * Ends when all tiles are done, or called off between tiles. @throws what a tile threw
+   */
+  async run(phases: readonly Phase[], signal: AbortSignal): Promise<void> {
+    const counts = phases.map((phase) => tilesOfPhase(phase).length)
+    const total = counts.reduce((a, b) => a + b, 0)
+    if (signal.aborted) return
+    if (total <= mostTilesHere) return this.here.run(phases)
+    if (phases.length > 1 && total <= mostTilesAlone) return this.share(phases, 1, signal)
+    for (const [i, phase] of phases.entries()) {
+      await this.share([phase], counts[i], signal)
+      if (signal.aborted) return
+    }
+  }
+
+  private async share(phases: readonly Phase[], tiles: number, signal: AbortSignal): Promise<void> {
     if (tiles === 0) return
     const control = this.allocate((controlWords + tiles) * 4)
     const words = new Int32Array(this.options.memory.buffer, control, controlWords + tiles)
@@ -62,7 +85,7 @@ export class Crew {
       await new Promise<void>((resolve, reject) => {
         const running: Running = {
           id: this.nextId++,
-          phase,
+          phases,
           control,
           words,
           failure: null,
@@ -97,9 +120,9 @@ export class Crew {
     port.post({ kind: 'start', module, memory, work })
   }
 
-  private post(worker: Worker, { id, phase, control }: Running, redo: readonly number[]): void {
+  private post(worker: Worker, { id, phases, control }: Running, redo: readonly number[]): void {
     worker.busy = true
-    worker.port.post({ kind: 'phase', job: { id, phase, control, redo } })
+    worker.port.post({ kind: 'work', job: { id, phases, control, redo } })
   }
 
   private hear(worker: Worker, message: FromWorker): void {

@@ -9,7 +9,7 @@
 import { LRUCache } from 'lru-cache'
 import { framesOf, type FrameRequest, type Step } from '../graph/steps'
 import { bytesPerSample } from '../image/planes'
-import { contains, pixelCount, tilesOf, type Window } from '../image/window'
+import { contains, pixelCount, type Window } from '../image/window'
 import type { ColourStep } from '../kernels/colour-program'
 import { firstFreeByte, type ViewSettings } from '../kernels/kernels'
 import { Arena, ArenaFullError } from './arena'
@@ -24,7 +24,6 @@ import {
   type Phase,
   type ResidentFrame,
 } from './program'
-import { windowOf } from './run-phase'
 import type { LoadFrame, SourceFrame } from './source-frame'
 import { Crew } from './crew'
 import type { WorkerPort } from './worker-messages'
@@ -44,6 +43,8 @@ export interface PictureOptions {
   readonly signal?: AbortSignal
   /** made when nothing else is wanted, and put off when something is */
   readonly idle?: boolean
+  /** nothing of it will be wanted again: what was made on the way is not kept */
+  readonly once?: boolean
 }
 
 /** The picture is not wanted any more. */
@@ -71,6 +72,7 @@ interface Job {
   readonly window: Window
   readonly output: Output
   readonly idle: boolean
+  readonly once: boolean
   readonly signal?: AbortSignal
   readonly resolve: (bytes: Uint8Array<ArrayBuffer>) => void
   readonly reject: (error: unknown) => void
@@ -144,11 +146,11 @@ export class Engine {
     step: Step,
     window: Window,
     output: Output,
-    { signal, idle = false }: PictureOptions = {},
+    { signal, idle = false, once = false }: PictureOptions = {},
   ): Promise<Uint8Array<ArrayBuffer>> {
     return new Promise((resolve, reject) => {
       if (this.closed) return reject(closedError())
-      const job: Job = { step, window, output, idle, signal, resolve, reject }
+      const job: Job = { step, window, output, idle, once, signal, resolve, reject }
       if (idle) this.idle.push(job)
       else {
         this.urgent.push(job)
@@ -177,11 +179,11 @@ export class Engine {
       })
   }
 
-  private async make({ step, window, output }: Job, signal: AbortSignal): Promise<Uint8Array<ArrayBuffer>> {
+  private async make(job: Job, signal: AbortSignal): Promise<Uint8Array<ArrayBuffer>> {
     throwIfAborted(signal)
-    const held = await this.hold(step, signal)
+    const held = await this.hold(job.step, signal)
     try {
-      return await this.makeWindow(step, window, output, held, signal)
+      return await this.makeWindow(job, job.window, held, signal)
     } finally {
       for (const kept of held.values()) this.letGo(kept)
     }
@@ -189,31 +191,30 @@ export class Engine {
 
   /** In one piece if the memory allows, else in two halves, one above the other. */
   private async makeWindow(
-    step: Step,
+    job: Job,
     window: Window,
-    output: Output,
     held: ReadonlyMap<string, KeptFrame>,
     signal: AbortSignal,
   ): Promise<Uint8Array<ArrayBuffer>> {
     if (pixelCount(window) === 0) return new Uint8Array(0)
     try {
-      return await this.makePiece(step, window, output, held, signal)
+      return await this.makePiece(job, window, held, signal)
     } catch (error) {
       if (!(error instanceof ArenaFullError) || window.height < 2 * leastBand) throw error
     }
     const height = window.height >> 1
-    const upper = await this.makeWindow(step, { ...window, height }, output, held, signal)
+    const upper = await this.makeWindow(job, { ...window, height }, held, signal)
     const rest = { ...window, y: window.y + height, height: window.height - height }
-    return joined(output, upper, await this.makeWindow(step, rest, output, held, signal))
+    return joined(job.output, upper, await this.makeWindow(job, rest, held, signal))
   }
 
   private async makePiece(
-    step: Step,
+    job: Job,
     window: Window,
-    output: Output,
     held: ReadonlyMap<string, KeptFrame>,
     signal: AbortSignal,
   ): Promise<Uint8Array<ArrayBuffer>> {
+    const { step, output, once } = job
     const used: KeptBuffer[] = []
     const made = new Map<string, KeptBuffer>()
     const storage: Storage = {
@@ -240,17 +241,15 @@ export class Engine {
       const bytes = pixelCount(window) * bytesPerOutputPixel[output.kind]
       address = this.allocate(bytes)
       const last: Phase = { phase: 'output', rows: program.rows, output, address, window, tileWidth, tileHeight }
-      for (const phase of [...program.phases, last]) {
-        await this.crew.run(phase, tilesOf(windowOf(phase), phase.tileWidth, phase.tileHeight).length, signal)
-        throwIfAborted(signal)
-      }
+      await this.crew.run([...program.phases, last], signal)
+      throwIfAborted(signal)
       complete = true
       return new Uint8Array(this.options.memory.buffer, address, bytes).slice() as Uint8Array<ArrayBuffer>
     } finally {
       if (address > 0) this.arena.release(address)
       for (const kept of used) this.letGo(kept)
       for (const [key, kept] of made) {
-        if (complete && kept.bytes <= this.buffers.maxSize) this.buffers.set(key, kept)
+        if (complete && !once && kept.bytes <= this.buffers.maxSize) this.buffers.set(key, kept)
         else kept.gone = true
         this.letGo(kept)
       }
@@ -269,9 +268,10 @@ export class Engine {
 
   private async hold(step: Step, signal?: AbortSignal): Promise<Map<string, KeptFrame>> {
     const held = new Map<string, KeptFrame>()
+    const aborted = signal && whenAborted(signal)
     const results = await Promise.allSettled(
       framesOf(step).map(async ({ key, request }) => {
-        const kept = await this.frameToStay(key, request, signal)
+        const kept = await this.frameToStay(key, request, aborted)
         kept.users++
         held.set(key, kept)
       }),
@@ -283,17 +283,17 @@ export class Engine {
   }
 
   /** Another picture's frames may push this one out before it is put to use; then it is brought again. */
-  private async frameToStay(key: string, request: FrameRequest, signal?: AbortSignal): Promise<KeptFrame> {
+  private async frameToStay(key: string, request: FrameRequest, aborted?: Promise<never>): Promise<KeptFrame> {
     for (let attempt = 0; attempt < 5; attempt++) {
-      const kept = await this.frame(key, request, signal)
+      const kept = await (aborted ? Promise.race([this.frame(key, request), aborted]) : this.frame(key, request))
       if (!kept.gone) return kept
     }
     throw new ArenaFullError(0, this.arena.largestFree(), this.arena.budget)
   }
 
-  private async frame(key: string, request: FrameRequest, signal?: AbortSignal): Promise<KeptFrame> {
+  private frame(key: string, request: FrameRequest): Promise<KeptFrame> {
     const found = this.frames.get(key)
-    if (found) return found
+    if (found) return Promise.resolve(found)
     let promise = this.loading.get(key)
     if (!promise) {
       // The load itself is not called off with the picture: the next picture mostly wants the same frame.
@@ -303,7 +303,7 @@ export class Engine {
         .finally(() => this.loading.delete(key))
       this.loading.set(key, promise)
     }
-    return signal ? unlessAborted(promise, signal) : promise
+    return promise
   }
 
   private keep(key: string, request: FrameRequest, source: SourceFrame): KeptFrame {
@@ -384,14 +384,16 @@ function throwIfAborted(signal?: AbortSignal): void {
   if (signal?.aborted) throw new CancelledError('The picture was called off.')
 }
 
-/** The promise's outcome, or CancelledError as soon as the signal says so. */
-function unlessAborted<T>(promise: Promise<T>, signal: AbortSignal): Promise<T> {
-  return new Promise((resolve, reject) => {
+/** Never comes true; fails as soon as the signal says so. */
+function whenAborted(signal: AbortSignal): Promise<never> {
+  const promise = new Promise<never>((_resolve, reject) => {
     const stop = () => reject(new CancelledError('The picture was called off.'))
     if (signal.aborted) stop()
-    signal.addEventListener('abort', stop, { once: true })
-    promise.then(resolve, reject).finally(() => signal.removeEventListener('abort', stop))
+    else signal.addEventListener('abort', stop, { once: true })
   })
+  // Mostly nobody waits any more when it fails.
+  promise.catch(() => undefined)
+  return promise
 }
 
 function decodeSteps({ claims }: FrameRequest, planes: number): ColourStep[] {

@@ -133,4 +133,4 @@ export const bytesPerOutputPixel: Readonly<Record<Output['kind'], number>> = { l
 /** Packed pixels that a worker can hold of one row while it is summed. */
 export const rowPixels = 4096
 export const tileWidth = 512
-export const tileHeight = 32
+export const tileHeight = 16

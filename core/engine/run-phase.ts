@@ -1,21 +1,58 @@
 /** Computes tiles of one phase. Tiles know nothing of each other: any layout and any order give the same bits. */
 
-import { pixelCount, type Window } from '../image/window'
+import { pixelCount, tilesOf, type Window } from '../image/window'
 import { reach, reduceBlocks } from '../kernels/gaussian'
-import { pixelBytes, planeBytes, stripBytes, stripPixels, type Kernels } from '../kernels/kernels'
+import {
+  kernelScratchBytes,
+  kernelsOn,
+  pixelBytes,
+  planeBytes,
+  stripBytes,
+  stripPixels,
+  type Kernels,
+} from '../kernels/kernels'
 import type { Phase, Sum } from './program'
-import { pixelAt, RowMaker, type FillStrip, type WorkMemory } from './row-maker'
+import { pixelAt, RowMaker, WorkMemory, type FillStrip } from './row-maker'
+import { workBytes } from './worker-messages'
 
 /** Computes one tile of the phase's window. */
 export type RunTile = (tile: Window) => void
 
 /** The window whose tiles the phase is made of. */
-export function windowOf(phase: Phase): Window {
+function windowOf(phase: Phase): Window {
   return phase.phase === 'output' ? phase.window : phase.target.window
 }
 
+/** A thread's kernels and its own memory. */
+export class PhaseRunner {
+  private readonly kernels: Kernels
+  private readonly work: WorkMemory
+
+  /** @param address `workBytes` bytes that no other thread uses */
+  constructor(module: WebAssembly.Module, memory: WebAssembly.Memory, address: number) {
+    this.kernels = kernelsOn(module, memory, address)
+    this.work = new WorkMemory(address + kernelScratchBytes, workBytes - kernelScratchBytes)
+  }
+
+  prepare(phase: Phase): RunTile {
+    return prepare(phase, this.kernels, this.work)
+  }
+
+  /** All tiles of all phases, one after the other. */
+  run(phases: readonly Phase[]): void {
+    for (const phase of phases) {
+      const run = this.prepare(phase)
+      for (const tile of tilesOfPhase(phase)) run(tile)
+    }
+  }
+}
+
+export function tilesOfPhase(phase: Phase): Window[] {
+  return tilesOf(windowOf(phase), phase.tileWidth, phase.tileHeight)
+}
+
 /** Lays out what the phase needs in the worker's memory. */
-export function prepare(phase: Phase, kernels: Kernels, work: WorkMemory): RunTile {
+function prepare(phase: Phase, kernels: Kernels, work: WorkMemory): RunTile {
   work.reset()
   const maker = new RowMaker(kernels, work)
   switch (phase.phase) {

@@ -1,10 +1,11 @@
-/** What the engine and its workers say to each other. One message starts a phase on a worker, one ends it. */
+/** What the engine and its workers say to each other. One message starts work on a worker, one ends it. */
 
 import type { Phase } from './program'
 
 export interface PhaseJob {
   readonly id: number
-  readonly phase: Phase
+  /** one phase whose tiles are shared; or several, all small, that one worker runs one after the other as a single tile */
+  readonly phases: readonly Phase[]
   /**
    * byte address of words that all workers share: the next tile to take, a flag that says stop, then one word a tile: 0
    * untouched, 1 taken, 2 done
@@ -25,7 +26,7 @@ export type ToWorker =
       /** the worker's own piece of memory, `workBytes` long */
       readonly work: number
     }
-  | { readonly kind: 'phase'; readonly job: PhaseJob }
+  | { readonly kind: 'work'; readonly job: PhaseJob }
 
 export type FromWorker =
   | { readonly kind: 'ready' }

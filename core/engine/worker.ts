@@ -1,26 +1,22 @@
 /** The worker's side: takes tiles of a phase until none is left or it is called off. Knows neither browser nor Node. */
 
-import { tilesOf } from '../image/window'
-import { kernelScratchBytes, kernelsOn, type Kernels } from '../kernels/kernels'
-import { WorkMemory } from './row-maker'
-import { prepare, windowOf } from './run-phase'
-import { controlWords, tileDone, workBytes, type FromWorker, type PhaseJob, type ToWorker } from './worker-messages'
+import { PhaseRunner, tilesOfPhase } from './run-phase'
+import { controlWords, tileDone, type FromWorker, type PhaseJob, type ToWorker } from './worker-messages'
 
 /** @returns the listener to feed with messages; `reply` sends to the engine */
 export function tileWorker(reply: (message: FromWorker) => void): (message: ToWorker) => void {
-  let kernels: Kernels | null = null
-  let work: WorkMemory | null = null
+  let started: { readonly runner: PhaseRunner; readonly memory: ArrayBufferLike } | null = null
   return (message) => {
     if (message.kind === 'start') {
-      kernels = kernelsOn(message.module, message.memory, message.work)
-      work = new WorkMemory(message.work + kernelScratchBytes, workBytes - kernelScratchBytes)
+      const { module, memory, work } = message
+      started = { runner: new PhaseRunner(module, memory, work), memory: memory.buffer }
       reply({ kind: 'ready' })
       return
     }
     const { job } = message
     try {
-      if (!kernels || !work) throw new Error('The worker was given work before it was started.')
-      runTiles(job, kernels, work)
+      if (!started) throw new Error('The worker was given work before it was started.')
+      runTiles(job, started.runner, started.memory)
       reply({ kind: 'done', id: job.id })
     } catch (error) {
       reply({ kind: 'failed', id: job.id, message: error instanceof Error ? error.message : String(error) })
@@ -28,14 +24,17 @@ export function tileWorker(reply: (message: FromWorker) => void): (message: ToWo
   }
 }
 
-function runTiles({ phase, control, redo }: PhaseJob, kernels: Kernels, work: WorkMemory): void {
-  const tiles = tilesOf(windowOf(phase), phase.tileWidth, phase.tileHeight)
-  const words = new Int32Array(kernels.memory, control, controlWords + tiles.length)
-  const run = prepare(phase, kernels, work)
+function runTiles({ phases, control, redo }: PhaseJob, runner: PhaseRunner, memory: ArrayBufferLike): void {
+  const shared = phases.length === 1
+  const tiles = shared ? tilesOfPhase(phases[0]) : []
+  const count = shared ? tiles.length : 1
+  const words = new Int32Array(memory, control, controlWords + count)
   const stopped = () => Atomics.load(words, 1) !== 0
+  const run = shared ? runner.prepare(phases[0]) : null
   const one = (index: number) => {
     Atomics.store(words, controlWords + index, 1)
-    run(tiles[index])
+    if (run) run(tiles[index])
+    else runner.run(phases)
     Atomics.store(words, controlWords + index, tileDone)
   }
   for (const index of redo) {
@@ -45,7 +44,7 @@ function runTiles({ phase, control, redo }: PhaseJob, kernels: Kernels, work: Wo
   for (;;) {
     if (stopped()) return
     const index = Atomics.add(words, 0, 1)
-    if (index >= tiles.length) return
+    if (index >= count) return
     one(index)
   }
 }

@@ -64,7 +64,7 @@ test('threads that die again and again end the picture with a sentence, not the 
       ...port,
       post: (message) => {
         port.post(message)
-        if (deadly && message.kind === 'phase') void worker.terminate()
+        if (deadly && message.kind === 'work') void worker.terminate()
       },
     }
   })

@@ -40,7 +40,7 @@ async function renderHalves(
     width: Math.ceil(shot.frameSize.width / scale),
     height: Math.ceil(shot.frameSize.height / scale),
   }
-  const halves = await engine.halves(plan.composite, window, { signal })
+  const halves = await engine.halves(plan.composite, window, { signal, once: true })
   const count = pixelCount(window)
   const planes = ['R', 'G', 'B'].map((name, c) => ({
     name,
