@@ -3,7 +3,7 @@
 import { readFileSync } from 'node:fs'
 import { Arena } from '../core/engine/arena'
 import { bufferBytes, compile, type Storage } from '../core/engine/compile'
-import { mapExtentOf } from '../core/engine/map-extent'
+import { MapBlocks } from '../core/engine/map-blocks'
 import {
   bytesPerOutputPixel,
   tileHeight,
@@ -77,7 +77,7 @@ export class OneThread {
         taken.push(address)
         return { address, window: wanted }
       },
-      mapExtent: (_key, frame, wanted) => mapExtentOf(this.buffer, frame, wanted),
+      mapBlocks: (_key, frame) => new MapBlocks(this.buffer, frame),
     }
     const { phases, rows } = compile(step, window, storage)
     const address = this.arena.allocate(pixelCount(window) * bytesPerOutputPixel[output.kind])

@@ -3,11 +3,12 @@
  * buffers to what must be seen as a whole (inputs of blurs, warps and discs, and what is used twice).
  */
 
-import { inputsOf, type BlurStep, type Step } from '../graph/steps'
-import { dilate, intersect, isEmpty, pixelCount, union, type Window } from '../image/window'
+import { inputsOf, type BlurStep, type Step, type WarpStep } from '../graph/steps'
+import { dilate, emptyWindow, intersect, isEmpty, pixelCount, union, type Window } from '../image/window'
 import { pixelBytes } from '../kernels/kernels'
 import { discWeights } from '../kernels/disc'
 import { axisReach, gaussianAxis, reach, type AxisFilter } from '../kernels/gaussian'
+import type { MapBlocks } from './map-blocks'
 import {
   rowPixels,
   tileHeight,
@@ -27,15 +28,8 @@ export interface Storage {
   find(key: string, window: Window): PackedBuffer | null
   /** @throws ArenaFullError */
   make(key: string, window: Window): PackedBuffer
-  /** the least and most places that a map's pixels in the window name, as shares; null when it names none */
-  mapExtent(key: string, frame: ResidentFrame, window: Window): MapExtent | null
-}
-
-export interface MapExtent {
-  readonly left: number
-  readonly right: number
-  readonly top: number
-  readonly bottom: number
+  /** what the map's blocks name; the same for the same key */
+  mapBlocks(key: string, frame: ResidentFrame): MapBlocks
 }
 
 export interface Program {
@@ -43,31 +37,12 @@ export interface Program {
   readonly rows: Rows
 }
 
+/** Lanczos-3, the widest filter, looks three pixels far; one more, since places are rounded. */
+const warpReach = 4
+
 /** Phases that fill the buffers, and the rows of the step itself over the window. */
 export function compile(root: Step, window: Window, storage: Storage): Program {
   return new Compiler(storage).compile(root, window)
-}
-
-/** Where the step can differ from empty. */
-export function boundsOf(step: Step, frames: ResidentFrames): Window {
-  switch (step.op) {
-    case 'frame':
-      return frameOf(step.key, frames).dataWindow
-    case 'blur': {
-      const { x, y } = blurAxes(step)
-      return dilate(boundsOf(step.input, frames), axisReach(x), axisReach(y))
-    }
-    case 'disc': {
-      const radius = Math.ceil(step.radius)
-      return dilate(boundsOf(step.input, frames), radius, radius)
-    }
-    case 'warp':
-      return boundsOf(step.map, frames)
-    case 'land':
-      return boundsOf(step.behind, frames)
-    default:
-      return boundsOf(step.input, frames)
-  }
 }
 
 function frameOf(key: string, frames: ResidentFrames): ResidentFrame {
@@ -131,8 +106,44 @@ class Compiler {
 
   private bounds(step: Step): Window {
     let found = this.boundsByKey.get(step.key)
-    if (!found) this.boundsByKey.set(step.key, (found = boundsOf(step, this.storage.frames)))
+    if (!found) this.boundsByKey.set(step.key, (found = this.findBounds(step)))
     return found
+  }
+
+  /** Where the step can differ from empty. */
+  private findBounds(step: Step): Window {
+    switch (step.op) {
+      case 'frame':
+        return frameOf(step.key, this.storage.frames).dataWindow
+      case 'blur': {
+        const { x, y } = blurAxes(step)
+        return dilate(this.bounds(step.input), axisReach(x), axisReach(y))
+      }
+      case 'disc': {
+        const radius = Math.ceil(step.radius)
+        return dilate(this.bounds(step.input), radius, radius)
+      }
+      case 'warp': {
+        const { x, y, width, height } = dilate(this.bounds(step.input), warpReach, warpReach)
+        const across = (place: number) => (place + 0.5) / step.frame.width
+        const down = (place: number) => (place + 0.5) / step.frame.height
+        if (width === 0) return emptyWindow
+        return this.blocks(step).naming({
+          left: across(x),
+          right: across(x + width - 1),
+          top: down(y),
+          bottom: down(y + height - 1),
+        })
+      }
+      case 'land':
+        return this.bounds(step.behind)
+      default:
+        return this.bounds(step.input)
+    }
+  }
+
+  private blocks({ map }: WarpStep): MapBlocks {
+    return this.storage.mapBlocks(map.key, frameOf(map.key, this.storage.frames))
   }
 
   private node(step: Step): Rows {
@@ -171,9 +182,11 @@ class Compiler {
         const radius = Math.ceil(step.radius)
         return this.ask(step.input, this.heldInside(step, dilate(window, radius, radius)))
       }
-      case 'warp':
-        this.ask(step.map, intersect(window, this.bounds(step.map)))
-        return this.ask(step.input, this.warpedFrom(step, window), true)
+      case 'warp': {
+        const inside = intersect(window, this.bounds(step))
+        this.ask(step.map, inside)
+        return this.ask(step.input, this.warpedFrom(step, inside), true)
+      }
     }
   }
 
@@ -189,18 +202,17 @@ class Compiler {
     return { x, y, width: right - x, height: bottom - y }
   }
 
-  private warpedFrom({ input, map, frame }: Extract<Step, { op: 'warp' }>, window: Window): Window {
-    const resident = frameOf(map.key, this.storage.frames)
-    const extent = this.storage.mapExtent(map.key, resident, intersect(window, resident.dataWindow))
-    if (!extent) return { x: 0, y: 0, width: 0, height: 0 }
-    // Lanczos-3, the widest filter, looks three pixels far.
-    const x = Math.floor(extent.left * frame.width - 0.5) - 3
-    const y = Math.floor(extent.top * frame.height - 0.5) - 3
+  private warpedFrom(step: WarpStep, window: Window): Window {
+    const { input, frame } = step
+    const named = this.blocks(step).namedBy(window)
+    if (!named) return emptyWindow
+    const x = Math.floor(named.left * frame.width - 0.5) - warpReach
+    const y = Math.floor(named.top * frame.height - 0.5) - warpReach
     const places = {
       x,
       y,
-      width: Math.ceil(extent.right * frame.width - 0.5) + 4 - x,
-      height: Math.ceil(extent.bottom * frame.height - 0.5) + 4 - y,
+      width: Math.ceil(named.right * frame.width - 0.5) + warpReach + 1 - x,
+      height: Math.ceil(named.bottom * frame.height - 0.5) + warpReach + 1 - y,
     }
     return intersect(places, this.bounds(input))
   }
@@ -214,7 +226,7 @@ class Compiler {
       return true
     }
     if (!this.needsBuffer(step, demand)) return false
-    const found = this.storage.find(step.key, demand.window)
+    const found = this.storage.find(step.key, intersect(demand.window, this.bounds(step)))
     if (found) this.nodes.set(step.key, { node: 'buffer', buffer: found })
     return found !== null
   }
@@ -236,7 +248,9 @@ class Compiler {
 
   private settled(step: Step, rows: Rows, demand: Demand): Rows {
     if (!this.needsBuffer(step, demand)) return rows
-    const buffer = this.storage.make(step.key, demand.window)
+    const window = intersect(demand.window, this.bounds(step))
+    if (isEmpty(window)) return nothing
+    const buffer = this.storage.make(step.key, window)
     this.phases.push({ phase: 'rows', rows, across: null, target: buffer, tileWidth, tileHeight })
     return { node: 'buffer', buffer }
   }
@@ -286,7 +300,7 @@ class Compiler {
         return {
           node: 'warp',
           buffer: source.buffer,
-          within: intersect(window, this.bounds(step.map)),
+          within: intersect(window, this.bounds(step)),
           map: this.node(step.map),
           frame: step.frame,
           filter: step.filter,

@@ -13,8 +13,8 @@ import { contains, pixelCount, type Window } from '../image/window'
 import type { ColourStep } from '../kernels/colour-program'
 import { firstFreeByte, type ViewSettings } from '../kernels/kernels'
 import { Arena, ArenaFullError } from './arena'
-import { bufferBytes, compile, type MapExtent, type Storage } from './compile'
-import { mapExtentOf } from './map-extent'
+import { bufferBytes, compile, type Storage } from './compile'
+import { MapBlocks } from './map-blocks'
 import {
   bytesPerOutputPixel,
   tileHeight,
@@ -89,7 +89,7 @@ export class Engine {
   private readonly crew: Crew
   private readonly frames: LRUCache<string, KeptFrame>
   private readonly buffers: LRUCache<string, KeptBuffer>
-  private readonly extents = new LRUCache<string, { readonly extent: MapExtent | null }>({ max: 500 })
+  private readonly mapBlocks = new LRUCache<string, MapBlocks>({ max: 20 })
   private readonly loading = new Map<string, Promise<KeptFrame>>()
   private readonly urgent: Job[] = []
   private readonly idle: Job[] = []
@@ -232,7 +232,7 @@ export class Engine {
         made.set(key, { buffer, addresses: [buffer.address], bytes, users: 1, gone: false })
         return buffer
       },
-      mapExtent: (key, frame, wanted) => this.extent(key, frame, wanted),
+      mapBlocks: (key, frame) => this.blocksOf(key, frame),
     }
     let address = 0
     let complete = false
@@ -256,14 +256,10 @@ export class Engine {
     }
   }
 
-  private extent(key: string, frame: ResidentFrame, window: Window): MapExtent | null {
-    const name = `${key} ${window.x} ${window.y} ${window.width} ${window.height}`
-    let found = this.extents.get(name)
-    if (!found) {
-      found = { extent: mapExtentOf(this.options.memory.buffer, frame, window) }
-      this.extents.set(name, found)
-    }
-    return found.extent
+  private blocksOf(key: string, frame: ResidentFrame): MapBlocks {
+    let found = this.mapBlocks.get(key)
+    if (!found) this.mapBlocks.set(key, (found = new MapBlocks(this.options.memory.buffer, frame)))
+    return found
   }
 
   private async hold(step: Step, signal?: AbortSignal): Promise<Map<string, KeptFrame>> {

@@ -1,0 +1,110 @@
+/** What a map names, block by block: which places a piece of it reads, and which pieces of it read from some place. */
+
+import { emptyWindow, intersect, isEmpty, type Window } from '../image/window'
+import { halfTable } from '../kernels/half'
+import type { ResidentFrame } from './program'
+
+/** Places as shares of width and height. */
+export interface Places {
+  readonly left: number
+  readonly right: number
+  readonly top: number
+  readonly bottom: number
+}
+
+const side = 32
+
+export class MapBlocks {
+  private readonly columns: number
+  private readonly rows: number
+  private readonly window: Window
+  /** left, right, top, bottom of each block's places, row by row; left above right where a block names no number */
+  private readonly places: Float32Array
+
+  constructor(memory: ArrayBufferLike, frame: ResidentFrame) {
+    this.window = frame.dataWindow
+    this.columns = Math.ceil(this.window.width / side)
+    this.rows = Math.ceil(this.window.height / side)
+    this.places = new Float32Array(this.columns * this.rows * 4)
+    for (let i = 0; i < this.columns * this.rows; i++) {
+      const block = intersect(
+        {
+          x: this.window.x + (i % this.columns) * side,
+          y: this.window.y + Math.floor(i / this.columns) * side,
+          width: side,
+          height: side,
+        },
+        this.window,
+      )
+      const [across, down] = [0, 1].map((channel) => extremes(memory, frame, channel, block))
+      this.places.set(across && down ? [...across, ...down] : [Infinity, -Infinity, Infinity, -Infinity], i * 4)
+    }
+  }
+
+  /** @returns places that hold all those that the window's pixels name, or null when they name none */
+  namedBy(window: Window): Places | null {
+    const inside = intersect(window, this.window)
+    if (isEmpty(inside)) return null
+    const { places, columns } = this
+    const last = (start: number, length: number) => Math.floor((start + length - 1) / side)
+    let [left, right, top, bottom] = [Infinity, -Infinity, Infinity, -Infinity]
+    const [x, y] = [inside.x - this.window.x, inside.y - this.window.y]
+    for (let row = Math.floor(y / side); row <= last(y, inside.height); row++)
+      for (let column = Math.floor(x / side); column <= last(x, inside.width); column++) {
+        const at = (row * columns + column) * 4
+        left = Math.min(left, places[at])
+        right = Math.max(right, places[at + 1])
+        top = Math.min(top, places[at + 2])
+        bottom = Math.max(bottom, places[at + 3])
+      }
+    return left <= right ? { left, right, top, bottom } : null
+  }
+
+  /** @returns a window that holds every pixel which names a place inside */
+  naming({ left, right, top, bottom }: Places): Window {
+    const { places, columns, rows } = this
+    let [firstColumn, lastColumn, firstRow, lastRow] = [columns, -1, rows, -1]
+    for (let i = 0; i < columns * rows; i++) {
+      const at = i * 4
+      if (!(places[at + 1] >= left && places[at] <= right && places[at + 3] >= top && places[at + 2] <= bottom))
+        continue
+      const row = Math.floor(i / columns)
+      const column = i - row * columns
+      if (column < firstColumn) firstColumn = column
+      if (column > lastColumn) lastColumn = column
+      if (row < firstRow) firstRow = row
+      lastRow = row
+    }
+    if (lastRow < 0) return emptyWindow
+    const whole = {
+      x: this.window.x + firstColumn * side,
+      y: this.window.y + firstRow * side,
+      width: (lastColumn - firstColumn + 1) * side,
+      height: (lastRow - firstRow + 1) * side,
+    }
+    return intersect(whole, this.window)
+  }
+}
+
+function extremes(
+  memory: ArrayBufferLike,
+  { dataWindow, planes }: ResidentFrame,
+  channel: number,
+  window: Window,
+): readonly [number, number] | null {
+  const { type, address } = planes[channel]
+  const count = dataWindow.width * dataWindow.height
+  const halves = type === 'half' ? new Uint16Array(memory, address, count) : null
+  const floats = type === 'float' ? new Float32Array(memory, address, count) : new Float32Array(0)
+  let least = Infinity
+  let most = -Infinity
+  for (let row = 0; row < window.height; row++) {
+    const start = (window.y + row - dataWindow.y) * dataWindow.width + window.x - dataWindow.x
+    for (let i = start; i < start + window.width; i++) {
+      const value = halves ? halfTable[halves[i]] : floats[i]
+      if (value < least) least = value
+      if (value > most) most = value
+    }
+  }
+  return least <= most ? [least, most] : null
+}
