@@ -88,3 +88,88 @@ test('export without a known database says what to do', async () => {
   )
   expect(stderr).toContain('Set ENKRASIS_DATABASE, or start the demo with "npm run demo"')
 })
+
+describe('apply', () => {
+  const plate = (frame: string) => join(smallData(), 'media', 'quay-010', 'plate', `quay-010_plate.${frame}.exr`)
+  const read = async (path: string) => {
+    const { planes, dataWindow } = await withFile(path, path, (source) => readExr(source, { inflate }))
+    return { dataWindow, of: (name: string) => planes.find((p) => p.name === name)?.samples as Uint16Array }
+  }
+
+  test('one treatment on a sequence: a gain of 2 doubles every half, a channel apart from the others', async () => {
+    const out = join(scratch, 'gain.####.exr')
+    const { stdout } = await run(
+      ...[
+        'apply',
+        'veil-and-gain',
+        '--in',
+        plate('####'),
+        '--out',
+        out,
+        '--frames',
+        '1001-1002',
+        '--set',
+        'gain=2,1,0.5',
+      ],
+    )
+    expect(stdout.trim().split('\n')).toEqual([1001, 1002].map((n) => join(scratch, `gain.${n}.exr`)))
+    const [before, after] = [await read(plate('1002')), await read(join(scratch, 'gain.1002.exr'))]
+    const { halfToFloat } = await import('../core/image/half')
+    for (let i = 0; i < before.of('R').length; i += 7) {
+      expect(halfToFloat(after.of('R')[i])).toBe(2 * halfToFloat(before.of('R')[i]))
+      expect(after.of('G')[i]).toBe(before.of('G')[i])
+    }
+  })
+
+  test('with nothing set the pixels come back as they were', async () => {
+    const out = join(scratch, 'same.exr')
+    await run('apply', 'soften', '--in', plate('1001'), '--out', out)
+    const [before, after] = [await read(plate('1001')), await read(out)]
+    for (const name of ['R', 'G', 'B'])
+      expect(Buffer.compare(Buffer.from(before.of(name).buffer), Buffer.from(after.of(name).buffer))).toBe(0)
+  })
+
+  test('grain is the same on one thread and on two', async () => {
+    const grain = (threads: string) => {
+      const out = join(scratch, `grain-${threads}.exr`)
+      const settings = ['--set', 'shot=1', '--set', 'read=4', '--threads', threads]
+      return run('apply', 'grain', '--in', plate('1001'), '--out', out, ...settings).then(() => read(out))
+    }
+    const [one, two, plain] = [await grain('1'), await grain('2'), await read(plate('1001'))]
+    expect(Buffer.compare(Buffer.from(one.of('G').buffer), Buffer.from(two.of('G').buffer))).toBe(0)
+    expect(Buffer.compare(Buffer.from(one.of('G').buffer), Buffer.from(plain.of('G').buffer))).not.toBe(0)
+  })
+
+  test.each([
+    [
+      ['sharpen'],
+      'There is no treatment "sharpen". There are: veil-and-gain, saturation, soften, lens-map, glow, grain.',
+    ],
+    [['soften', '--set', 'width=3'], 'Soften has no parameter "width". It has: across, down.'],
+    [['soften', '--set', 'across=wide'], 'across takes one number, not "wide".'],
+    [['soften', '--set', 'across=1,2'], 'across takes one number, not "1,2".'],
+    [['soften', '--set', 'across=-1'], 'across must be from 0 to 200, not "-1".'],
+    [['lens-map'], 'Lens map needs --source map=FILE.'],
+    [['soften', '--source', 'map=x.exr'], 'Soften reads no source "map".'],
+  ])('apply %p is answered in a sentence', async (words, sentence) => {
+    const { code, stderr } = await refusal('apply', ...words, '--in', plate('1001'), '--out', join(scratch, 'no.exr'))
+    expect(stderr.trim()).toBe(sentence)
+    expect(code).toBe(1)
+  })
+
+  test('a sequence needs frames, and both paths their numbers', async () => {
+    const frames = await refusal('apply', 'soften', '--in', plate('####'), '--out', join(scratch, 'a.####.exr'))
+    expect(frames.stderr.trim()).toBe('Say which frames with --frames, for example --frames 1001-1010.')
+    const paths = await refusal(
+      'apply',
+      'soften',
+      '--in',
+      plate('####'),
+      '--out',
+      join(scratch, 'a.exr'),
+      '--frames',
+      '1001',
+    )
+    expect(paths.stderr.trim()).toBe('Either both --in and --out have a run of # for the frame number, or neither has.')
+  })
+})

@@ -5,6 +5,8 @@ import { dirname, resolve } from 'node:path'
 import { Command, InvalidArgumentError } from 'commander'
 import { readFileSync } from 'node:fs'
 import type { Scale } from '../core/graph/steps'
+import { treatmentKinds } from '../core/treatments'
+import { apply, readAnywhere } from './apply'
 import { nodeEngine } from './engine/node-engine'
 import { connect } from './database/connect'
 import { defineModels } from './database/models'
@@ -43,6 +45,11 @@ function positive(text: string): number {
   if (!Number.isInteger(value) || value < 1) throw new InvalidArgumentError('It must be a whole number from 1 up.')
   return value
 }
+
+const collected = (text: string, before: readonly string[]) => [...before, text]
+
+/** Pages that are never used cost nothing; pictures that do not fit are made in bands. */
+const defaultMegabytes = 768
 
 async function render(file: string, options: RenderOptions): Promise<void> {
   const shot = await readShotFile(resolve(file))
@@ -84,6 +91,33 @@ async function render(file: string, options: RenderOptions): Promise<void> {
   if (failed > 0) throw new Error(`${failed} of ${last - first + 1} frames were not rendered; the others are complete.`)
 }
 
+interface ApplyOptions {
+  readonly in: string
+  readonly out: string
+  readonly frames?: { first: number; last: number }
+  readonly set: readonly string[]
+  readonly source: readonly string[]
+  readonly threads: number
+  readonly memory: number
+}
+
+async function applyTreatment(treatment: string, options: ApplyOptions): Promise<void> {
+  const readers = new FrameReaders(new URL('./frame-reader.mjs', import.meta.url), options.threads)
+  const engine = nodeEngine({
+    load: readAnywhere(readers),
+    threads: options.threads,
+    memoryBytes: options.memory * 2 ** 20,
+    built: new URL('.', import.meta.url),
+  })
+  const { set: settings, source: sources, in: input, out: output, frames = null } = options
+  try {
+    for await (const path of apply(engine, { treatment, input, output, frames, settings, sources })) console.log(path)
+  } finally {
+    engine.close()
+    await readers.close()
+  }
+}
+
 async function exportShot(name: string, { out }: { out?: string }): Promise<void> {
   const url = process.env.ENKRASIS_DATABASE ?? databaseOfTheDemo()
   const sequelize = connect(url)
@@ -117,8 +151,20 @@ program
   .requiredOption('--out <folder>', 'where the frames go')
   .option('--scale <factor>', 'full, half or quarter size: 1, 2 or 4', oneOf<Scale>([1, 2, 4]), 1)
   .option('--threads <count>', 'worker threads', positive, availableParallelism())
-  .option('--memory <MB>', 'working memory of the engine', positive, 384)
+  .option('--memory <MB>', 'working memory of the engine', positive, defaultMegabytes)
   .action(render)
+program
+  .command('apply')
+  .description('run one treatment on an EXR file or sequence')
+  .argument('<treatment>', treatmentKinds.join(', '))
+  .requiredOption('--in <file>', 'a run of # stands for the frame number')
+  .requiredOption('--out <file>', 'likewise')
+  .option('--frames <range>', 'of a sequence: one frame or first-last', frameRange)
+  .option('--set <name=value>', 'a parameter; three values with commas for red, green, blue', collected, [])
+  .option('--source <name=file>', 'a file that the treatment reads besides', collected, [])
+  .option('--threads <count>', 'worker threads', positive, availableParallelism())
+  .option('--memory <MB>', 'working memory of the engine', positive, defaultMegabytes)
+  .action(applyTreatment)
 program
   .command('export')
   .description('write the shot file of a shot in the database')

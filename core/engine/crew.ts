@@ -1,7 +1,8 @@
 /** The workers: shares the tiles of a phase among them, and replaces one that dies, so that its tiles are done again. */
 
+import { pixelCount } from '../image/window'
 import type { Phase } from './program'
-import { PhaseRunner, tilesOfPhase } from './run-phase'
+import { PhaseRunner, tilesOfPhase, windowOf } from './run-phase'
 import { controlWords, tileDone, workBytes, type FromWorker, type WorkerPort } from './worker-messages'
 
 export interface CrewOptions {
@@ -28,10 +29,10 @@ interface Running {
 
 /** A worker that dies more often than this during one phase is not bad luck. */
 const mostDeaths = 3
-/** Up to so many tiles in all, telling a second worker would take longer than doing them; */
-const mostTilesAlone = 12
+/** Up to so many pixels over all phases, telling a second worker would take longer than computing them; */
+const mostPixelsAlone = 120_000
 /** and up to so many, telling any worker would: what is under the pointer is computed on the spot. */
-const mostTilesHere = 6
+const mostPixelsHere = 40_000
 
 export class Crew {
   private readonly workers: Worker[]
@@ -61,13 +62,12 @@ export class Crew {
    * Ends when all tiles are done, or called off between tiles. @throws what a tile threw
    */
   async run(phases: readonly Phase[], signal: AbortSignal): Promise<void> {
-    const counts = phases.map((phase) => tilesOfPhase(phase).length)
-    const total = counts.reduce((a, b) => a + b, 0)
+    const pixels = phases.reduce((sum, phase) => sum + pixelCount(windowOf(phase)), 0)
     if (signal.aborted) return
-    if (total <= mostTilesHere) return this.here.run(phases)
-    if (phases.length > 1 && total <= mostTilesAlone) return this.share(phases, 1, signal)
-    for (const [i, phase] of phases.entries()) {
-      await this.share([phase], counts[i], signal)
+    if (pixels <= mostPixelsHere) return this.here.run(phases)
+    if (phases.length > 1 && pixels <= mostPixelsAlone) return this.share(phases, 1, signal)
+    for (const phase of phases) {
+      await this.share([phase], tilesOfPhase(phase).length, signal)
       if (signal.aborted) return
     }
   }

@@ -19,7 +19,7 @@ import { workBytes } from './worker-messages'
 export type RunTile = (tile: Window) => void
 
 /** The window whose tiles the phase is made of. */
-function windowOf(phase: Phase): Window {
+export function windowOf(phase: Phase): Window {
   return phase.phase === 'output' ? phase.window : phase.target.window
 }
 
