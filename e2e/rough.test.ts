@@ -116,6 +116,43 @@ test('the picture gets most of the room: 55 % of the width and 60 % of the heigh
   expect(box?.height).toBeGreaterThanOrEqual(800 * 0.6)
 })
 
+test('zoomed in, what is in sight is made first; panning shows the rest, the same as the whole picture had it', async () => {
+  const rows = (x: number, y: number) =>
+    canvas().evaluate(
+      (element: HTMLCanvasElement, at: number[]) => [
+        ...(element.getContext('2d')?.getImageData(at[0], at[1], 40, 30).data ?? []),
+      ],
+      [x, y],
+    )
+  const [centre, corner] = [await rows(300, 165), await rows(10, 10)]
+  await choose('Zoom', '1600 %')
+  // Another exposure and back: pictures that are not there yet.
+  await number('Exposure in stops').press('ArrowUp')
+  await number('Exposure in stops').press('ArrowDown')
+  await settled()
+  expect(await rows(300, 165)).toEqual(centre)
+  await page.waitForTimeout(900)
+  expect(await rows(10, 10)).toEqual(corner)
+  await page.keyboard.press('0')
+})
+
+test('playing shows frames at the shot’s rate from pictures made before, and says what it dropped', async () => {
+  await choose('Scale', 'half scale')
+  await page.keyboard.press('Space')
+  await page.getByText('playing 24 a second').waitFor()
+  // The first round makes the pictures; from the second on they are there.
+  await page.waitForTimeout(2500)
+  await page.keyboard.press('Space')
+  await page.getByRole('button', { name: 'Playing' }).getByText('standing').waitFor()
+  await page.keyboard.press('Space')
+  await page.waitForTimeout(1500)
+  await page.keyboard.press('Space')
+  await page.getByText(', none dropped').waitFor()
+  await choose('Scale', 'full scale')
+  await page.keyboard.press('Home')
+  await waitForPicture(page, 1001)
+})
+
 test('pressed twice quickly, a look stays until it is pressed again', async () => {
   await page.keyboard.press('e')
   await page.keyboard.press('e')

@@ -76,6 +76,17 @@ check(
   'standin',
 )
 suite('unit')
+check(
+  'the page of the browser tests',
+  'npx',
+  '--no-install',
+  'vite',
+  'build',
+  '--config',
+  'vite.e2e.config.ts',
+  '--logLevel',
+  'warn',
+)
 
 const media = join(scratch, 'data')
 check(

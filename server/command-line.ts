@@ -7,6 +7,7 @@ import { readFileSync } from 'node:fs'
 import type { Scale } from '../core/graph/steps'
 import { treatmentKinds } from '../core/treatments'
 import { apply, readAnywhere } from './apply'
+import type { LoadFrame } from '../core/engine/source-frame'
 import { nodeEngine } from './engine/node-engine'
 import { connect } from './database/connect'
 import { defineModels } from './database/models'
@@ -50,6 +51,26 @@ const collected = (text: string, before: readonly string[]) => [...before, text]
 
 /** Pages that are never used cost nothing; pictures that do not fit are made in bands. */
 const defaultMegabytes = 768
+const leastMegabytes = 64
+
+interface EngineOptions {
+  readonly threads: number
+  readonly memory: number
+}
+
+/** @throws Error when the memory is too small for an engine */
+function startEngine({ threads, memory }: EngineOptions, load: (readers: FrameReaders) => LoadFrame) {
+  const built = new URL('.', import.meta.url)
+  if (memory < leastMegabytes)
+    throw new Error(`${memory} MB of working memory are too few for an engine. Give it ${leastMegabytes} or more.`)
+  const readers = new FrameReaders(new URL('frame-reader.mjs', built), threads)
+  const engine = nodeEngine({ load: load(readers), threads, memoryBytes: memory * 2 ** 20, built })
+  const close = async () => {
+    engine.close()
+    await readers.close()
+  }
+  return { engine, close }
+}
 
 async function render(file: string, options: RenderOptions): Promise<void> {
   const shot = await readShotFile(resolve(file))
@@ -60,13 +81,7 @@ async function render(file: string, options: RenderOptions): Promise<void> {
       `Frames ${first} to ${last} are not inside the range of ${shot.name}, ${shot.frames.first} to ${shot.frames.last}. Choose frames inside it.`,
     )
   }
-  const readers = new FrameReaders(new URL('./frame-reader.mjs', import.meta.url), options.threads)
-  const engine = nodeEngine({
-    load: readers.loader(folder),
-    threads: options.threads,
-    memoryBytes: options.memory * 2 ** 20,
-    built: new URL('.', import.meta.url),
-  })
+  const { engine, close } = startEngine(options, (readers) => readers.loader(folder))
   const fingerprint = fingerprintFrom(await catalogOf(folder, shot))
   let failed = 0
   try {
@@ -85,8 +100,7 @@ async function render(file: string, options: RenderOptions): Promise<void> {
       }
     }
   } finally {
-    engine.close()
-    await readers.close()
+    await close()
   }
   if (failed > 0) throw new Error(`${failed} of ${last - first + 1} frames were not rendered; the others are complete.`)
 }
@@ -102,19 +116,12 @@ interface ApplyOptions {
 }
 
 async function applyTreatment(treatment: string, options: ApplyOptions): Promise<void> {
-  const readers = new FrameReaders(new URL('./frame-reader.mjs', import.meta.url), options.threads)
-  const engine = nodeEngine({
-    load: readAnywhere(readers),
-    threads: options.threads,
-    memoryBytes: options.memory * 2 ** 20,
-    built: new URL('.', import.meta.url),
-  })
+  const { engine, close } = startEngine(options, readAnywhere)
   const { set: settings, source: sources, in: input, out: output, frames = null } = options
   try {
     for await (const path of apply(engine, { treatment, input, output, frames, settings, sources })) console.log(path)
   } finally {
-    engine.close()
-    await readers.close()
+    await close()
   }
 }
 

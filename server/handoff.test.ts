@@ -1,10 +1,11 @@
 import { execFile } from 'node:child_process'
-import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, truncateSync } from 'node:fs'
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { promisify } from 'node:util'
 import { readExr, readExrHeader, standardAttributes } from '../formats/exr'
 import { inflate, withFile } from './media/file-source'
+import { readShotFile } from './shots/shot-store'
 import type { HandoffStatus } from '../core/shot'
 import { ask, DataFolder, newDatabase, runServer, until, type RunningServer } from './test/running-server'
 
@@ -65,7 +66,15 @@ describe('a handoff', () => {
 
   test('leaves every pixel that the CG does not touch bit for bit the plate’s', async () => {
     const out = join(scratch, 'identity')
-    await commandLine('render', shotFile, '--frames', '1004', '--out', out)
+    // Without the lens, so that the passes' own pixels say what they touch.
+    const straight = data.file('straight.json')
+    const shot = await readShotFile(shotFile)
+    const elements = shot.elements.map((e) => ({
+      ...e,
+      treatments: e.treatments.map((t) => (t.kind === 'lens-map' ? { ...t, enabled: false } : t)),
+    }))
+    writeFileSync(straight, JSON.stringify({ ...shot, elements }))
+    await commandLine('render', straight, '--frames', '1004', '--out', out)
     const comp = await planesOf(join(out, 'quay-010_comp.1004.exr'))
     const plate = await planesOf(data.file('plate/quay-010_plate.1004.exr'))
     const cg = data.file('cg/quay-010_bell.1004.exr')

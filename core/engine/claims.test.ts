@@ -1,4 +1,5 @@
-import { localEngine, smallShot } from '../test/small-shot'
+import { localEngine } from '../test/local-engine'
+import { smallShot } from '../test/small-shot'
 import { linearFromSrgb } from '../kernels/srgb'
 import { planFrame } from '../plan/plan'
 import type { Claims, Shot } from '../shot'

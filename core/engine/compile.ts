@@ -312,9 +312,8 @@ class Compiler {
   /** The input of a step that looks around, with what lies beyond it. */
   private around(step: Extract<Step, { op: 'blur' | 'disc' }>): Rows {
     const input = this.node(step.input)
-    return step.beyond === 'extend' && input.node !== 'nothing'
-      ? { node: 'extend', input, bounds: this.bounds(step.input) }
-      : input
+    if (input.node === 'nothing') return nothing
+    return { node: step.beyond === 'extend' ? 'extend' : 'clip', input, bounds: this.bounds(step.input) }
   }
 
   /** The buffer that the last part of a blur reads, in reduced pixels along reduced axes. */

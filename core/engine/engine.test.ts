@@ -1,5 +1,6 @@
 import fc from 'fast-check'
-import { cgWindow, frameSize, loadMadeUp, loads, localEngine, madeUpFrame, smallShot } from '../test/small-shot'
+import { localEngine } from '../test/local-engine'
+import { cgWindow, frameSize, loadMadeUp, loads, madeUpFrame, smallShot } from '../test/small-shot'
 import { halfToFloat } from '../image/half'
 import { planFrame } from '../plan/plan'
 import { applyEdit, type Shot } from '../shot'

@@ -57,6 +57,8 @@ export type Rows =
       readonly kind: LandingKind
       readonly values: ParameterValues
     }
+  /** nothing beyond `bounds`, whatever steps on single pixels made of it */
+  | { readonly node: 'clip'; readonly input: Rows; readonly bounds: Window }
   /** the outermost pixels of `bounds` go on beyond it */
   | { readonly node: 'extend'; readonly input: Rows; readonly bounds: Window }
   /** the last part of a blur: summed down the buffer's columns, enlarged where it was reduced */

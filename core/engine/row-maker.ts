@@ -62,6 +62,8 @@ export class RowMaker {
         return this.point(rows)
       case 'land':
         return this.land(rows)
+      case 'clip':
+        return this.inside(rows.bounds, this.fill(rows.input))
       case 'extend':
         return this.extend(rows)
       case 'spread':
@@ -95,8 +97,10 @@ export class RowMaker {
       const from = Math.max(x, left)
       const to = Math.min(x + count, right)
       if (y < top || y >= bottom || from >= to) return this.clear(strip, count)
-      if (to - from < count) this.clear(strip, count)
       fill(strip + (from - x) * 4, from, y, to - from)
+      // Afterwards, since colour steps also compute what lies in the last vectors beyond their pixels.
+      if (from > x) this.clear(strip, from - x)
+      if (to < x + count) this.clear(strip + (to - x) * 4, x + count - to)
     }
   }
 

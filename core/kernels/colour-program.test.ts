@@ -91,6 +91,19 @@ test('sRGB both ways, mirrored for negatives, going on above 1', () => {
   expect(throughProgram(bench, [{ do: 'srgb-from-linear' }], [[0.18, 0, 1, 1]])[0][0]).toBeCloseTo(0.461356, 5)
 })
 
+test('complement: 1 - c of every channel', () => {
+  fc.assert(
+    fc.property(pixels, (given) =>
+      agree(
+        [{ do: 'complement' }],
+        given,
+        (p, c) => ({ value: 1 - p[c], magnitude: 1 + Math.abs(p[c]) }),
+        (p) => Math.fround(1 - p[3]),
+      ),
+    ),
+  )
+})
+
 test('premultiply and back', () => {
   fc.assert(
     fc.property(pixels, (given) => {

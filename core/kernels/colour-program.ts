@@ -9,6 +9,8 @@ export type ColourStep =
   /** row by row */
   | { readonly do: 'matrix'; readonly rows: readonly [Rgb, Rgb, Rgb] }
   | { readonly do: 'linear-from-srgb' | 'srgb-from-linear' | 'premultiply' | 'unpremultiply' | 'log2' | 'exp2' }
+  /** of all four channels: what is open becomes closed */
+  | { readonly do: 'complement' }
   | { readonly do: 'light-above'; readonly threshold: number; readonly knee: number }
 
 const codes = {
@@ -22,6 +24,7 @@ const codes = {
   log2: 8,
   exp2: 9,
   'light-above': 10,
+  complement: 11,
 } as const satisfies Record<ColourStep['do'], number>
 
 /** A softer knee than this cannot be told from a hard one. */

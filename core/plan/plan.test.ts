@@ -1,5 +1,7 @@
-import { smallShot } from '../test/small-shot'
-import { applyEdit } from '../shot'
+import type { FrameRequest } from '../graph/steps'
+import { localEngine } from '../test/local-engine'
+import { frameSize, loadMadeUp, smallShot } from '../test/small-shot'
+import { applyEdit, newLanding, newTreatment, type Shot } from '../shot'
 import { NoPlateError, planFrame } from './plan'
 import { framesOf } from '../graph/steps'
 
@@ -59,4 +61,26 @@ test('a frame without a plate says which frames there are', () => {
   }
   expect(() => plan(short, 1006)).toThrow(NoPlateError)
   expect(() => plan(short, 1006)).toThrow("no plate at frame 1006. Its plate's source covers frames 1001 to 1005")
+})
+
+test('a blurred occlusion pass is open beyond its pixels, so that its edges do not darken the plate', async () => {
+  const softened = { ...newTreatment('soften', 'soft'), parameters: { across: [4], down: [4] } }
+  const [plate, shadow] = smallShot.elements
+  const shot: Shot = {
+    ...smallShot,
+    elements: [plate, { ...shadow, landing: newLanding('occlusion'), treatments: [softened] }],
+  }
+  // The matte is wholly open: blurring it must change nothing, at its edges neither.
+  const open = async (request: FrameRequest) => {
+    const frame = await loadMadeUp(request)
+    if (request.source !== 'matte') return frame
+    return {
+      ...frame,
+      planes: frame.planes.map((p) => ({ ...p, samples: new Uint16Array(p.samples.length).fill(0x3c00) })),
+    }
+  }
+  const window = { x: 0, y: 0, ...frameSize }
+  const { composite, plate: bare } = plan(shot)
+  const engine = localEngine(1, open)
+  expect(await engine.light(composite, window)).toEqual(await engine.light(bare, window))
 })

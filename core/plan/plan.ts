@@ -74,7 +74,7 @@ export function planFrame(shot: Shot, frame: number, scale: Scale, fingerprint: 
     if (!element.visible) continue
     const raw = elementStep(planning, element)
     if (!raw) continue
-    const treated = treat(planning, raw, element.treatments, false)
+    const treated = treatElement(planning, raw, element)
     elements.set(element.id, treated)
     composite = landStep(composite, treated, plate, element.landing, frame)
   }
@@ -117,6 +117,17 @@ function sourceStep(
     { source: id, sourceName: name, path: framePath(source.path, from), frame: from, part, takes, claims, scale },
     fingerprint(source, from),
   )
+}
+
+/**
+ * Blurs and warps take what lies beyond a picture as 0. A matte that is 1 where it changes nothing is treated as its
+ * complement, or its edges would darken.
+ */
+function treatElement(planning: Planning, raw: Step, { landing, treatments: settings }: Element): Step {
+  if (landings[landing.kind].neutral !== 1 || !settings.some((t) => t.enabled))
+    return treat(planning, raw, settings, false)
+  const complement = [{ do: 'complement' }] as const
+  return colour(treat(planning, colour(raw, complement), settings, false), complement)
 }
 
 function treat(planning: Planning, input: Step, settings: readonly TreatmentSettings[], opaque: boolean): Step {

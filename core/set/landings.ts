@@ -10,6 +10,8 @@ export interface Landing extends Description<LandingKind> {
   readonly version: number
   /** `rgba`: the element is a picture; `matte`: its first channel is coverage */
   readonly takes: 'rgba' | 'matte'
+  /** the value of a matte that changes nothing; what a matte is beyond its pixels */
+  readonly neutral?: 0 | 1
   /**
    * @param behind address inside a strip of the first of `count` pixels, changed in place
    * @param element address of a strip with as many pixels of the element: a picture, or a matte in every channel
@@ -100,6 +102,7 @@ const all: readonly Landing[] = [
     kind: 'occlusion',
     version: 1,
     takes: 'matte',
+    neutral: 1,
     label: 'Occlusion',
     help: 'Darkens where little sky light arrives; 1 in the pass means open.',
     parameters: [

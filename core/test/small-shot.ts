@@ -1,12 +1,8 @@
-/** For the tests: a shot of made-up frames in memory, and an engine whose workers run in the same thread. */
+/** For the tests: a shot of made-up frames in memory. */
 
-import { Engine } from '../engine/engine'
 import type { SourceFrame } from '../engine/source-frame'
 import { reduceFrame } from '../engine/source-frame'
-import { tileWorker } from '../engine/worker'
-import type { FromWorker, WorkerPort } from '../engine/worker-messages'
 import { floatToHalf } from '../image/half'
-import { builtKernels, sharedMemory } from './kernels'
 import type { Planes } from '../image/planes'
 import type { Window } from '../image/window'
 import type { FrameRequest } from '../graph/steps'
@@ -134,20 +130,4 @@ export const loads = new Map<string, number>()
 export async function loadMadeUp(request: FrameRequest): Promise<SourceFrame> {
   loads.set(request.path, (loads.get(request.path) ?? 0) + 1)
   return reduceFrame(madeUpFrame(request), request.claims, request.takes, request.scale)
-}
-
-/** A worker that answers on the next turn of the event loop, in the same thread. */
-export function localWorker(): WorkerPort {
-  const listeners: ((message: FromWorker) => void)[] = []
-  const receive = tileWorker((message) => listeners.forEach((listener) => listener(message)))
-  return {
-    post: (message) => void setImmediate(() => receive(message)),
-    onMessage: (listener) => void listeners.push(listener),
-    onFailure: () => undefined,
-    terminate: () => undefined,
-  }
-}
-
-export function localEngine(workers: number, load = loadMadeUp, megabytes = 32, spawn = localWorker): Engine {
-  return new Engine({ module: builtKernels(), memory: sharedMemory(megabytes), load, workers, spawn })
 }

@@ -12,7 +12,9 @@
  * 8, 9          log2 and 2^c of each channel as it stands
  * 10 above      light above a threshold with a soft knee, quadratic between t - k and t + k; alpha becomes 0: t, k, 1 / 4k
  *
- * Alpha stays but for 10. NaN comes out as the one NaN.
+ * 11 complement `1 - c` of all four channels
+ *
+ * Alpha stays but for 10 and 11. NaN comes out as the one NaN.
  */
 
 import { PLANE, absolute, oneNaN, scratch, signedAs } from './lanes'
@@ -56,6 +58,11 @@ export function colourProgram(strip: usize, count: i32, program: usize): void {
           lightAbove(strip + c * PLANE, bytes, operand(at, 0), operand(at, 1), operand(at, 2))
         memory.fill(strip + 3 * PLANE, 0, bytes)
         at += 16
+        break
+      }
+      case 11: {
+        for (let c: usize = 0; c < 4; c++) complement(strip + c * PLANE, bytes)
+        at += 4
         break
       }
       default: {
@@ -250,6 +257,15 @@ function matrix(strip: usize, bytes: usize, rows: usize): void {
     v128.store(p, oneNaN(f32x4.add(f32x4.add(f32x4.mul(m0, r), f32x4.mul(m1, g)), f32x4.mul(m2, b))))
     v128.store(p, oneNaN(f32x4.add(f32x4.add(f32x4.mul(m3, r), f32x4.mul(m4, g)), f32x4.mul(m5, b))), PLANE)
     v128.store(p, oneNaN(f32x4.add(f32x4.add(f32x4.mul(m6, r), f32x4.mul(m7, g)), f32x4.mul(m8, b))), 2 * PLANE)
+    p += 16
+  } while (p < end)
+}
+
+function complement(plane: usize, bytes: usize): void {
+  const end = plane + bytes
+  let p = plane
+  do {
+    v128.store(p, oneNaN(f32x4.sub(constant(ONE), v128.load(p))))
     p += 16
   } while (p < end)
 }

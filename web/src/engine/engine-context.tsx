@@ -1,13 +1,19 @@
-/** One engine for the shot on screen. */
+/** One engine, and what makes pictures with it, for the shot on screen. */
 
 import { createContext, useContext } from 'react'
 import type { Engine } from '../../../core/engine/engine'
+import type { PictureMaker } from './picture-maker'
 
-export const EngineContext = createContext<Engine | null>(null)
+export const PictureContext = createContext<PictureMaker | null>(null)
+
+/** @throws when used outside a shot screen */
+export function usePictureMaker(): PictureMaker {
+  const maker = useContext(PictureContext)
+  if (!maker) throw new Error('There is no engine outside a shot screen.')
+  return maker
+}
 
 /** @throws when used outside a shot screen */
 export function useEngine(): Engine {
-  const engine = useContext(EngineContext)
-  if (!engine) throw new Error('There is no engine outside a shot screen.')
-  return engine
+  return usePictureMaker().engine
 }

@@ -4,15 +4,16 @@ import { useEffect, useState } from 'react'
 import type { Engine } from '../../../core/engine/engine'
 import { fetchFrame } from '../api/client'
 import { browserEngine } from './browser-engine'
+import { PictureMaker } from './picture-maker'
 
 export interface ShotEngine {
-  readonly engine: Engine | null
+  readonly maker: PictureMaker | null
   /** why there can be none, or null */
   readonly failure: string | null
 }
 
 export function useShotEngine(shot: string, firstFrame: number): ShotEngine {
-  const [state, setState] = useState<ShotEngine>({ engine: null, failure: null })
+  const [state, setState] = useState<ShotEngine>({ maker: null, failure: null })
   useEffect(() => {
     let gone = false
     let started: Engine | null = null
@@ -20,16 +21,16 @@ export function useShotEngine(shot: string, firstFrame: number): ShotEngine {
       (engine) => {
         if (gone) return engine.close()
         started = engine
-        setState({ engine, failure: null })
+        setState({ maker: new PictureMaker(engine), failure: null })
       },
       (error: unknown) => {
-        if (!gone) setState({ engine: null, failure: error instanceof Error ? error.message : String(error) })
+        if (!gone) setState({ maker: null, failure: error instanceof Error ? error.message : String(error) })
       },
     )
     return () => {
       gone = true
       started?.close()
-      setState({ engine: null, failure: null })
+      setState({ maker: null, failure: null })
     }
   }, [shot, firstFrame])
   return state

@@ -4,7 +4,7 @@ import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
 import { useParams } from 'react-router'
-import { EngineContext } from '../engine/engine-context'
+import { PictureContext } from '../engine/engine-context'
 import { useShotEngine } from '../engine/use-shot-engine'
 import { useAppSelector } from '../store'
 import { Card } from './card/card'
@@ -13,7 +13,9 @@ import { LightColumn } from './light-column'
 import { Notices } from './notices'
 import { Picture } from './picture/picture'
 import { Tally } from './tally/tally'
+import { useFramesAhead } from './use-frames-ahead'
 import { useKeys } from './use-keys'
+import { usePlayback } from './use-playback'
 import { useShot } from './use-shot'
 import { ViewSentence } from './view-sentence'
 
@@ -37,12 +39,12 @@ export function ShotScreen() {
 function OpenShot({ name }: { name: string }) {
   const first = useAppSelector((state) => state.shot.shot?.frames.first ?? 0)
   const alone = useAppSelector((state) => state.view.alone)
-  const { engine, failure } = useShotEngine(name, first)
+  const { maker, failure } = useShotEngine(name, first)
   useKeys()
   if (failure !== null) return <Alert severity="error">{failure}</Alert>
-  if (!engine) return <Typography sx={{ p: 4 }}>Opening {name} …</Typography>
+  if (!maker) return <Typography sx={{ p: 4 }}>Opening {name} …</Typography>
   return (
-    <EngineContext value={engine}>
+    <PictureContext value={maker}>
       <Box
         sx={{
           height: '100vh',
@@ -61,6 +63,14 @@ function OpenShot({ name }: { name: string }) {
         <Tally />
       </Box>
       <Notices />
-    </EngineContext>
+      <Ahead />
+    </PictureContext>
   )
+}
+
+/** What goes on without being seen. */
+function Ahead() {
+  useFramesAhead()
+  usePlayback()
+  return null
 }

@@ -27,6 +27,7 @@ function pressed(event: KeyboardEvent, state: RootState, dispatch: AppStore['dis
   if (command && event.code === 'KeyZ') dispatch(event.shiftKey ? shotActions.redone() : shotActions.undone())
   else if (command && event.code === 'KeyY') dispatch(shotActions.redone())
   else if (command || event.altKey) return false
+  else if (event.code === 'Space' && !(event.target instanceof HTMLButtonElement)) dispatch(viewActions.playToggled())
   else if (event.code === 'ArrowLeft')
     dispatch(viewActions.viewChanged({ frame: step(state, event.shiftKey ? -10 : -1) }))
   else if (event.code === 'ArrowRight')

@@ -136,7 +136,39 @@ export function ViewSentence() {
         {view.zoom === null ? 'fit' : `${Number((view.zoom * 100).toFixed(0))} %`}
       </Word>
       <Said>, frame {view.frame}</Said>
+      <Playing />
     </Box>
+  )
+}
+
+/** Whether it plays, at what rate, and how many frames could not be shown in time. */
+function Playing() {
+  const dispatch = useAppDispatch()
+  const playing = useAppSelector((state) => state.view.playing)
+  const played = useAppSelector((state) => state.view.played)
+  const rate = useAppSelector((state) => selectDocument(state)?.rate)
+  if (!rate) return null
+  const perSecond = Number((rate.numerator / rate.denominator).toFixed(3))
+  return (
+    <>
+      <Said>, </Said>
+      <Link
+        component="button"
+        variant="body2"
+        color="textPrimary"
+        underline="always"
+        aria-label="Playing"
+        onClick={() => dispatch(viewActions.playToggled())}
+        sx={{ textDecorationStyle: 'dotted', textUnderlineOffset: 3 }}
+      >
+        {playing ? `playing ${perSecond} a second` : 'standing'}
+      </Link>
+      {played && (playing || played.shown + played.dropped > 0) && (
+        <Said>
+          {played.dropped === 0 ? ', none dropped' : `, ${played.dropped} of ${played.shown + played.dropped} dropped`}
+        </Said>
+      )}
+    </>
   )
 }
 

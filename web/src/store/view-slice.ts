@@ -28,6 +28,9 @@ export interface ViewState {
   readonly pointer: { readonly x: number; readonly y: number } | null
   readonly kept: readonly KeptReading[]
   readonly alone: boolean
+  readonly playing: boolean
+  /** frames shown and left out since playing began; null when it never did */
+  readonly played: { readonly shown: number; readonly dropped: number } | null
 }
 
 const initialState: ViewState = {
@@ -41,6 +44,8 @@ const initialState: ViewState = {
   pointer: null,
   kept: [],
   alone: false,
+  playing: false,
+  played: null,
 }
 
 const mostKept = 4
@@ -54,6 +59,20 @@ const slice = createSlice({
       ...(state as ViewState),
       ...payload,
     }),
+    playToggled: (draftState): ViewState => {
+      const state = draftState as ViewState
+      return state.playing
+        ? { ...state, playing: false }
+        : { ...state, playing: true, played: { shown: 0, dropped: 0 } }
+    },
+    /** time has passed: `frame` is shown now unless null, `dropped` frames were not */
+    played: (draftState, { payload }: PayloadAction<{ frame: number | null; dropped: number }>): ViewState => {
+      const state = draftState as ViewState
+      const { shown, dropped } = state.played ?? { shown: 0, dropped: 0 }
+      const { frame } = payload
+      const played = { shown: shown + (frame === null ? 0 : 1), dropped: dropped + payload.dropped }
+      return { ...state, frame: frame ?? state.frame, played }
+    },
     readingKept: (draftState, { payload }: PayloadAction<{ x: number; y: number }>): ViewState => {
       const state = draftState as ViewState
       const free = [1, 2, 3, 4].find((id) => !state.kept.some((k) => k.id === id))

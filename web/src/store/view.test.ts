@@ -3,7 +3,7 @@ import type { Edit } from '../../../core/shot'
 import type { HandoffStatus } from '../../../core/shot'
 import { handoffActions, handoffReducer } from './handoff-slice'
 import { createStore } from './index'
-import { selectPlan, selectReadyFrames, selectShownShot, selectShownStep } from './selectors'
+import { framesAhead, selectPlan, selectReadyFrames, selectShownShot, selectShownStep, shownStepAt } from './selectors'
 import { shotActions } from './shot-slice'
 import { viewActions, viewReducer, type ViewState } from './view-slice'
 
@@ -19,6 +19,38 @@ function open() {
   store.dispatch(viewActions.viewOpened(1001))
   return store
 }
+
+describe('playing', () => {
+  test('counts what was shown and what was dropped; a dropped frame is not shown', () => {
+    const store = open()
+    store.dispatch(viewActions.playToggled())
+    store.dispatch(viewActions.played({ frame: 1002, dropped: 0 }))
+    store.dispatch(viewActions.played({ frame: null, dropped: 2 }))
+    expect(store.getState().view).toMatchObject({ playing: true, frame: 1002, played: { shown: 1, dropped: 2 } })
+    store.dispatch(viewActions.playToggled())
+    expect(store.getState().view).toMatchObject({ playing: false, played: { shown: 1, dropped: 2 } })
+    store.dispatch(viewActions.playToggled())
+    expect(store.getState().view.played).toEqual({ shown: 0, dropped: 0 })
+  })
+
+  test('what is made ahead: this frame and its neighbours, nearest first; while playing all that follow, round the end', () => {
+    const store = open()
+    expect(framesAhead(store.getState())).toEqual([1001, 1002, 1003, 1004, 1005])
+    store.dispatch(viewActions.viewChanged({ frame: 1009 }))
+    expect(framesAhead(store.getState())).toEqual([1009, 1010, 1008, 1007, 1006, 1005])
+    store.dispatch(viewActions.playToggled())
+    expect(framesAhead(store.getState())).toEqual([1009, 1010, 1001, 1002, 1003, 1004, 1005, 1006, 1007, 1008])
+  })
+
+  test('the step of another frame is the one that would be shown there; frames that have not arrived have none', () => {
+    const store = open()
+    const ahead = shownStepAt(store.getState(), 1002)
+    expect(shownStepAt(store.getState(), 1002)).toBe(ahead)
+    expect(shownStepAt(store.getState(), 1003)).toBeNull()
+    store.dispatch(viewActions.viewChanged({ frame: 1002 }))
+    expect(selectShownStep(store.getState())?.key).toBe(ahead?.key)
+  })
+})
 
 describe('kept places', () => {
   const keep = (state: ViewState, x: number) => viewReducer(state, viewActions.readingKept({ x, y: 1 }))

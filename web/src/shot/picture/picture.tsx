@@ -6,7 +6,16 @@ import { useEffect, useRef, useState, type PointerEvent, type RefObject } from '
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument } from '../../store/selectors'
 import { viewActions } from '../../store/view-slice'
-import { centreFor, leastZoom, mostZoom, pictureAt, placePicture, type Placement, type Size } from './placement'
+import {
+  centreFor,
+  leastZoom,
+  mostZoom,
+  pictureAt,
+  pictureInSight,
+  placePicture,
+  type Placement,
+  type Size,
+} from './placement'
 import { usePicture } from './use-picture'
 
 const clickSlack = 3
@@ -50,8 +59,8 @@ export function Picture() {
   const frame = useAppSelector((state) => selectDocument(state)?.frameSize) ?? { width: 1, height: 1 }
   const view = useAppSelector((state) => state.view)
   const size = useSizeOf(place)
-  const { problem, shown } = usePicture(canvas)
   const placement = placePicture(size, frame, view.zoom, view.centre)
+  const { problem, shown } = usePicture(canvas, pictureInSight(size, placement, view.scale))
   useWheelZoom(place, size, placement)
   const drag = useRef<{ x: number; y: number; moved: boolean; from: { x: number; y: number } } | null>(null)
 

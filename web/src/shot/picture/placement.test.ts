@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import { centreFor, pictureAt, placePicture } from './placement'
+import { centreFor, pictureAt, pictureInSight, placePicture } from './placement'
 
 const place = { width: 800, height: 600 }
 const frame = { width: 1280, height: 720 }
@@ -33,4 +33,24 @@ test('zooming keeps the picture point under the pointer to within half a screen 
 test('a zoomed picture starts on a whole screen pixel, so that its pixels are crisp', () => {
   const { left, top } = placePicture(place, frame, 4, { x: 100.3, y: 77.7 })
   expect([Number.isInteger(left), Number.isInteger(top)]).toEqual([true, true])
+})
+
+test('what is in sight holds every pixel whose place on screen is, and hardly more', () => {
+  const points = fc.record({
+    x: fc.double({ min: 0, max: 799.9, noNaN: true }),
+    y: fc.double({ min: 0, max: 599.9, noNaN: true }),
+    zoom: fc.double({ min: 0.2, max: 16, noNaN: true }),
+    scale: fc.constantFrom(1, 2, 4),
+  })
+  fc.assert(
+    fc.property(points, ({ x, y, zoom, scale }) => {
+      const placement = placePicture(place, frame, zoom, { x: 600, y: 300 })
+      const point = pictureAt(placement, x, y)
+      const sight = pictureInSight(place, placement, scale)
+      const [column, row] = [Math.floor(point.x / scale), Math.floor(point.y / scale)]
+      expect(column >= sight.x && column < sight.x + sight.width).toBe(true)
+      expect(row >= sight.y && row < sight.y + sight.height).toBe(true)
+      expect(sight.width).toBeLessThanOrEqual(place.width / zoom / scale + 2)
+    }),
+  )
 })

@@ -1,5 +1,7 @@
 /** Where the picture lies in its place on screen: fit, or a zoom about a centre. */
 
+import type { Window } from '../../../../core/image/window'
+
 export interface Size {
   readonly width: number
   readonly height: number
@@ -40,6 +42,15 @@ export function placePicture(
 /** @returns the picture point (full-scale pixels, may lie outside) at a screen position inside the place */
 export function pictureAt(placement: Placement, x: number, y: number): { x: number; y: number } {
   return { x: (x - placement.left) / placement.zoom, y: (y - placement.top) / placement.zoom }
+}
+
+/** @returns what of the picture can be seen, in pixels of the picture as it is made at the scale; may reach beyond it */
+export function pictureInSight(place: Size, placement: Placement, scale: number): Window {
+  const from = pictureAt(placement, 0, 0)
+  const to = pictureAt(placement, place.width, place.height)
+  const x = Math.floor(from.x / scale)
+  const y = Math.floor(from.y / scale)
+  return { x, y, width: Math.ceil(to.x / scale) - x, height: Math.ceil(to.y / scale) - y }
 }
 
 /** @returns the centre that keeps the picture point under a screen position where it is when the zoom changes */

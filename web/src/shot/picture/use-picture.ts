@@ -1,10 +1,12 @@
-/** Keeps a canvas showing the newest picture asked for. */
+/** Keeps a canvas showing the newest picture asked for: what is in sight first, the rest when nothing else is wanted. */
 
-import { useEffect, useState, type RefObject } from 'react'
-import { useEngine } from '../../engine/engine-context'
+import { useEffect, useRef, useState, type RefObject } from 'react'
+import { CancelledError } from '../../../../core/engine/engine'
+import { contains, dilate, intersect, type Window } from '../../../../core/image/window'
+import { usePictureMaker } from '../../engine/engine-context'
 import { useNewest } from '../../engine/use-newest'
 import { useAppSelector } from '../../store'
-import { selectDocument, selectShownStep } from '../../store/selectors'
+import { selectPictureSize, selectShownStep, selectViewSettings } from '../../store/selectors'
 
 /** Marked on the page's timeline whenever a new picture is on the canvas; the bench reads it. */
 export const pictureMark = 'enkrasis:picture'
@@ -16,40 +18,84 @@ export interface PictureState {
   readonly shown: boolean
 }
 
-/** Pictures are made one after the other: while one is made, only the newest wish waits. */
-export function usePicture(canvas: RefObject<HTMLCanvasElement | null>): PictureState {
-  const engine = useEngine()
+/** Pixels around what is in sight that are made with it, so that a little panning shows nothing new. */
+const margin = 32
+
+/**
+ * Pictures are made one after the other: while one is made, only the newest wish waits. One of another frame or at another
+ * scale than is wanted now is called off.
+ *
+ * @param sight what of the picture is in sight, in pixels of the picture as it is made
+ */
+export function usePicture(canvas: RefObject<HTMLCanvasElement | null>, sight: Window): PictureState {
+  const maker = usePictureMaker()
   const step = useAppSelector(selectShownStep)
-  const frameSize = useAppSelector((state) => selectDocument(state)?.frameSize)
-  const { scale, exposure, channel, frame } = useAppSelector((state) => state.view)
+  const size = useAppSelector(selectPictureSize)
+  const view = useAppSelector(selectViewSettings)
+  const frame = useAppSelector((state) => state.view.frame)
   const [state, setState] = useState<PictureState>({ problem: null, shown: false })
+  const drawn = useRef<{ readonly name: string; readonly window: Window } | null>(null)
+  const underWay = useRef<{ readonly about: string; readonly abort: AbortController } | null>(null)
   const show = useNewest()
+  const { x, y, width, height } = sight
 
   useEffect(() => {
-    if (!step || !frameSize) return
-    const width = Math.ceil(frameSize.width / scale)
-    const height = Math.ceil(frameSize.height / scale)
+    if (!step || !size) return
+    const whole = { x: 0, y: 0, ...size }
+    const wanted = intersect(dilate({ x, y, width, height }, margin, margin), whole)
+    const name = `${step.key} ${view.exposure} ${view.channel}`
+    if (drawn.current?.name === name && contains(drawn.current.window, wanted)) return
+    const draw = (bytes: Uint8Array<ArrayBuffer>, window: Window) => {
+      if (!canvas.current) return
+      drawPicture(canvas.current, bytes, window, size, drawn.current?.name !== name)
+      Object.assign(canvas.current.dataset, { frame: String(frame), key: step.key })
+      drawn.current = { name, window }
+      performance.mark(pictureMark, { detail: { frame, key: step.key } })
+      setState((before) => (before.shown && before.problem === null ? before : { problem: null, shown: true }))
+    }
+    const ready = maker.ready(step, size, view)
+    if (ready) {
+      show(async () => draw(ready, whole))
+      return
+    }
+    const about = `${frame} ${size.width}`
+    if (underWay.current && underWay.current.about !== about) underWay.current.abort.abort()
+    const abort = new AbortController()
     show(async () => {
+      underWay.current = { about, abort }
       try {
-        const bytes = await engine.view(
-          step,
-          { x: 0, y: 0, width, height },
-          { exposure: 2 ** exposure, channel, encoding: 'srgb' },
-        )
-        const target = canvas.current
-        if (!target) return
-        if (target.width !== width || target.height !== height) Object.assign(target, { width, height })
-        target.getContext('2d')?.putImageData(new ImageData(new Uint8ClampedArray(bytes.buffer), width, height), 0, 0)
-        target.dataset.frame = String(frame)
-        target.dataset.key = step.key
-        performance.mark(pictureMark, { detail: { frame, key: step.key } })
-        setState((before) => (before.shown && before.problem === null ? before : { problem: null, shown: true }))
+        const { signal } = abort
+        if (contains(wanted, whole)) draw(await maker.whole(step, size, view, { signal }), whole)
+        else draw(await maker.engine.view(step, wanted, view, { signal }), wanted)
       } catch (error) {
+        if (error instanceof CancelledError) return
         // The picture of another frame must not stand there as if it were this one.
         if (canvas.current) delete canvas.current.dataset.frame
+        drawn.current = null
         setState({ shown: false, problem: error instanceof Error ? error.message : String(error) })
+      } finally {
+        underWay.current = null
       }
     })
-  }, [engine, step, frameSize, scale, exposure, channel, frame, canvas, show])
+  }, [maker, step, size, view, frame, canvas, show, x, y, width, height])
   return state
+}
+
+function drawPicture(
+  canvas: HTMLCanvasElement,
+  bytes: Uint8Array<ArrayBuffer>,
+  window: Window,
+  { width, height }: { readonly width: number; readonly height: number },
+  another: boolean,
+): void {
+  const context = canvas.getContext('2d')
+  if (!context) return
+  if (canvas.width !== width || canvas.height !== height) Object.assign(canvas, { width, height })
+  // What was there before is of another picture.
+  else if (another && (window.width < width || window.height < height)) context.clearRect(0, 0, width, height)
+  context.putImageData(
+    new ImageData(new Uint8ClampedArray(bytes.buffer), window.width, window.height),
+    window.x,
+    window.y,
+  )
 }

@@ -48,18 +48,20 @@ function Thumbnail({ frame, shot }: { frame: number; shot: Shot }) {
         width: Math.ceil(shot.frameSize.width / 4),
         height: Math.ceil(shot.frameSize.height / 4),
       }
-      engine.view(plan.composite, window, { exposure: 1, channel: 'all', encoding: 'srgb' }).then(
-        async (bytes) => {
-          const bitmap = await createImageBitmap(
-            new ImageData(new Uint8ClampedArray(bytes.buffer), window.width, window.height),
-            { resizeWidth: width, resizeHeight: height, resizeQuality: 'medium' },
-          )
-          canvas.current?.getContext('2d')?.drawImage(bitmap, 0, 0)
-          setShownKey(plan.composite.key)
-        },
-        // A frame that cannot be read says so when it is looked at.
-        () => undefined,
-      )
+      engine
+        .view(plan.composite, window, { exposure: 1, channel: 'all', encoding: 'srgb' }, { idle: true, once: true })
+        .then(
+          async (bytes) => {
+            const bitmap = await createImageBitmap(
+              new ImageData(new Uint8ClampedArray(bytes.buffer), window.width, window.height),
+              { resizeWidth: width, resizeHeight: height, resizeQuality: 'medium' },
+            )
+            canvas.current?.getContext('2d')?.drawImage(bitmap, 0, 0)
+            setShownKey(plan.composite.key)
+          },
+          // A frame that cannot be read says so when it is looked at.
+          () => undefined,
+        )
     }, idleMs)
     return () => clearTimeout(timer)
   }, [engine, shot, frame, catalog, ready, shownKey])

@@ -1,0 +1,42 @@
+/** Playing: shows frames at the shot's rate, as far as their pictures are there; those that are not are dropped and counted. */
+
+import { useEffect } from 'react'
+import { useStore } from 'react-redux'
+import { usePictureMaker } from '../engine/engine-context'
+import type { AppStore } from '../store'
+import { useAppSelector } from '../store'
+import { selectPictureSize, selectViewSettings, shownStepAt } from '../store/selectors'
+import type { RootState } from '../store/state'
+import { viewActions } from '../store/view-slice'
+
+export function usePlayback(): void {
+  const maker = usePictureMaker()
+  const store = useStore() as unknown as AppStore
+  const playing = useAppSelector((state) => state.view.playing)
+  useEffect(() => {
+    if (!playing) return
+    const shot = (store.getState() as RootState).shot.shot
+    if (!shot) return
+    const { first, last } = shot.frames
+    const rate = shot.rate.numerator / shot.rate.denominator
+    const start = (store.getState() as RootState).view.frame - first
+    const began = performance.now()
+    let counted = 0
+    let request = requestAnimationFrame(function tick(now) {
+      const due = Math.floor(((now - began) / 1000) * rate)
+      if (due > counted) {
+        const frame = first + ((start + due) % (last - first + 1))
+        const state = store.getState() as RootState
+        const size = selectPictureSize(state)
+        const step = shownStepAt(state, frame)
+        const there = step && size && maker.ready(step, size, selectViewSettings(state))
+        // Every frame whose time has passed was either shown or dropped.
+        const dropped = due - counted - (there ? 1 : 0)
+        counted = due
+        store.dispatch(viewActions.played({ frame: there ? frame : null, dropped }))
+      }
+      request = requestAnimationFrame(tick)
+    })
+    return () => cancelAnimationFrame(request)
+  }, [maker, store, playing])
+}
