@@ -40,7 +40,7 @@ const frameQuery = object({
   source: string().required(),
   frame: number().integer().required(),
   part: string().nullable().default(null),
-  takes: string<FrameRequest['takes']>().oneOf(['rgba', 'matte']).required(),
+  takes: string<FrameRequest['takes']>().oneOf(['rgba', 'matte', 'map']).required(),
   encoding: string<'linear' | 'srgb'>().oneOf(['linear', 'srgb']).required(),
   alpha: string<'none' | 'premultiplied' | 'straight'>().oneOf(['none', 'premultiplied', 'straight']).required(),
   scale: scale(),

@@ -89,7 +89,7 @@ export function LightColumn() {
         near
       </Typography>
       <Typography variant="caption" color="textSecondary" sx={{ px: 1.2, pb: 0.5 }}>
-        Air, glass, sensor and finish are not built yet.
+        Treatments of the whole picture (glass, sensor, finish) stand in the shot file; they have no card yet.
       </Typography>
       <Box sx={{ flex: 1 }} />
       <Values />

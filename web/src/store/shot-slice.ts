@@ -45,6 +45,14 @@ const initialState: ShotState = {
 
 const mostUndo = 500
 
+/** What an artist turns to first: an element whose black and colour are to be matched, else any that covers, else the plate. */
+function firstToMatch({ elements }: Shot): string {
+  const found =
+    elements.find((e) => e.treatments.some((t) => t.kind === 'veil-and-gain')) ??
+    elements.find((e) => e.landing.kind === 'over')
+  return (found ?? elements[0]).id
+}
+
 const slice = createSlice({
   name: 'shot',
   initialState,
@@ -52,7 +60,7 @@ const slice = createSlice({
     opened: (_state, { payload }: PayloadAction<LoadedShot>): ShotState => ({
       ...initialState,
       ...payload,
-      selected: payload.shot.elements.find((e) => e.treatments.length > 0)?.id ?? payload.shot.elements[0].id,
+      selected: firstToMatch(payload.shot),
     }),
     closed: (): ShotState => initialState,
     catalogRead: (state, { payload }: PayloadAction<Catalog>): ShotState => ({

@@ -7,7 +7,7 @@ import Typography from '@mui/material/Typography'
 import { lazy, Suspense } from 'react'
 import { landings } from '../../../../core/set/landings'
 import { treatments } from '../../../../core/treatments'
-import type { Element, Source } from '../../../../core/shot'
+import type { Element, Source, TreatmentSettings } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectElement, selectShownShot } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
@@ -22,6 +22,13 @@ const plotHeight = 150
 function claimsText(source: Source): string {
   const { encoding, alpha } = source.claims
   return `${source.name}: ${encoding === 'srgb' ? 'sRGB' : 'scene-linear'}, ${alpha === 'none' ? 'no alpha' : `${alpha} alpha`}`
+}
+
+/** Which sources a treatment reads besides the element's own. */
+function sourcesText({ kind, sources = {} }: TreatmentSettings, all: readonly Source[]): string {
+  return (treatments[kind].sources ?? [])
+    .map(({ name, label }) => ` ${label}: ${all.find((source) => source.id === sources[name])?.name ?? 'none'}.`)
+    .join('')
 }
 
 /** Names the columns of numbers below. */
@@ -124,7 +131,11 @@ export function Card() {
                   <ResponsePlot element={element.id} settings={settings} />
                 </Suspense>
               )}
-              <ChannelNames />
+              <Typography variant="caption" color="textSecondary">
+                {description.help}
+                {sourcesText(settings, shot.sources)}
+              </Typography>
+              {description.parameters.some((parameter) => parameter.channels === 3) && <ChannelNames />}
               {description.parameters.map((parameter) => (
                 <ParameterRow
                   key={parameter.name}
