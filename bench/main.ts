@@ -23,7 +23,7 @@ const groups: Record<string, () => Promise<Row[]>> = {
   kernels: benchKernels,
   engine: () => benchEngine(data),
   exr: benchExr,
-  browser: () => benchBrowser(database, data),
+  browser: () => benchBrowser(database, data, resolve('.data/bench-1080')),
   render: () => benchRender(data),
 }
 const rows: Row[] = []

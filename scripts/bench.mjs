@@ -14,6 +14,23 @@ execFileSync('npx', ['--no-install', 'vite', 'build', '--config', 'vite.bench.co
 execFileSync(process.execPath, ['dist/node/standin.mjs', '--media', '.data/media', '--truth', '.data/truth'], {
   stdio: 'inherit',
 })
+execFileSync(
+  process.execPath,
+  [
+    'dist/node/standin.mjs',
+    ...[
+      '--media',
+      '.data/bench-1080/media',
+      '--truth',
+      '.data/bench-1080/truth',
+      '--size',
+      '1920x1080',
+      '--frames',
+      '2',
+    ],
+  ],
+  { stdio: 'inherit' },
+)
 const postgres = await startPostgres(resolve('.data/bench-postgres'), { lasting: false })
 try {
   const env = { ...process.env, ENKRASIS_BENCH_DATABASE: postgres.url }

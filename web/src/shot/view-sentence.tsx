@@ -46,7 +46,8 @@ function Word<T>({
       >
         {children ?? choices.find((c) => c.value === value)?.text}
       </Link>
-      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
+      {/* Focus does not come back to the word: the next space is meant for playing. */}
+      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} disableRestoreFocus>
         {choices.map((choice) => (
           <MenuItem
             key={choice.text}
