@@ -1,5 +1,5 @@
 import { execFile } from 'node:child_process'
-import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs'
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { promisify } from 'node:util'
@@ -87,6 +87,20 @@ test('export without a known database says what to do', async () => {
     (error: { stderr: string }) => error,
   )
   expect(stderr).toContain('Set ENKRASIS_DATABASE, or start the demo with "npm run demo"')
+})
+
+test('with a cache on disk a frame is computed once, and comes back the same', async () => {
+  const cache = join(scratch, 'cache')
+  const render = (out: string) =>
+    run('render', shotFile, '--frames', '1002', '--scale', '2', '--cache', cache, '--out', join(scratch, out))
+  await render('computed')
+  expect(readdirSync(cache)).toHaveLength(1)
+  await render('found')
+  expect(readdirSync(cache)).toHaveLength(1)
+  const [computed, found] = ['computed', 'found'].map((out) =>
+    readFileSync(join(scratch, out, 'quay-010_comp.1002.exr')),
+  )
+  expect(found.equals(computed)).toBe(true)
 })
 
 describe('apply', () => {

@@ -11,7 +11,9 @@ import type { LoadFrame } from '../core/engine/source-frame'
 import { nodeEngine } from './engine/node-engine'
 import { connect } from './database/connect'
 import { defineModels } from './database/models'
-import { renderFrameToFile, writeWhole } from './handoff/render-frame'
+import { PictureStore } from './handoff/picture-store'
+import { renderFrameToFile } from './handoff/render-frame'
+import { writeWhole } from './handoff/write-whole'
 import { catalogOf, fingerprintFrom } from './media/catalog'
 import { FrameReaders } from './media/frame-readers'
 import { readShotFile, ShotStore } from './shots/shot-store'
@@ -20,6 +22,7 @@ interface RenderOptions {
   readonly frames?: { first: number; last: number }
   readonly out: string
   readonly scale: Scale
+  readonly cache?: string
   readonly threads: number
   readonly memory: number
 }
@@ -83,6 +86,7 @@ async function render(file: string, options: RenderOptions): Promise<void> {
   }
   const { engine, close } = startEngine(options, (readers) => readers.loader(folder))
   const fingerprint = fingerprintFrom(await catalogOf(folder, shot))
+  const store = options.cache === undefined ? undefined : new PictureStore(resolve(options.cache))
   let failed = 0
   try {
     for (let frame = first; frame <= last; frame++) {
@@ -90,7 +94,7 @@ async function render(file: string, options: RenderOptions): Promise<void> {
         console.log(
           await renderFrameToFile(
             engine,
-            { shot, folder, frame, scale: options.scale, fingerprint },
+            { shot, folder, frame, scale: options.scale, fingerprint, store },
             resolve(options.out),
           ),
         )
@@ -157,6 +161,7 @@ program
   .option('--frames <range>', 'one frame or first-last; default the whole shot', frameRange)
   .requiredOption('--out <folder>', 'where the frames go')
   .option('--scale <factor>', 'full, half or quarter size: 1, 2 or 4', oneOf<Scale>([1, 2, 4]), 1)
+  .option('--cache <folder>', 'keep computed pictures there; frames that did not change come from it')
   .option('--threads <count>', 'worker threads', positive, availableParallelism())
   .option('--memory <MB>', 'working memory of the engine', positive, defaultMegabytes)
   .action(render)

@@ -1,8 +1,6 @@
 /** Renders one frame of a shot to an EXR file; the server's jobs and the command line share this one way. */
 
-import { randomUUID } from 'node:crypto'
-import { mkdir, rename, rm, writeFile } from 'node:fs/promises'
-import { dirname, join } from 'node:path'
+import { join } from 'node:path'
 import type { Engine } from '../../core/engine/engine'
 import type { Plane } from '../../core/image/planes'
 import { pixelCount, type Window } from '../../core/image/window'
@@ -12,6 +10,8 @@ import { framePath, sourceFrame, type Shot } from '../../core/shot'
 import { readExrHeader, standardAttributes, writeExr, type StandardAttributes } from '../../formats/exr'
 import { deflate, withFile } from '../media/file-source'
 import { pathInside } from '../media/read-frame'
+import type { PictureStore } from './picture-store'
+import { writeWhole } from './write-whole'
 
 export interface FrameToRender {
   readonly shot: Shot
@@ -21,6 +21,8 @@ export interface FrameToRender {
   readonly scale: Scale
   readonly fingerprint: Fingerprint
   readonly signal?: AbortSignal
+  /** pictures computed before */
+  readonly store?: PictureStore
 }
 
 /** The name of a delivered frame inside its folder. */
@@ -31,7 +33,7 @@ export function deliveredName(shot: Shot, frame: number): string {
 /** @returns red, green and blue of the whole frame at the scale as half floats, and its window */
 async function renderHalves(
   engine: Engine,
-  { shot, frame, scale, fingerprint, signal }: FrameToRender,
+  { shot, frame, scale, fingerprint, signal, store }: FrameToRender,
 ): Promise<{ planes: Plane[]; window: Window }> {
   const plan = planFrame(shot, frame, scale, fingerprint)
   const window = {
@@ -40,8 +42,11 @@ async function renderHalves(
     width: Math.ceil(shot.frameSize.width / scale),
     height: Math.ceil(shot.frameSize.height / scale),
   }
-  const halves = await engine.halves(plan.composite, window, { signal, once: true })
   const count = pixelCount(window)
+  const key = `${plan.composite.key} ${window.width}x${window.height}`
+  const found = await store?.get(key, count * 3)
+  const halves = found ?? (await engine.halves(plan.composite, window, { signal, once: true }))
+  if (!found) await store?.set(key, halves)
   const planes = ['R', 'G', 'B'].map((name, c) => ({
     name,
     type: 'half' as const,
@@ -68,19 +73,6 @@ export async function renderFrameToFile(engine: Engine, request: FrameToRender, 
   const path = join(outFolder, deliveredName(request.shot, request.frame))
   await writeWhole(path, bytes)
   return path
-}
-
-/** Writes under another name first, so that nobody ever sees half a file. */
-export async function writeWhole(path: string, bytes: Uint8Array | string): Promise<void> {
-  await mkdir(dirname(path), { recursive: true })
-  const unfinished = `${path}.unfinished-${randomUUID()}`
-  try {
-    await writeFile(unfinished, bytes)
-    await rename(unfinished, path)
-  } catch (error) {
-    await rm(unfinished, { force: true })
-    throw error
-  }
 }
 
 async function plateAttributes({ shot, folder, frame }: FrameToRender): Promise<StandardAttributes> {

@@ -14,43 +14,7 @@ import { PIXEL, oneNaN } from './lanes'
  * @param weights `radius + 1` floats, the middle one first
  */
 export function filterRow(to: usize, from: usize, count: i32, weights: usize, radius: i32): void {
-  let i = 0
-  const middle = v128.load32_splat(weights)
-  for (; i + 4 <= count; i += 4) {
-    const p = from + ((<usize>i) << 4)
-    let s0 = f32x4.mul(middle, v128.load(p))
-    let s1 = f32x4.mul(middle, v128.load(p, 16))
-    let s2 = f32x4.mul(middle, v128.load(p, 32))
-    let s3 = f32x4.mul(middle, v128.load(p, 48))
-    let before = p - PIXEL
-    let after = p + PIXEL
-    for (
-      let w = weights + 4, end = weights + ((<usize>radius) << 2);
-      w <= end;
-      w += 4, before -= PIXEL, after += PIXEL
-    ) {
-      const weight = v128.load32_splat(w)
-      s0 = f32x4.add(s0, f32x4.mul(weight, f32x4.add(v128.load(before), v128.load(after))))
-      s1 = f32x4.add(s1, f32x4.mul(weight, f32x4.add(v128.load(before, 16), v128.load(after, 16))))
-      s2 = f32x4.add(s2, f32x4.mul(weight, f32x4.add(v128.load(before, 32), v128.load(after, 32))))
-      s3 = f32x4.add(s3, f32x4.mul(weight, f32x4.add(v128.load(before, 48), v128.load(after, 48))))
-    }
-    const t = to + ((<usize>i) << 4)
-    v128.store(t, oneNaN(s0))
-    v128.store(t, oneNaN(s1), 16)
-    v128.store(t, oneNaN(s2), 32)
-    v128.store(t, oneNaN(s3), 48)
-  }
-  for (; i < count; i++) {
-    const p = from + ((<usize>i) << 4)
-    let sum = f32x4.mul(middle, v128.load(p))
-    for (let k = 1; k <= radius; k++) {
-      const d = (<usize>k) << 4
-      const pair = f32x4.add(v128.load(p - d), v128.load(p + d))
-      sum = f32x4.add(sum, f32x4.mul(v128.load32_splat(weights + ((<usize>k) << 2)), pair))
-    }
-    v128.store(to + ((<usize>i) << 4), oneNaN(sum))
-  }
+  filterColumn(to, from, count, PIXEL, weights, radius)
 }
 
 /** The same down columns: the taps of a pixel lie `stride` bytes apart. */
