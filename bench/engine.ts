@@ -10,14 +10,14 @@ import { catalogOf, fingerprintFrom } from '../server/media/catalog'
 import { FrameReaders } from '../server/media/frame-readers'
 import { readShotFile } from '../server/shots/shot-store'
 import { referenceFrame, referenceShot } from './reference-shot'
-import { atLeast, atMost, type Row } from './row'
+import { atLeast, atMost, median, type Row } from './row'
 
 const built = pathToFileURL(`${resolve('dist/node')}/`)
 const size = { width: 1920, height: 1080 }
 const whole = { x: 0, y: 0, ...size }
 
 export async function benchEngine(data: string): Promise<Row[]> {
-  return [await secondThread(), await witnesses(data), await witnessesFromCold(data)]
+  return [await secondThread(), await callingOff(), await witnesses(data), await witnessesFromCold(data)]
 }
 
 /** Best of some pictures of different frames, in ms; sources come from memory. */
@@ -57,6 +57,30 @@ async function secondThread(): Promise<Row> {
     85,
     '%',
   )
+}
+
+/** From calling a picture off to its end, on two threads. */
+async function callingOff(): Promise<Row> {
+  const engine = nodeEngine({
+    load: async (request) => referenceFrame(request, size),
+    threads: 2,
+    memoryBytes: 1536 * 2 ** 20,
+    built,
+  })
+  const step = planFrame(referenceShot(size), 1001, 1, () => 'bench').composite
+  await engine.prefetch(step)
+  const delays: number[] = []
+  for (let i = 0; i < 15; i++) {
+    const abort = new AbortController()
+    const picture = engine.halves(step, whole, { once: true, signal: abort.signal }).catch(() => undefined)
+    await new Promise((done) => setTimeout(done, 20 + 15 * i))
+    const asked = performance.now()
+    abort.abort()
+    await picture
+    delays.push(performance.now() - asked)
+  }
+  engine.close()
+  return atMost('Calling off the reference composite at 1920x1080, median', median(delays), 30, 'ms')
 }
 
 /** How much sooner two threads are done with as many kernel calls as one. */

@@ -75,21 +75,24 @@ test('threads that die again and again end the picture with a sentence, not the 
   engine.close()
 })
 
-test('a picture is called off between tiles, within 30 ms', async () => {
+test('a picture is called off between tiles, long before it would be done', async () => {
   const engine = nodeEngine({ load: loadMadeUp, threads: 2, memoryBytes: 256 * 2 ** 20, built })
   await engine.light(step(), { x: 0, y: 0, ...frameSize })
+  const started = performance.now()
+  await engine.light(step(), { ...large, x: -600 }, { once: true })
+  const whole = performance.now() - started
   const delays: number[] = []
   for (let i = 0; i < 7; i++) {
     const abort = new AbortController()
-    const picture = engine.light(step(), { ...large, x: -500 - i }, { signal: abort.signal })
-    await new Promise((done) => setTimeout(done, 25))
+    const picture = engine.light(step(), { ...large, x: -500 - i }, { signal: abort.signal, once: true })
+    await new Promise((done) => setTimeout(done, whole / 10))
     const asked = performance.now()
     abort.abort()
     await expect(picture).rejects.toThrow('called off')
     delays.push(performance.now() - asked)
   }
-  // the median, since another program may take the processor at any moment
-  expect(delays.sort((a, b) => a - b)[3]).toBeLessThan(30)
+  // The median, since another program may take the processor at any moment; the bench has the figure in ms.
+  expect(delays.sort((x, y) => x - y)[3]).toBeLessThan(whole / 3)
   engine.close()
 })
 
