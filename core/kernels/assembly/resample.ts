@@ -223,10 +223,8 @@ export function resampleAlong(
   height: i32,
   filter: i32,
 ): void {
-  for (let i = 0; i < count; i++) {
-    const place = f64x2.add(pair(x, y), f64x2.mul(f64x2.splat(<f64>i), pair(dx, dy)))
-    v128.store(to + (<usize>i << 4), sample(place, source, width, height, filter))
-  }
+  // Dividing by 1 changes no bit.
+  resampleAcross(to, count, x, y, 1, dx, dy, 0, source, width, height, filter)
 }
 
 /** Output pixel i lies at `(x + i dx) / (w + i dw)`, likewise y: a row of a homography. Behind the eye (w <= 0) all is 0. */
