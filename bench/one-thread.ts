@@ -72,6 +72,7 @@ export class OneThread {
     const storage: Storage = {
       frames: this.frames,
       find: () => null,
+      madeBefore: () => false,
       make: (_key, wanted) => {
         const address = this.arena.allocate(bufferBytes(wanted))
         taken.push(address)

@@ -1,7 +1,7 @@
 import type { Browser, Page } from 'playwright-core'
 import { renameSync } from 'node:fs'
 import { DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
-import { launch, screen, waitForPicture } from './driving/chromium'
+import { launch, screen, waitForNewest, waitForPicture } from './driving/chromium'
 
 /** Rough going: the server away, frames that are not there yet, small gestures, keys and the view sentence. */
 
@@ -38,7 +38,7 @@ const pixel = (x: number, y: number) =>
     ],
     [x, y],
   )
-const settled = () => page.waitForTimeout(350)
+const settled = () => waitForNewest(page)
 
 test('the list says how many frames have arrived, and the shot opens meanwhile', async () => {
   await page.goto(server.url)
@@ -136,21 +136,52 @@ test('zoomed in, what is in sight is made first; panning shows the rest, the sam
   await page.keyboard.press('0')
 })
 
-test('playing shows frames at the shot’s rate from pictures made before, and says what it dropped', async () => {
-  await choose('Scale', 'half scale')
-  await page.keyboard.press('Space')
-  await page.getByText('playing 24 a second').waitFor()
-  // The first round makes the pictures; from the second on they are there.
-  await page.waitForTimeout(2500)
-  await page.keyboard.press('Space')
-  await page.getByRole('button', { name: 'Playing' }).getByText('standing').waitFor()
-  await page.keyboard.press('Space')
-  await page.waitForTimeout(1500)
-  await page.keyboard.press('Space')
-  await page.getByText(', none dropped').waitFor()
-  await choose('Scale', 'full scale')
-  await page.keyboard.press('Home')
-  await waitForPicture(page, 1001)
+describe('playing, by a clock that the test holds', () => {
+  const frames = [1001, 1002, 1003, 1004, 1005, 1006]
+  const play = async (milliseconds: number) => {
+    await page.keyboard.press('Space')
+    await page.getByText('playing 24 a second').waitFor()
+    await page.clock.runFor(milliseconds)
+    await page.keyboard.press('Space')
+    await page.getByRole('button', { name: 'Playing' }).getByText('standing').waitFor()
+  }
+
+  test('shows every frame at the shot’s rate when their pictures were made before', async () => {
+    await choose('Scale', 'half scale')
+    for (const frame of frames) {
+      await page.waitForFunction(
+        ([n]) => {
+          const shown = document.querySelector<HTMLCanvasElement>('[data-testid=picture] canvas')
+          return shown?.dataset.frame === String(n) && shown.width === 320
+        },
+        [frame],
+      )
+      await page.keyboard.press('ArrowRight')
+    }
+    await page.keyboard.press('Home')
+    await waitForPicture(page, 1001)
+    await page.clock.install()
+    await page.clock.pauseAt(Date.now() + 10_000)
+    await play(500)
+    await page.getByText(', none dropped').waitFor()
+    expect(await page.getByTestId('view-sentence').textContent()).toMatch(/frame 100[67]/)
+    await page.clock.resume()
+  })
+
+  test('drops frames whose pictures are not there, and says how many', async () => {
+    await number('Exposure in stops').press('ArrowUp')
+    await settled()
+    await page.clock.pauseAt(Date.now() + 100_000)
+    await page.keyboard.press('Space')
+    await page.clock.runFor(500)
+    await page.keyboard.press('Space')
+    await page.getByText(/, \d+ of \d+ dropped/).waitFor()
+    await page.clock.resume()
+    await number('Exposure in stops').press('ArrowDown')
+    await choose('Scale', 'full scale')
+    await page.keyboard.press('Home')
+    await waitForPicture(page, 1001)
+  })
 })
 
 test('pressed twice quickly, a look stays until it is pressed again', async () => {

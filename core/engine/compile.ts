@@ -28,6 +28,8 @@ export interface Storage {
   find(key: string, window: Window): PackedBuffer | null
   /** @throws ArenaFullError */
   make(key: string, window: Window): PackedBuffer
+  /** the picture before was made of this step too */
+  madeBefore(key: string): boolean
   /** what the map's blocks name; the same for the same key */
   mapBlocks(key: string, frame: ResidentFrame): MapBlocks
 }
@@ -72,6 +74,8 @@ interface Demand {
   consumers: number
   /** some consumer needs its pixels in a buffer */
   whole: boolean
+  /** same as in the picture before, but what is made of it is not: while an artist drags a number, all behind it stays */
+  stays: boolean
 }
 
 const nothing: Rows = { node: 'nothing' }
@@ -86,7 +90,7 @@ class Compiler {
 
   compile(root: Step, window: Window): Program {
     const order = inputsFirst(root)
-    this.demands.set(root.key, { window, consumers: 1, whole: false })
+    this.demands.set(root.key, { window, consumers: 1, whole: false, stays: false })
     for (const step of [...order].reverse()) {
       const demand = this.demands.get(step.key)
       if (!demand) continue
@@ -96,6 +100,7 @@ class Compiler {
       }
       if (this.findMade(step, demand)) continue
       this.demandInputs(step, demand.window)
+      this.noteWhatStays(step)
     }
     for (const step of order) {
       const demand = this.demands.get(step.key)
@@ -154,7 +159,7 @@ class Compiler {
 
   private ask(step: Step, window: Window, whole = false): void {
     const known = this.demands.get(step.key)
-    if (!known) this.demands.set(step.key, { window, consumers: 1, whole })
+    if (!known) this.demands.set(step.key, { window, consumers: 1, whole, stays: false })
     else {
       known.window = union(known.window, window)
       known.consumers++
@@ -187,6 +192,14 @@ class Compiler {
         this.ask(step.map, inside)
         return this.ask(step.input, this.warpedFrom(step, inside), true)
       }
+    }
+  }
+
+  private noteWhatStays(step: Step): void {
+    if (this.storage.madeBefore(step.key)) return
+    for (const input of inputsOf(step)) {
+      const demand = this.demands.get(input.key)
+      if (demand && this.storage.madeBefore(input.key)) demand.stays = true
     }
   }
 
@@ -233,11 +246,12 @@ class Compiler {
 
   /**
    * What is used twice is computed once, unless it is hardly more than reading a source. What is warped is kept for the next
-   * picture, which mostly differs by something else: keeping costs a tenth of warping.
+   * picture, which mostly differs by something else: keeping costs a tenth of warping. What lies behind a change is kept
+   * from the second change on.
    */
-  private needsBuffer(step: Step, { consumers, whole }: Demand): boolean {
+  private needsBuffer(step: Step, { consumers, whole, stays }: Demand): boolean {
     if (whole || step.op === 'warp') return true
-    if (consumers < 2 || step.op === 'frame') return false
+    if ((consumers < 2 && !stays) || step.op === 'frame') return false
     return !(step.op === 'colour' && step.input.op === 'frame')
   }
 

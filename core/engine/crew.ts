@@ -1,9 +1,10 @@
-/** The workers: shares the tiles of a phase among them, and replaces one that dies, so that its tiles are done again. */
+/** The workers: lets them share the tiles of a picture, and replaces one that dies, so that its tiles are done again. */
 
 import { pixelCount } from '../image/window'
 import type { Phase } from './program'
-import { PhaseRunner, tilesOfPhase, windowOf } from './run-phase'
-import { controlWords, tileDone, workBytes, type FromWorker, type WorkerPort } from './worker-messages'
+import { PhaseRunner, windowOf } from './run-phase'
+import { SharedTiles, sharedTilesBytes } from './shared-tiles'
+import { workBytes, type FromWorker, type WorkerPort } from './worker-messages'
 
 export interface CrewOptions {
   readonly module: WebAssembly.Module
@@ -13,6 +14,7 @@ export interface CrewOptions {
 }
 
 interface Worker {
+  readonly number: number
   port: WorkerPort
   readonly work: number
   busy: boolean
@@ -21,13 +23,14 @@ interface Worker {
 interface Running {
   readonly id: number
   readonly phases: readonly Phase[]
-  readonly control: number
-  readonly words: Int32Array
+  /** byte address of `tiles`; null when one worker does everything */
+  readonly control: number | null
+  readonly tiles: SharedTiles | null
   failure: string | null
   settle(): void
 }
 
-/** A worker that dies more often than this during one phase is not bad luck. */
+/** A worker that dies more often than this during one picture is not bad luck. */
 const mostDeaths = 3
 /** Up to so many pixels over all phases, telling a second worker would take longer than computing them; */
 const mostPixelsAlone = 120_000
@@ -49,37 +52,51 @@ export class Crew {
     private readonly release: (address: number) => void,
   ) {
     this.here = new PhaseRunner(options.module, options.memory, allocate(workBytes))
-    this.workers = Array.from({ length: options.workers }, () => {
-      const worker: Worker = { port: options.spawn(), work: allocate(workBytes), busy: false }
+    this.workers = Array.from({ length: options.workers }, (_, number) => {
+      const worker: Worker = { number, port: options.spawn(), work: allocate(workBytes), busy: false }
       this.start(worker)
       return worker
     })
   }
 
   /**
-   * Runs phases one after the other. Small ones are one worker's, all in one message.
+   * Runs phases one after the other. Small ones are one worker's.
    *
    * Ends when all tiles are done, or called off between tiles. @throws what a tile threw
    */
   async run(phases: readonly Phase[], signal: AbortSignal): Promise<void> {
     const pixels = phases.reduce((sum, phase) => sum + pixelCount(windowOf(phase)), 0)
-    if (signal.aborted) return
-    if (pixels <= mostPixelsHere) return this.here.run(phases)
-    if (phases.length > 1 && pixels <= mostPixelsAlone) return this.share(phases, 1, signal)
-    for (const phase of phases) {
-      await this.share([phase], tilesOfPhase(phase).length, signal)
-      if (signal.aborted) return
+    if (signal.aborted || pixels === 0) return
+    if (pixels <= mostPixelsHere) this.here.run(phases)
+    else if (pixels <= mostPixelsAlone) await this.alone(phases)
+    else await this.share(phases, signal)
+  }
+
+  private alone(phases: readonly Phase[]): Promise<void> {
+    // Each in turn.
+    return this.runOn([this.workers[this.nextWorker++ % this.workers.length]], phases, null, null)
+  }
+
+  private async share(phases: readonly Phase[], signal: AbortSignal): Promise<void> {
+    const control = this.allocate(sharedTilesBytes(phases))
+    const tiles = new SharedTiles(this.options.memory.buffer, control, phases)
+    tiles.clear()
+    const stop = () => tiles.stop()
+    signal.addEventListener('abort', stop)
+    try {
+      await this.runOn(this.workers, phases, control, tiles)
+    } finally {
+      signal.removeEventListener('abort', stop)
+      this.release(control)
     }
   }
 
-  private async share(phases: readonly Phase[], tiles: number, signal: AbortSignal): Promise<void> {
-    if (tiles === 0) return
-    const control = this.allocate((controlWords + tiles) * 4)
-    const words = new Int32Array(this.options.memory.buffer, control, controlWords + tiles)
-    words.fill(0)
-    const stop = () => Atomics.store(words, 1, 1)
-    if (signal.aborted) stop()
-    signal.addEventListener('abort', stop)
+  private async runOn(
+    helpers: readonly Worker[],
+    phases: readonly Phase[],
+    control: number | null,
+    tiles: SharedTiles | null,
+  ): Promise<void> {
     this.deaths = 0
     try {
       await new Promise<void>((resolve, reject) => {
@@ -87,19 +104,15 @@ export class Crew {
           id: this.nextId++,
           phases,
           control,
-          words,
+          tiles,
           failure: null,
           settle: () => (running.failure === null ? resolve() : reject(new Error(running.failure))),
         }
         this.running = running
-        // A single tile wakes a single worker, each in turn.
-        const helpers = tiles === 1 ? [this.workers[this.nextWorker++ % this.workers.length]] : this.workers
-        for (const worker of helpers) this.post(worker, running, [])
+        for (const worker of helpers) this.post(worker, running)
       })
     } finally {
       this.running = null
-      signal.removeEventListener('abort', stop)
-      this.release(control)
     }
   }
 
@@ -113,39 +126,35 @@ export class Crew {
   }
 
   private start(worker: Worker): void {
-    const { port, work } = worker
+    const { port, work, number } = worker
     const { module, memory } = this.options
     port.onMessage((message) => worker.port === port && this.hear(worker, message))
     port.onFailure((reason) => worker.port === port && this.replace(worker, reason))
-    port.post({ kind: 'start', module, memory, work })
+    port.post({ kind: 'start', module, memory, work, number })
   }
 
-  private post(worker: Worker, { id, phases, control }: Running, redo: readonly number[]): void {
+  private post(worker: Worker, { id, phases, control }: Running): void {
     worker.busy = true
-    worker.port.post({ kind: 'work', job: { id, phases, control, redo } })
+    worker.port.post({ kind: 'work', job: { id, phases, control } })
   }
 
   private hear(worker: Worker, message: FromWorker): void {
     if (message.kind === 'ready') return
     const { running } = this
     if (!running || message.id !== running.id) return
-    worker.busy = false
-    if (message.kind === 'failed') {
-      running.failure ??= message.message
-      Atomics.store(running.words, 1, 1)
-    }
-    this.settleWhenDone(running)
+    if (message.kind === 'failed') this.fail(running, message.message)
+    this.isDone(worker, running)
   }
 
-  private settleWhenDone(running: Running): void {
-    if (this.workers.some((worker) => worker.busy)) return
-    const stopped = Atomics.load(running.words, 1) !== 0
-    const left = [...running.words.subarray(controlWords).keys()].filter(
-      (index) => Atomics.load(running.words, controlWords + index) !== tileDone,
-    )
-    if (stopped || left.length === 0) running.settle()
-    // Only tiles that a dead worker had taken can be left.
-    else this.post(this.workers[this.nextWorker++ % this.workers.length], running, left)
+  private fail(running: Running, sentence: string): void {
+    running.failure ??= sentence
+    running.tiles?.stop()
+  }
+
+  /** A worker is done when everything is done or called off, so the last one to say so ends the picture. */
+  private isDone(worker: Worker, running: Running): void {
+    worker.busy = false
+    if (!this.workers.some(({ busy }) => busy)) running.settle()
   }
 
   private replace(worker: Worker, reason: string): void {
@@ -155,11 +164,11 @@ export class Crew {
     this.start(worker)
     const { running } = this
     if (!running || !worker.busy) return
-    if (++this.deaths > mostDeaths) {
-      running.failure ??= `The workers of the engine keep failing (${reason}). Close other programs, or work at half scale.`
-      Atomics.store(running.words, 1, 1)
-      worker.busy = false
-      this.settleWhenDone(running)
-    } else this.post(worker, running, [])
+    if (++this.deaths <= mostDeaths) return this.post(worker, running)
+    this.fail(
+      running,
+      `The workers of the engine keep failing (${reason}). Close other programs, or work at half scale.`,
+    )
+    this.isDone(worker, running)
   }
 }

@@ -7,7 +7,7 @@
  */
 
 import { LRUCache } from 'lru-cache'
-import { framesOf, type FrameRequest, type Step } from '../graph/steps'
+import { framesOf, inputsOf, type FrameRequest, type Step } from '../graph/steps'
 import { bytesPerSample } from '../image/planes'
 import { contains, pixelCount, type Window } from '../image/window'
 import type { ColourStep } from '../kernels/colour-program'
@@ -94,6 +94,8 @@ export class Engine {
   private readonly urgent: Job[] = []
   private readonly idle: Job[] = []
   private current: { readonly job: Job; readonly putOff: AbortController } | null = null
+  /** keys of the steps of the last picture that was made and may be made again a little changed */
+  private before: ReadonlySet<string> = new Set()
   private closed = false
 
   constructor(private readonly options: EngineOptions) {
@@ -232,6 +234,7 @@ export class Engine {
         made.set(key, { buffer, addresses: [buffer.address], bytes, users: 1, gone: false })
         return buffer
       },
+      madeBefore: (key) => this.before.has(key),
       mapBlocks: (key, frame) => this.blocksOf(key, frame),
     }
     let address = 0
@@ -244,6 +247,7 @@ export class Engine {
       await this.crew.run([...program.phases, last], signal)
       throwIfAborted(signal)
       complete = true
+      if (!once) this.before = keysOf(step)
       return new Uint8Array(this.options.memory.buffer, address, bytes).slice() as Uint8Array<ArrayBuffer>
     } finally {
       if (address > 0) this.arena.release(address)
@@ -370,6 +374,17 @@ export class Engine {
     if (!kept.gone || kept.users > 0) return
     for (const address of kept.addresses) this.arena.release(address)
   }
+}
+
+function keysOf(root: Step): Set<string> {
+  const keys = new Set<string>()
+  const visit = (step: Step): void => {
+    if (keys.has(step.key)) return
+    keys.add(step.key)
+    inputsOf(step).forEach(visit)
+  }
+  visit(root)
+  return keys
 }
 
 function closedError(): Error {

@@ -4,19 +4,10 @@ import type { Phase } from './program'
 
 export interface PhaseJob {
   readonly id: number
-  /** one phase whose tiles are shared; or several, all small, that one worker runs one after the other as a single tile */
   readonly phases: readonly Phase[]
-  /**
-   * byte address of words that all workers share: the next tile to take, a flag that says stop, then one word a tile: 0
-   * untouched, 1 taken, 2 done
-   */
-  readonly control: number
-  /** tiles to do besides those that are still to be taken: a worker that had taken them is gone */
-  readonly redo: readonly number[]
+  /** byte address of the words by which the tiles are shared; null: all phases are this worker's alone */
+  readonly control: number | null
 }
-
-export const controlWords = 2
-export const tileDone = 2
 
 export type ToWorker =
   | {
@@ -25,6 +16,8 @@ export type ToWorker =
       readonly memory: WebAssembly.Memory
       /** the worker's own piece of memory, `workBytes` long */
       readonly work: number
+      /** which of the workers it is; a dead one's successor has its number */
+      readonly number: number
     }
   | { readonly kind: 'work'; readonly job: PhaseJob }
 

@@ -30,3 +30,13 @@ export async function waitForPicture(page: Page, frame?: number): Promise<void> 
     { timeout: 30_000 },
   )
 }
+
+/** Waits until the canvas shows the picture that the page wants now. */
+export async function waitForNewest(page: Page): Promise<void> {
+  // Two screen frames: what a gesture changes is put into effect on the next one.
+  await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))))
+  await page.waitForFunction(() => {
+    const canvas = document.querySelector<HTMLCanvasElement>('[data-testid=picture] canvas')
+    return canvas?.dataset.wanted !== undefined && canvas.dataset.wanted === canvas.dataset.shown
+  })
+}

@@ -5,13 +5,13 @@ import Button from '@mui/material/Button'
 import Stack from '@mui/material/Stack'
 import Tooltip from '@mui/material/Tooltip'
 import Typography from '@mui/material/Typography'
-import { useRef, type PointerEvent } from 'react'
+import { memo, useRef, type PointerEvent } from 'react'
 import { keyedFrames, valueAt } from '../../../../core/motion/curve'
-import type { Edit, Parameter } from '../../../../core/shot'
+import type { Parameter } from '../../../../core/shot'
 import type { ParameterDescription } from '../../../../core/treatments'
-import { useAppDispatch, useAppSelector } from '../../store'
-import { shotActions } from '../../store/shot-slice'
+import { useAppSelector } from '../../store'
 import { DragNumber } from './drag-number'
+import { useDraft } from './use-draft'
 
 interface ParameterRowProps {
   readonly parameter: ParameterDescription
@@ -23,8 +23,9 @@ interface ParameterRowProps {
 
 const channelNames = ['red', 'green', 'blue']
 
-export function ParameterRow({ parameter, element, treatment, curves }: ParameterRowProps) {
-  const dispatch = useAppDispatch()
+/** Rows whose own curves did not change are not drawn again while another is dragged. */
+export const ParameterRow = memo(function ParameterRow({ parameter, element, treatment, curves }: ParameterRowProps) {
+  const { draft, commit } = useDraft()
   const frame = useAppSelector((state) => state.view.frame)
   const values = curves.map((curve) => valueAt(curve, frame))
   const keys = curves.map((curve) => keyedFrames(curve))
@@ -32,8 +33,6 @@ export function ParameterRow({ parameter, element, treatment, curves }: Paramete
   const changed = curves.some((curve) => curve !== parameter.initial)
   const at = { element, treatment, parameter: parameter.name }
   const digits = Math.max(0, Math.ceil(-Math.log10(parameter.step)))
-  const draft = (edit: Edit) => dispatch(shotActions.drafted(edit))
-  const commit = (edit: Edit) => dispatch(shotActions.edited(edit))
 
   return (
     <Box>
@@ -86,7 +85,7 @@ export function ParameterRow({ parameter, element, treatment, curves }: Paramete
       </Stack>
     </Box>
   )
-}
+})
 
 interface AllChannelsProps {
   readonly parameter: ParameterDescription

@@ -8,8 +8,8 @@ import { CartesianGrid, Line, LineChart, XAxis, YAxis } from 'recharts'
 import { power } from '../../../../core/kernels/power'
 import { valueAt } from '../../../../core/motion/curve'
 import type { Edit, TreatmentSettings } from '../../../../core/shot'
-import { useAppDispatch, useAppSelector } from '../../store'
-import { shotActions } from '../../store/shot-slice'
+import { useAppSelector } from '../../store'
+import { useDraft } from './use-draft'
 
 const width = 268
 const height = 132
@@ -32,7 +32,7 @@ interface Gesture {
 
 export function ResponsePlot({ element, settings }: { element: string; settings: TreatmentSettings }) {
   const theme = useTheme()
-  const dispatch = useAppDispatch()
+  const { draft, commit } = useDraft()
   const frame = useAppSelector((state) => state.view.frame)
   const gesture = useRef<Gesture | null>(null)
   const at = (name: string) => settings.parameters[name].map((curve) => valueAt(curve, frame))
@@ -76,10 +76,10 @@ export function ResponsePlot({ element, settings }: { element: string; settings:
     const g = gesture.current
     if (!g) return
     g.edit = editFor(g, event)
-    dispatch(shotActions.drafted(g.edit))
+    draft(g.edit)
   }
   const onPointerUp = () => {
-    if (gesture.current?.edit) dispatch(shotActions.edited(gesture.current.edit))
+    if (gesture.current?.edit) commit(gesture.current.edit)
     gesture.current = null
   }
 

@@ -44,11 +44,12 @@ export function usePicture(canvas: RefObject<HTMLCanvasElement | null>, sight: W
     const whole = { x: 0, y: 0, ...size }
     const wanted = intersect(dilate({ x, y, width, height }, margin, margin), whole)
     const name = `${step.key} ${view.exposure} ${view.channel}`
+    if (canvas.current) canvas.current.dataset.wanted = name
     if (drawn.current?.name === name && contains(drawn.current.window, wanted)) return
     const draw = (bytes: Uint8Array<ArrayBuffer>, window: Window) => {
       if (!canvas.current) return
       drawPicture(canvas.current, bytes, window, size, drawn.current?.name !== name)
-      Object.assign(canvas.current.dataset, { frame: String(frame), key: step.key })
+      Object.assign(canvas.current.dataset, { frame: String(frame), key: step.key, shown: name })
       drawn.current = { name, window }
       performance.mark(pictureMark, { detail: { frame, key: step.key } })
       setState((before) => (before.shown && before.problem === null ? before : { problem: null, shown: true }))

@@ -1,0 +1,43 @@
+import { colour, land, type Step } from '../graph/steps'
+import { someFrame } from '../test/steps'
+import { compile, type Storage } from './compile'
+import type { Rows } from './program'
+
+const window = { x: 0, y: 0, width: 64, height: 32 }
+const frame = { dataWindow: window, displayWindow: window, takes: 'rgba' as const, decode: [], planes: [] }
+
+const someSource = (name: string) => someFrame({ source: name, path: `${name}.exr` })
+
+/** @param before keys of the picture before */
+function compiled(root: Step, before: readonly string[]): Rows {
+  const storage: Storage = {
+    frames: new Map(['plate', 'cg', 'near'].map((source) => [someSource(source).key, frame])),
+    find: () => null,
+    make: (_key, wanted) => ({ address: 0, window: wanted }),
+    madeBefore: (key) => before.includes(key),
+    mapBlocks: () => {
+      throw new Error('no map here')
+    },
+  }
+  return compile(root, window, storage).rows
+}
+
+const plate = someSource('plate')
+const gain = (input: Step, by: number) => colour(input, [{ do: 'affine', gain: [by, by, by], veil: [0, 0, 0] }])
+const over = (behind: Step, element: Step) => land(behind, element, plate, 'over', 1, {})
+const behind = over(plate, someSource('near'))
+const composite = (by: number) => over(behind, gain(someSource('cg'), by))
+const behindOf = (rows: Rows) => (rows.node === 'land' ? rows.behind.node : 'not a landing')
+
+test('what lies behind a change is kept in a buffer from the second change on', () => {
+  const first = composite(1)
+  expect(behindOf(compiled(first, []))).toBe('land')
+  expect(behindOf(compiled(composite(2), [first.key, behind.key, plate.key]))).toBe('buffer')
+})
+
+test('nothing is kept where nothing changed, nor of what is only read', () => {
+  const root = composite(1)
+  expect(behindOf(compiled(root, [root.key, behind.key, plate.key]))).toBe('land')
+  const other = over(plate, gain(someSource('cg'), 3))
+  expect(behindOf(compiled(other, [plate.key]))).toBe('frame')
+})
