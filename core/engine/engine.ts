@@ -7,7 +7,7 @@
  */
 
 import { LRUCache } from 'lru-cache'
-import { framesOf, inputsOf, type FrameRequest, type Step } from '../graph/steps'
+import { framesOf, inputsOf, type FrameRequest, type FrameStep, type Step } from '../graph/steps'
 import { bytesPerSample } from '../image/planes'
 import { contains, pixelCount, type Window } from '../image/window'
 import type { ColourStep } from '../kernels/colour-program'
@@ -266,11 +266,26 @@ export class Engine {
     return found
   }
 
+  /** The step's frames if all are in memory: small windows are made quicker than promises are kept. */
+  private holdAtOnce(frames: readonly FrameStep[]): Map<string, KeptFrame> | null {
+    const held = new Map<string, KeptFrame>()
+    for (const { key } of frames) {
+      const kept = this.frames.get(key)
+      if (!kept) return null
+      held.set(key, kept)
+    }
+    for (const kept of held.values()) kept.users++
+    return held
+  }
+
   private async hold(step: Step, signal?: AbortSignal): Promise<Map<string, KeptFrame>> {
+    const frames = framesOf(step)
+    const atOnce = this.holdAtOnce(frames)
+    if (atOnce) return atOnce
     const held = new Map<string, KeptFrame>()
     const aborted = signal && whenAborted(signal)
     const results = await Promise.allSettled(
-      framesOf(step).map(async ({ key, request }) => {
+      frames.map(async ({ key, request }) => {
         const kept = await this.frameToStay(key, request, aborted)
         kept.users++
         held.set(key, kept)

@@ -12,7 +12,9 @@ export interface Places {
   readonly bottom: number
 }
 
-const side = 32
+const side = 16
+/** Data windows for which it is remembered where the map names them; there are as many as elements with this map. */
+const mostRemembered = 64
 
 export class MapBlocks {
   private readonly columns: number
@@ -20,6 +22,7 @@ export class MapBlocks {
   private readonly window: Window
   /** left, right, top, bottom of each block's places, row by row; left above right where a block names no number */
   private readonly places: Float32Array
+  private readonly remembered = new Map<string, Window>()
 
   constructor(memory: ArrayBufferLike, frame: ResidentFrame) {
     this.window = frame.dataWindow
@@ -61,7 +64,17 @@ export class MapBlocks {
   }
 
   /** @returns a window that holds every pixel which names a place inside */
-  naming({ left, right, top, bottom }: Places): Window {
+  naming(places: Places): Window {
+    const name = `${places.left} ${places.right} ${places.top} ${places.bottom}`
+    const known = this.remembered.get(name)
+    if (known) return known
+    if (this.remembered.size >= mostRemembered) this.remembered.clear()
+    const found = this.findNaming(places)
+    this.remembered.set(name, found)
+    return found
+  }
+
+  private findNaming({ left, right, top, bottom }: Places): Window {
     const { places, columns, rows } = this
     let [firstColumn, lastColumn, firstRow, lastRow] = [columns, -1, rows, -1]
     for (let i = 0; i < columns * rows; i++) {
