@@ -9,8 +9,8 @@ const only = (room, allowed) => ({
 const order = [
   'kernels',
   'image',
-  'graph',
   'colour',
+  'graph',
   'motion',
   'treatments',
   'set',

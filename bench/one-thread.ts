@@ -48,7 +48,18 @@ export class OneThread {
   ): FrameStep {
     const claims = { encoding: 'linear', primaries: 'rec709', alpha: 'premultiplied' } as const
     const step = frameStep(
-      { source: path, sourceName: path, path, frame: null, part: null, takes, claims, scale: 1 },
+      {
+        source: path,
+        sourceName: path,
+        path,
+        frame: null,
+        part: null,
+        takes,
+        claims,
+        working: 'rec709',
+        enlarge: 1,
+        scale: 1,
+      },
       'bench',
     )
     const count = pixelCount(window)

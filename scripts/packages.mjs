@@ -24,6 +24,7 @@ const checks = {
   chromium: () => existsSync('/usr/bin/chromium'),
   openexr: () => onPath('exrheader') && onPath('exrmaketiled'),
   'openimageio-tools': () => onPath('oiiotool'),
+  ffmpeg: () => onPath('ffmpeg') && onPath('ffprobe'),
 }
 
 /** Installs Debian packages that are missing, or says the exact command and ends. */

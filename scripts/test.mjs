@@ -7,7 +7,7 @@ import { join } from 'node:path'
 import { needBuild, needDebianPackages, needNodeModules } from './packages.mjs'
 import { startPostgres } from './postgres.mjs'
 
-needDebianPackages(['postgresql', 'chromium', 'openexr', 'openimageio-tools'])
+needDebianPackages(['postgresql', 'chromium', 'openexr', 'openimageio-tools', 'ffmpeg'])
 needNodeModules()
 needBuild()
 

@@ -4,9 +4,10 @@ import express, { type ErrorRequestHandler, type Express, type Request } from 'e
 import { join } from 'node:path'
 import sharp from 'sharp'
 import { mixed, number, object, string, ValidationError } from 'yup'
+import { encodingNames, primariesNames, type EncodingName, type PrimariesName } from '../core/colour'
 import { NoPlateError, planFrame } from '../core/plan/plan'
 import type { FrameRequest, Scale } from '../core/graph/steps'
-import { framePath, ImpossibleEditError, InvalidShotError, sourceFrame, type Edit } from '../core/shot'
+import { framePath, ImpossibleEditError, InvalidShotError, type Edit } from '../core/shot'
 import { encodeSourceFrame } from '../formats/wire/source-frame'
 import { ImpossibleHandoffError } from './handoff/handoffs'
 import { catalogOf, fingerprintFrom } from './media/catalog'
@@ -41,7 +42,16 @@ const frameQuery = object({
   frame: number().integer().required(),
   part: string().nullable().default(null),
   takes: string<FrameRequest['takes']>().oneOf(['rgba', 'matte', 'map']).required(),
-  encoding: string<'linear' | 'srgb'>().oneOf(['linear', 'srgb']).required(),
+  encoding: string<EncodingName>()
+    .oneOf([...encodingNames])
+    .required(),
+  primaries: string<PrimariesName>()
+    .oneOf([...primariesNames])
+    .required(),
+  working: string<PrimariesName>()
+    .oneOf([...primariesNames])
+    .required(),
+  enlarge: number<Scale>().oneOf([1, 2, 4]).required(),
   alpha: string<'none' | 'premultiplied' | 'straight'>().oneOf(['none', 'premultiplied', 'straight']).required(),
   scale: scale(),
 })
@@ -87,13 +97,13 @@ export function createApp(service: Service): Express {
   return app
 }
 
-function addShotRoutes(app: Express, { store, events, adoptShots }: Service): void {
+function addShotRoutes(app: Express, { store, events, adoptShots, configuration }: Service): void {
   app.get('/api/shots', async (_request, response) => {
     const complaints = await adoptShots()
     const rows = await store.list()
     const shots = await Promise.all(
       rows.map(async ({ name, folder, revision, document, updatedAt }) => {
-        const catalog = await catalogOf(folder, document)
+        const catalog = await catalogOf({ root: configuration.mediaRoot, folder }, document)
         const plate = catalog[document.elements[0].source] ?? {}
         return {
           name,
@@ -110,11 +120,15 @@ function addShotRoutes(app: Express, { store, events, adoptShots }: Service): vo
   })
   app.get('/api/shots/:name', async (request, response) => {
     const row = await store.find(shotName(request))
-    response.json({ shot: row.document, revision: row.revision, catalog: await catalogOf(row.folder, row.document) })
+    response.json({
+      shot: row.document,
+      revision: row.revision,
+      catalog: await catalogOf({ root: configuration.mediaRoot, folder: row.folder }, row.document),
+    })
   })
   app.get('/api/shots/:name/catalog', async (request, response) => {
     const row = await store.find(shotName(request))
-    response.json(await catalogOf(row.folder, row.document))
+    response.json(await catalogOf({ root: configuration.mediaRoot, folder: row.folder }, row.document))
   })
   app.post('/api/shots/:name/edits', async (request, response) => {
     const { baseRevision, tab, edit } = editBody.validateSync(request.body)
@@ -148,24 +162,28 @@ function addShotRoutes(app: Express, { store, events, adoptShots }: Service): vo
   })
 }
 
-function addPictureRoutes(app: Express, { store, engineFor, readers }: Service): void {
+function addPictureRoutes(app: Express, { store, engineFor, readers, configuration }: Service): void {
   app.get('/api/shots/:name/frame', async (request, response) => {
     const row = await store.find(shotName(request))
     const query = frameQuery.validateSync(request.query)
     const source = row.document.sources.find((s) => s.id === query.source)
-    const from = source && sourceFrame(source, query.frame)
-    if (!source || from === undefined)
+    const from = source?.frames ? query.frame : null
+    const { first, last } = source?.frames ?? { first: query.frame, last: query.frame }
+    const place = { root: configuration.mediaRoot, folder: row.folder }
+    if (!source || query.frame < first || query.frame > last)
       throw new MissingFileError(
         `${row.name} has no source "${query.source}" at frame ${query.frame}. Reload the shot.`,
       )
-    const frame = await readers.read(row.folder, {
+    const frame = await readers.read(place, {
       source: source.id,
       sourceName: source.name,
       path: framePath(source.path, from),
       frame: from,
       part: query.part,
       takes: query.takes,
-      claims: { encoding: query.encoding, alpha: query.alpha, primaries: 'rec709' },
+      claims: { encoding: query.encoding, alpha: query.alpha, primaries: query.primaries },
+      working: query.working,
+      enlarge: query.enlarge,
       scale: query.scale,
     })
     const pieces = encodeSourceFrame(frame)
@@ -180,7 +198,7 @@ function addPictureRoutes(app: Express, { store, engineFor, readers }: Service):
   app.get('/api/shots/:name/thumbnail', async (request, response) => {
     const row = await store.find(shotName(request))
     const shot = row.document
-    const catalog = await catalogOf(row.folder, shot)
+    const catalog = await catalogOf({ root: configuration.mediaRoot, folder: row.folder }, shot)
     const ready = Object.keys(catalog[shot.elements[0].source] ?? {}).map(Number)
     if (ready.length === 0) throw new MissingFileError(`${row.name} has no plate yet, so there is nothing to show.`)
     const frame = Math.min(...ready)
@@ -243,6 +261,11 @@ const frameStatus: Readonly<Record<string, number>> = {
   UnsupportedExrError: 422,
   NotInExrError: 422,
   NoSuchChannelsError: 422,
+  DamagedDpxError: 422,
+  UnsupportedDpxError: 422,
+  DamagedPictureError: 422,
+  UnknownFormatError: 422,
+  ChangedFileError: 409,
 }
 
 const badInput = [ValidationError, InvalidShotError, ImpossibleEditError, ImpossibleHandoffError, NoPlateError]

@@ -32,7 +32,11 @@ export class ImpossibleRequestError extends Error {
 
 /** Reads any file by its whole path; the command line may read what its user may read. */
 export function readAnywhere(readers: FrameReaders) {
-  return (request: FrameRequest) => readers.read(dirname(request.path), { ...request, path: basename(request.path) })
+  return (request: FrameRequest) =>
+    readers.read(
+      { root: dirname(request.path), folder: dirname(request.path) },
+      { ...request, path: basename(request.path) },
+    )
 }
 
 /** @returns the paths written, as they are */
@@ -104,7 +108,18 @@ function split(text: string): readonly [string, string] {
 function fileStep(path: string, takes: Takes, alpha: Claims['alpha']): FrameStep {
   const claims: Claims = { encoding: 'linear', primaries: 'rec709', alpha }
   return frameStep(
-    { source: path, sourceName: basename(path), path, frame: null, part: null, takes, claims, scale: 1 },
+    {
+      source: path,
+      sourceName: basename(path),
+      path,
+      frame: null,
+      part: null,
+      takes,
+      claims,
+      working: 'rec709',
+      enlarge: 1,
+      scale: 1,
+    },
     'as it is',
   )
 }

@@ -2,11 +2,13 @@
 
 import { availableParallelism } from 'node:os'
 import { dirname, resolve } from 'node:path'
-import { Command, InvalidArgumentError } from 'commander'
+import { Command, InvalidArgumentError, Option } from 'commander'
 import { readFileSync } from 'node:fs'
+import { encodingNames, primariesNames, type EncodingName, type PrimariesName } from '../core/colour'
 import type { Scale } from '../core/graph/steps'
 import { treatmentKinds } from '../core/treatments'
 import { apply, readAnywhere } from './apply'
+import { convert } from './convert'
 import type { LoadFrame } from '../core/engine/source-frame'
 import { nodeEngine } from './engine/node-engine'
 import { connect } from './database/connect'
@@ -23,6 +25,7 @@ interface RenderOptions {
   readonly out: string
   readonly scale: Scale
   readonly cache?: string
+  readonly mediaRoot?: string
   readonly threads: number
   readonly memory: number
 }
@@ -84,8 +87,9 @@ async function render(file: string, options: RenderOptions): Promise<void> {
       `Frames ${first} to ${last} are not inside the range of ${shot.name}, ${shot.frames.first} to ${shot.frames.last}. Choose frames inside it.`,
     )
   }
-  const { engine, close } = startEngine(options, (readers) => readers.loader(folder))
-  const fingerprint = fingerprintFrom(await catalogOf(folder, shot))
+  const place = { root: resolve(options.mediaRoot ?? folder), folder }
+  const { engine, close } = startEngine(options, (readers) => readers.loader(place))
+  const fingerprint = fingerprintFrom(await catalogOf(place, shot))
   const store = options.cache === undefined ? undefined : new PictureStore(resolve(options.cache))
   let failed = 0
   try {
@@ -94,7 +98,7 @@ async function render(file: string, options: RenderOptions): Promise<void> {
         console.log(
           await renderFrameToFile(
             engine,
-            { shot, folder, frame, scale: options.scale, fingerprint, store },
+            { shot, place, frame, scale: options.scale, fingerprint, store },
             resolve(options.out),
           ),
         )
@@ -124,6 +128,26 @@ async function applyTreatment(treatment: string, options: ApplyOptions): Promise
   const { set: settings, source: sources, in: input, out: output, frames = null } = options
   try {
     for await (const path of apply(engine, { treatment, input, output, frames, settings, sources })) console.log(path)
+  } finally {
+    await close()
+  }
+}
+
+interface ConvertOptions extends EngineOptions {
+  readonly from?: EncodingName
+  readonly to?: EncodingName
+  readonly fromPrimaries?: PrimariesName
+  readonly toPrimaries?: PrimariesName
+  readonly bits?: number
+  readonly frames?: { first: number; last: number }
+}
+
+async function convertFiles(input: string, output: string, options: ConvertOptions): Promise<void> {
+  const { from = null, to = null, fromPrimaries = null, toPrimaries = null, bits, frames = null } = options
+  const { engine, close } = startEngine(options, readAnywhere)
+  const request = { input, output, frames, from, to, fromPrimaries, toPrimaries, bits }
+  try {
+    for await (const path of convert(engine, request)) console.log(path)
   } finally {
     await close()
   }
@@ -161,6 +185,7 @@ program
   .option('--frames <range>', 'one frame or first-last; default the whole shot', frameRange)
   .requiredOption('--out <folder>', 'where the frames go')
   .option('--scale <factor>', 'full, half or quarter size: 1, 2 or 4', oneOf<Scale>([1, 2, 4]), 1)
+  .option('--media-root <folder>', 'files above the shot file may be read up to there; default its own folder')
   .option('--cache <folder>', 'keep computed pictures there; frames that did not change come from it')
   .option('--threads <count>', 'worker threads', positive, availableParallelism())
   .option('--memory <MB>', 'working memory of the engine', positive, defaultMegabytes)
@@ -177,6 +202,20 @@ program
   .option('--threads <count>', 'worker threads', positive, availableParallelism())
   .option('--memory <MB>', 'working memory of the engine', positive, defaultMegabytes)
   .action(applyTreatment)
+program
+  .command('convert')
+  .description('convert files or sequences: format, bit depth, encoding, primaries')
+  .argument('<in>', 'a run of # stands for the frame number')
+  .argument('<out>', 'likewise; its extension says the format')
+  .addOption(new Option('--from <encoding>', 'of the pixels; default what the file says').choices(encodingNames))
+  .addOption(new Option('--to <encoding>', 'default linear once anything is converted').choices(encodingNames))
+  .addOption(new Option('--from-primaries <name>', 'default what the file says').choices(primariesNames))
+  .addOption(new Option('--to-primaries <name>', 'default as they are').choices(primariesNames))
+  .option('--bits <count>', 'of a sample: 8, 10, 12, 16; 16 or 32 for EXR', positive)
+  .option('--frames <range>', 'of a sequence: one frame or first-last; default all there are', frameRange)
+  .option('--threads <count>', 'worker threads', positive, availableParallelism())
+  .option('--memory <MB>', 'working memory of the engine', positive, defaultMegabytes)
+  .action(convertFiles)
 program
   .command('export')
   .description('write the shot file of a shot in the database')

@@ -11,9 +11,9 @@ interface Transferable {
   readonly [valueSymbol]: object
 }
 
-export default async function read({ folder, request }: ReadTask): Promise<ReadResult> {
+export default async function read({ place, request }: ReadTask): Promise<ReadResult> {
   try {
-    const frame = await readSourceFrame(folder, request)
+    const frame = await readSourceFrame(place, request)
     // Handing the buffers over costs nothing; planes that share one hand it over once.
     const buffers = [...new Set(frame.planes.map((plane) => plane.samples.buffer))]
     const result: Transferable = { [transferableSymbol]: buffers, [valueSymbol]: { frame } }

@@ -47,7 +47,7 @@ export async function startService(configuration: Configuration, built: URL): Pr
     const known = engines.get(folder)
     if (known) return known
     const engine = nodeEngine({
-      load: readers.loader(folder),
+      load: readers.loader({ root: configuration.mediaRoot, folder }),
       threads: configuration.threads,
       memoryBytes: configuration.engineBytes,
       built,
@@ -61,6 +61,7 @@ export async function startService(configuration: Configuration, built: URL): Pr
     databaseUrl: configuration.databaseUrl,
     models,
     outRoot: configuration.handoffRoot,
+    mediaRoot: configuration.mediaRoot,
     engineFor,
     workerName: configuration.workerName,
   })

@@ -194,19 +194,14 @@ describe('reduced scales', () => {
   test('CG outside its data window counts as empty, so its edge is half covered', async () => {
     const shot: Shot = { ...only('plate', 'cg'), name: 'edge' }
     const load = async (request: Parameters<typeof loadMadeUp>[0]) => {
-      const { reduceFrame } = await import('./source-frame')
+      const { frameAtScale } = await import('./source-frame')
       const planes = ['R', 'G', 'B', 'A'].map((name) => ({
         name,
         type: 'half' as const,
         samples: new Uint16Array([0x3c00]),
       }))
       if (request.source === 'cg')
-        return reduceFrame(
-          { dataWindow: { x: 5, y: 5, width: 1, height: 1 }, displayWindow: whole, planes },
-          request.claims,
-          request.takes,
-          request.scale,
-        )
+        return frameAtScale({ dataWindow: { x: 5, y: 5, width: 1, height: 1 }, displayWindow: whole, planes }, request)
       return loadMadeUp(request)
     }
     const step = plan(shot, 1001, 2).elements.get('cg')

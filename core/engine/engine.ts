@@ -7,6 +7,7 @@
  */
 
 import { LRUCache } from 'lru-cache'
+import { decodeSteps, primariesSteps } from '../colour'
 import { framesOf, inputsOf, type FrameRequest, type FrameStep, type Step } from '../graph/steps'
 import { bytesPerSample } from '../image/planes'
 import { contains, pixelCount, type Window } from '../image/window'
@@ -343,7 +344,7 @@ export class Engine {
       dataWindow,
       displayWindow,
       takes: request.takes,
-      decode: source.decoded || request.takes !== 'rgba' ? [] : decodeSteps(request, planes.length),
+      decode: source.decoded || request.takes !== 'rgba' ? [] : stepsToLight(request, planes.length),
       planes,
     }
     const kept: KeptFrame = { frame, addresses, bytes: Math.max(1, bytes), users: 0, gone: false }
@@ -422,9 +423,8 @@ function whenAborted(signal: AbortSignal): Promise<never> {
   return promise
 }
 
-function decodeSteps({ claims }: FrameRequest, planes: number): ColourStep[] {
-  const steps: ColourStep[] = []
-  if (claims.encoding === 'srgb') steps.push({ do: 'linear-from-srgb' })
+function stepsToLight({ claims, working }: FrameRequest, planes: number): ColourStep[] {
+  const steps: ColourStep[] = [...decodeSteps(claims.encoding), ...primariesSteps(claims.primaries, working)]
   if (claims.alpha === 'straight' && planes === 4) steps.push({ do: 'premultiply' })
   return steps
 }

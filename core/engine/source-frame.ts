@@ -1,10 +1,10 @@
 /** Source frames on their way into the engine: which channels are wanted, and how a frame is reduced. */
 
+import { decode, matrixBetween, primaries, type EncodingName } from '../colour'
 import type { Plane, Planes } from '../image/planes'
 import { reduceWindow, type Window } from '../image/window'
 import { halfTable } from '../kernels/half'
-import { linearFromSrgb } from '../kernels/srgb'
-import type { Claims, FrameRequest, Takes } from '../graph/steps'
+import type { FrameRequest } from '../graph/steps'
 
 /** A source frame as it was brought: raw planes, or already decoded to working light because it was reduced. */
 export interface SourceFrame extends Planes {
@@ -48,29 +48,83 @@ export function channelsFor(
   )
 }
 
+/** How a request wants a frame's pixels. */
+export type Reading = Pick<FrameRequest, 'claims' | 'working' | 'takes' | 'enlarge' | 'scale'>
+
 /**
- * Reduces a frame by box averages of working light, on the grid of the frame (pixel 0 of the result covers 0..scale-1).
+ * A frame at the scale that is asked for, decoded to working light where it must be reduced or enlarged for that: averages
+ * are true only in linear light. As it is where one of its pixels is one of the picture's.
  *
- * With alpha, what lies outside the data window counts as empty; without, the average is over the pixels there are.
- * Decoding comes first, since averages are true only in linear light.
+ * Reduced by box averages on the grid of the frame (pixel 0 of the result covers 0..n-1): with alpha, what lies outside the
+ * data window counts as empty; without, the average is over the pixels there are. Enlarged by linear interpolation on the
+ * same grid, so that there is no shift.
  */
-export function reduceFrame(planes: Planes, claims: Claims, takes: Takes, scale: number): SourceFrame {
-  if (scale === 1) return { ...planes, decoded: false }
+export function frameAtScale(planes: Planes, reading: Reading): SourceFrame {
+  const { enlarge, scale } = reading
+  if (enlarge === scale) return { ...planes, decoded: false }
+  return enlarge > scale
+    ? enlargeFrame(planes, reading, enlarge / scale)
+    : reduceFrame(planes, reading, scale / enlarge)
+}
+
+function reduceFrame(planes: Planes, reading: Reading, factor: number): SourceFrame {
   const { dataWindow } = planes
-  const target = reduceWindow(dataWindow, scale)
-  const hasAlpha = takes === 'rgba' && planes.planes.length === 4
-  const shares = hasAlpha ? null : sharesFor(dataWindow, target, scale)
+  const target = reduceWindow(dataWindow, factor)
+  const hasAlpha = reading.takes === 'rgba' && planes.planes.length === 4
+  const shares = hasAlpha ? null : sharesFor(dataWindow, target, factor)
   return {
     decoded: true,
     dataWindow: target,
-    displayWindow: reduceWindow(planes.displayWindow, scale),
-    planes: workingPlanes(planes, claims, takes).map((plane): Plane => {
-      const reduced = boxSums(plane.samples, dataWindow, target, scale)
-      const whole = 1 / (scale * scale)
+    displayWindow: reduceWindow(planes.displayWindow, factor),
+    planes: workingPlanes(planes, reading).map((plane): Plane => {
+      const reduced = boxSums(plane.samples, dataWindow, target, factor)
+      const whole = 1 / (factor * factor)
       for (let i = 0; i < reduced.length; i++) reduced[i] *= shares ? shares[i] : whole
       return { name: plane.name, type: 'float', samples: Float32Array.from(reduced) }
     }),
   }
+}
+
+const enlargedWindow = ({ x, y, width, height }: Window, factor: number): Window => ({
+  x: x * factor,
+  y: y * factor,
+  width: width * factor,
+  height: height * factor,
+})
+
+function enlargeFrame(planes: Planes, reading: Reading, factor: number): SourceFrame {
+  const { dataWindow } = planes
+  return {
+    decoded: true,
+    dataWindow: enlargedWindow(dataWindow, factor),
+    displayWindow: enlargedWindow(planes.displayWindow, factor),
+    planes: workingPlanes(planes, reading).map(({ name, samples }): Plane => ({
+      name,
+      type: 'float',
+      samples: interpolated(samples, dataWindow, factor),
+    })),
+  }
+}
+
+/** The outermost pixels go on beyond the window's edge. */
+function interpolated(samples: Plane['samples'], { width, height }: Window, factor: number): Float32Array {
+  const at = samples instanceof Uint16Array ? (i: number) => halfTable[samples[i]] : (i: number) => samples[i]
+  const out = new Float32Array(width * height * factor * factor)
+  const place = (i: number, count: number) => {
+    const middle = Math.min(count - 1, Math.max(0, (i + 0.5) / factor - 0.5))
+    const low = Math.min(Math.floor(middle), Math.max(0, count - 2))
+    return [low, Math.min(low + 1, count - 1), middle - low] as const
+  }
+  for (let y = 0, o = 0; y < height * factor; y++) {
+    const [above, below, down] = place(y, height)
+    for (let x = 0; x < width * factor; x++, o++) {
+      const [left, right, across] = place(x, width)
+      const upper = at(above * width + left) * (1 - across) + at(above * width + right) * across
+      const lower = at(below * width + left) * (1 - across) + at(below * width + right) * across
+      out[o] = upper * (1 - down) + lower * down
+    }
+  }
+  return out
 }
 
 /** Sums of the samples that fall into each reduced pixel, row by row from the upper left. */
@@ -109,23 +163,45 @@ function sharesFor(from: Window, to: Window, scale: number): Float64Array {
   return shares
 }
 
+/** Light of every half, by the bits, for each encoding that was met. */
+const lightOfHalves = new Map<EncodingName, Float32Array>()
+
+function tableFor(encoding: EncodingName): Float32Array {
+  let table = lightOfHalves.get(encoding)
+  if (!table) {
+    table = Float32Array.from(halfTable, (code) => decode(encoding, code))
+    lightOfHalves.set(encoding, table)
+  }
+  return table
+}
+
 /** Samples in working light: as they are where they already are, else decoded to floats. */
 function workingPlanes(
   { planes }: Planes,
-  claims: Claims,
-  takes: Takes,
+  { claims, working, takes }: Reading,
 ): { readonly name: string; readonly samples: Plane['samples'] }[] {
   const straight = claims.alpha === 'straight' && planes.length === 4
-  if (takes !== 'rgba' || (claims.encoding === 'linear' && !straight)) return [...planes]
-  const [r, g, b, a] = planes.map(({ name, type, samples }) => {
+  if (takes !== 'rgba' || (claims.encoding === 'linear' && claims.primaries === working && !straight))
+    return [...planes]
+  const [r, g, b, a] = planes.map(({ name, type, samples }, channel) => {
     const out = new Float32Array(samples.length)
-    if (type === 'half') for (let i = 0; i < out.length; i++) out[i] = halfTable[samples[i]]
+    if (type === 'half') {
+      const table = channel < 3 ? tableFor(claims.encoding) : halfTable
+      for (let i = 0; i < out.length; i++) out[i] = table[samples[i]]
+    } else if (channel < 3 && claims.encoding !== 'linear')
+      for (let i = 0; i < out.length; i++) out[i] = decode(claims.encoding, samples[i])
     else out.set(samples)
     return { name, samples: out }
   })
-  for (const { samples } of [r, g, b]) {
-    if (claims.encoding === 'srgb') for (let i = 0; i < samples.length; i++) samples[i] = linearFromSrgb(samples[i])
-    if (straight) for (let i = 0; i < samples.length; i++) samples[i] *= a.samples[i]
+  if (claims.primaries !== working) {
+    const [toR, toG, toB] = matrixBetween(primaries[claims.primaries], primaries[working])
+    for (let i = 0; i < r.samples.length; i++) {
+      const [x, y, z] = [r.samples[i], g.samples[i], b.samples[i]]
+      r.samples[i] = toR[0] * x + toR[1] * y + toR[2] * z
+      g.samples[i] = toG[0] * x + toG[1] * y + toG[2] * z
+      b.samples[i] = toB[0] * x + toB[1] * y + toB[2] * z
+    }
   }
+  if (straight) for (const { samples } of [r, g, b]) for (let i = 0; i < samples.length; i++) samples[i] *= a.samples[i]
   return a ? [r, g, b, a] : [r, g, b]
 }

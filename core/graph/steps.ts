@@ -5,6 +5,7 @@
  * here make them with their keys; a step whose settings change nothing is left out.
  */
 
+import type { EncodingName, PrimariesName } from '../colour'
 import type { ColourStep } from '../kernels/colour-program'
 import type { Resampling } from '../kernels/kernels'
 import { contentKey } from './content-key'
@@ -14,8 +15,8 @@ export type Scale = 1 | 2 | 4
 
 /** What is taken to be true of a source. */
 export interface Claims {
-  readonly encoding: 'linear' | 'srgb'
-  readonly primaries: 'rec709'
+  readonly encoding: EncodingName
+  readonly primaries: PrimariesName
   readonly alpha: 'none' | 'premultiplied' | 'straight'
 }
 
@@ -33,6 +34,10 @@ export interface FrameRequest {
   readonly part: string | null
   readonly takes: Takes
   readonly claims: Claims
+  /** primaries of the working space */
+  readonly working: PrimariesName
+  /** how many pixels of the frame one of the file's stands for, along each axis: half-size renders have 2 */
+  readonly enlarge: Scale
   readonly scale: Scale
 }
 
@@ -123,8 +128,9 @@ export type Step = FrameStep | ColourRun | PointStep | BlurStep | DiscStep | War
 const kernelVersion = 2
 
 export function frameStep(request: FrameRequest, fingerprint: string): FrameStep {
-  const { path, part, takes, claims, scale } = request
-  return { op: 'frame', key: contentKey('frame', 1, path, fingerprint, part, takes, claims, scale), request }
+  const { path, part, takes, claims, working, enlarge, scale } = request
+  const key = contentKey('frame', 2, path, fingerprint, part, takes, claims, working, enlarge, scale)
+  return { op: 'frame', key, request }
 }
 
 /** @returns the input itself when there is nothing to do */

@@ -1,5 +1,6 @@
 /** From a shot and a frame number to the graph of steps that makes its picture. */
 
+import { workingSpaces } from '../colour'
 import {
   colour,
   frameStep,
@@ -14,7 +15,7 @@ import { valueAt } from '../motion/curve'
 import { landings } from '../set/landings'
 import {
   framePath,
-  sourceFrame,
+  servingFrame,
   type Element,
   type LandingSettings,
   type Parameters,
@@ -24,8 +25,14 @@ import {
 } from '../shot'
 import { treatments } from '../treatments'
 
-/** Tells one state of a source's file from another; it goes into the content key, so a changed file is read again. */
+/**
+ * Tells one state of a source's file from another; it goes into the content key, so a changed file is read again. A file
+ * that is not there has `absent`.
+ */
 export type Fingerprint = (source: Source, frame: number | null) => string
+
+/** What a fingerprint says of a file that is not there. */
+export const absent = 'absent'
 
 export interface FramePlan {
   readonly frame: number
@@ -110,11 +117,22 @@ function sourceStep(
   takes: Takes,
 ): FrameStep | null {
   const source = shot.sources.find((s) => s.id === id)
-  const from = source && sourceFrame(source, frame)
+  const from = source && servingFrame(source, frame, (number) => fingerprint(source, number) !== absent)
   if (!source || from === undefined) return null
-  const { claims, name } = source
+  const { claims, name, enlarge = 1 } = source
   return frameStep(
-    { source: id, sourceName: name, path: framePath(source.path, from), frame: from, part, takes, claims, scale },
+    {
+      source: id,
+      sourceName: name,
+      path: framePath(source.path, from),
+      frame: from,
+      part,
+      takes,
+      claims,
+      working: workingSpaces[shot.workingSpace],
+      enlarge,
+      scale,
+    },
     fingerprint(source, from),
   )
 }

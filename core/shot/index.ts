@@ -13,5 +13,5 @@ export {
   type Patch,
 } from './edits'
 export { initialParameters, newLanding, newTreatment } from './defaults'
-export { framePath, sourceFrame } from './source-files'
+export { framePath, servingFrame, sourceFrame } from './source-files'
 export type { HandoffStatus } from './handoff'

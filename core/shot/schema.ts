@@ -1,6 +1,7 @@
 /** Checks a shot document at every door: the API, the database, the command line. */
 
 import { array, boolean, lazy, mixed, number, object, string, ValidationError, type Schema } from 'yup'
+import { encodingNames, primariesNames, workingSpaces } from '../colour'
 import { landingKinds, landings } from '../set/landings'
 import { treatmentKinds, treatments, type Description } from '../treatments'
 import { schemaVersion, type Shot, type TreatmentSettings } from './types'
@@ -96,23 +97,37 @@ const range = () =>
     .strict()
     .test('order', '${path} must not end before it starts', (value) => !value || !(value.last < value.first))
 
+const rate = () =>
+  object({ numerator: whole().min(1), denominator: whole().min(1) })
+    .noUnknown()
+    .strict()
+
 const source = object({
   id: id(),
   name: text(),
   path: text().test(
-    'inside',
-    '${path} must stay inside the shot’s folder',
-    (value) => !value || !(/^([/\\]|[a-z]:)/i.test(value) || value.split(/[/\\]/).includes('..')),
+    'relative',
+    '${path} must be relative to the shot’s folder, with ".." at its beginning only',
+    (value) => !value || !(/^([/\\]|[a-z]:)/i.test(value) || /[^./\\][/\\]+\.\.([/\\]|$)/.test(value)),
   ),
   frames: range().nullable().defined(),
   claims: object({
-    encoding: string().oneOf(['linear', 'srgb']).required(),
-    primaries: string().oneOf(['rec709']).required(),
+    encoding: string()
+      .oneOf([...encodingNames])
+      .required(),
+    primaries: string()
+      .oneOf([...primariesNames])
+      .required(),
     alpha: string().oneOf(['none', 'premultiplied', 'straight']).required(),
   })
     .noUnknown()
     .strict()
     .required(),
+  rate: rate().optional().default(undefined),
+  offset: number().strict().integer(),
+  missing: string().oneOf(['stop', 'repeat', 'empty']),
+  pixelAspect: number().strict().positive(),
+  enlarge: number().strict().oneOf([1, 2, 4]),
 })
   .noUnknown()
   .strict()
@@ -138,13 +153,10 @@ const shot = object({
     .required(),
   name: id(),
   frames: range().required(),
-  rate: object({ numerator: whole().min(1), denominator: whole().min(1) })
-    .noUnknown()
-    .strict()
-    .required(),
+  rate: rate().required(),
   frameSize: object({ width: size(), height: size() }).noUnknown().strict().required(),
   pixelAspect: finite().positive(),
-  workingSpace: string().oneOf(['linear-rec709']).required(),
+  workingSpace: string().oneOf(Object.keys(workingSpaces)).required(),
   sources: array(source).required(),
   elements: array(element).required(),
   finish: array(treatment).optional(),

@@ -1,6 +1,7 @@
 /** The shot document: plain JSON, the whole of what Enkrasis knows about a shot. Documented in docs/shot-file.md. */
 
 import type { Curve } from '../motion/curve'
+import type { WorkingSpace } from '../colour'
 import type { Claims } from '../graph/steps'
 import type { LandingKind } from '../set/landings'
 import type { TreatmentKind } from '../treatments'
@@ -22,9 +23,19 @@ export interface Source {
   readonly name: string
   /** file path relative to the shot file; a run of # stands for the frame number */
   readonly path: string
-  /** null for a still, which serves every frame */
+  /** numbers of its files, first and last; null for a still, which serves every frame */
   readonly frames: FrameRange | null
   readonly claims: Claims
+  /** frames a second; absent: the shot's */
+  readonly rate?: Rational
+  /** added to a file's number it gives the shot's frame; absent: 0 */
+  readonly offset?: number
+  /** what serves a frame whose file is not there: an error, the file before, or nothing; absent: an error */
+  readonly missing?: 'stop' | 'repeat' | 'empty'
+  /** width of a pixel over its height; absent: the shot's */
+  readonly pixelAspect?: number
+  /** how many pixels of the frame one of the file's stands for: 2 for half-size renders; absent: 1 */
+  readonly enlarge?: 1 | 2 | 4
 }
 
 /** One curve for all channels, or one each for red, green and blue. */
@@ -66,7 +77,7 @@ export interface Shot {
   readonly rate: Rational
   readonly frameSize: { readonly width: number; readonly height: number }
   readonly pixelAspect: number
-  readonly workingSpace: 'linear-rec709'
+  readonly workingSpace: WorkingSpace
   readonly sources: readonly Source[]
   /** far to near; the first is the plate */
   readonly elements: readonly Element[]

@@ -1,7 +1,7 @@
 /** For the tests: a shot of made-up frames in memory. */
 
 import type { SourceFrame } from '../engine/source-frame'
-import { reduceFrame } from '../engine/source-frame'
+import { frameAtScale } from '../engine/source-frame'
 import { floatToHalf } from '../image/half'
 import type { Planes } from '../image/planes'
 import type { Window } from '../image/window'
@@ -129,5 +129,5 @@ export const loads = new Map<string, number>()
 
 export async function loadMadeUp(request: FrameRequest): Promise<SourceFrame> {
   loads.set(request.path, (loads.get(request.path) ?? 0) + 1)
-  return reduceFrame(madeUpFrame(request), request.claims, request.takes, request.scale)
+  return frameAtScale(madeUpFrame(request), request)
 }

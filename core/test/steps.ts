@@ -12,6 +12,8 @@ export function someFrame(request: Partial<FrameRequest> = {}): FrameStep {
     part: null,
     takes: 'rgba',
     claims: { encoding: 'linear', primaries: 'rec709', alpha: 'premultiplied' },
+    working: 'rec709',
+    enlarge: 1,
     scale: 1,
     ...request,
   }

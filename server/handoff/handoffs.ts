@@ -30,6 +30,7 @@ export interface HandoffOptions {
   readonly databaseUrl: string
   readonly models: Models
   readonly outRoot: string
+  readonly mediaRoot: string
   /** an engine that reads from the shot's folder */
   readonly engineFor: (shotFolder: string) => Engine
   /** names this server among others; the same after a restart */
@@ -146,7 +147,7 @@ export class Handoffs extends EventEmitter<{ changed: [HandoffStatus] }> {
   }
 
   private async renderOne({ handoffId, frame }: FrameJob): Promise<void> {
-    const { models, engineFor } = this.options
+    const { models, engineFor, mediaRoot } = this.options
     const [handoff, row] = await Promise.all([
       models.handoffs.findByPk(handoffId),
       models.frames.findOne({ where: { handoffId, frame } }),
@@ -159,10 +160,10 @@ export class Handoffs extends EventEmitter<{ changed: [HandoffStatus] }> {
     const abort = this.aborts.get(handoffId) ?? new AbortController()
     this.aborts.set(handoffId, abort)
     try {
-      const fingerprint = fingerprintFrom(await catalogOf(shot.folder, handoff.document))
+      const fingerprint = fingerprintFrom(await catalogOf({ root: mediaRoot, folder: shot.folder }, handoff.document))
       const request = {
         shot: handoff.document,
-        folder: shot.folder,
+        place: { root: mediaRoot, folder: shot.folder },
         frame,
         scale: handoff.scale,
         fingerprint,

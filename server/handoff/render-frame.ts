@@ -9,14 +9,14 @@ import type { Scale } from '../../core/graph/steps'
 import { framePath, sourceFrame, type Shot } from '../../core/shot'
 import { readExrHeader, standardAttributes, writeExr, type StandardAttributes } from '../../formats/exr'
 import { deflate, withFile } from '../media/file-source'
-import { pathInside } from '../media/read-frame'
+import { formatOf } from '../media/picture-files'
+import { pathInside, type Place } from '../media/read-frame'
 import type { PictureStore } from './picture-store'
 import { writeWhole } from './write-whole'
 
 export interface FrameToRender {
   readonly shot: Shot
-  /** folder of the shot file */
-  readonly folder: string
+  readonly place: Place
   readonly frame: number
   readonly scale: Scale
   readonly fingerprint: Fingerprint
@@ -75,13 +75,13 @@ export async function renderFrameToFile(engine: Engine, request: FrameToRender, 
   return path
 }
 
-async function plateAttributes({ shot, folder, frame }: FrameToRender): Promise<StandardAttributes> {
+async function plateAttributes({ shot, place, frame }: FrameToRender): Promise<StandardAttributes> {
   const source = shot.sources.find((s) => s.id === shot.elements[0].source)
   const from = source && sourceFrame(source, frame)
   if (!source || from === undefined) return {}
   const name = framePath(source.path, from)
-  const found = await withFile(await pathInside(folder, name), name, async (file) =>
-    standardAttributes((await readExrHeader(file)).parts[0]),
+  const found = await withFile(await pathInside(place, name), name, async (file) =>
+    (await formatOf(file)) === 'exr' ? standardAttributes((await readExrHeader(file)).parts[0]) : {},
   )
   return { framesPerSecond: shot.rate, pixelAspectRatio: shot.pixelAspect, ...found }
 }

@@ -1,7 +1,9 @@
 /** Which frames of a shot's sources exist, each with a fingerprint of its file. */
 
 import { stat } from 'node:fs/promises'
-import { resolve } from 'node:path'
+import { resolve, sep } from 'node:path'
+import { absent } from '../../core/plan/plan'
+import type { Place } from './read-frame'
 import { framePath, type Shot, type Source } from '../../core/shot'
 
 /** By source id: frame number (`still` for a still) to fingerprint; frames that are not there are absent. */
@@ -19,27 +21,35 @@ async function fingerprintOf(path: string): Promise<string | null> {
   }
 }
 
-async function framesOf(folder: string, source: Source): Promise<Record<string, string>> {
+/** What lies outside is as if it were not there. */
+function fingerprintInside(root: string, path: string): Promise<string | null> {
+  return path.startsWith(resolve(root) + sep) ? fingerprintOf(path) : Promise.resolve(null)
+}
+
+async function framesOf({ root, folder }: Place, source: Source): Promise<Record<string, string>> {
   const { frames } = source
   const numbers =
     frames === null ? [null] : Array.from({ length: frames.last - frames.first + 1 }, (_, i) => frames.first + i)
   const found = await Promise.all(
     numbers.map(
       async (n) =>
-        [n === null ? stillKey : String(n), await fingerprintOf(resolve(folder, framePath(source.path, n)))] as const,
+        [
+          n === null ? stillKey : String(n),
+          await fingerprintInside(root, resolve(folder, framePath(source.path, n))),
+        ] as const,
     ),
   )
   return Object.fromEntries(found.filter((entry): entry is readonly [string, string] => entry[1] !== null))
 }
 
-export async function catalogOf(folder: string, shot: Shot): Promise<Catalog> {
+export async function catalogOf(place: Place, shot: Shot): Promise<Catalog> {
   const entries = await Promise.all(
-    shot.sources.map(async (source) => [source.id, await framesOf(folder, source)] as const),
+    shot.sources.map(async (source) => [source.id, await framesOf(place, source)] as const),
   )
   return Object.fromEntries(entries)
 }
 
 /** Fingerprints for `planFrame` from a catalog; a frame that is not there gets one of its own, and fails when it is read. */
 export function fingerprintFrom(catalog: Catalog): (source: Source, frame: number | null) => string {
-  return (source, frame) => catalog[source.id]?.[frame === null ? stillKey : String(frame)] ?? 'absent'
+  return (source, frame) => catalog[source.id]?.[frame === null ? stillKey : String(frame)] ?? absent
 }

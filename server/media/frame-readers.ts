@@ -4,9 +4,10 @@ import { Piscina } from 'piscina'
 import { fileURLToPath } from 'node:url'
 import type { SourceFrame } from '../../core/engine/source-frame'
 import type { FrameRequest } from '../../core/graph/steps'
+import type { Place } from './read-frame'
 
 export interface ReadTask {
-  readonly folder: string
+  readonly place: Place
   readonly request: FrameRequest
 }
 
@@ -39,15 +40,15 @@ export class FrameReaders {
   }
 
   /** @throws UnreadableFrameError */
-  async read(folder: string, request: FrameRequest): Promise<SourceFrame> {
-    const result = await this.pool.run({ folder, request })
+  async read(place: Place, request: FrameRequest): Promise<SourceFrame> {
+    const result = await this.pool.run({ place, request })
     if ('failure' in result) throw new UnreadableFrameError(result.failure.message, result.failure.name)
     return result.frame
   }
 
   /** A loader for the engine over one shot's folder. */
-  loader(folder: string): (request: FrameRequest) => Promise<SourceFrame> {
-    return (request) => this.read(folder, request)
+  loader(place: Place): (request: FrameRequest) => Promise<SourceFrame> {
+    return (request) => this.read(place, request)
   }
 
   close(): Promise<void> {

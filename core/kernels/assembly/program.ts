@@ -13,10 +13,15 @@
  * 10 above      light above a threshold with a soft knee, quadratic between t - k and t + k; alpha becomes 0: t, k, 1 / 4k
  *
  * 11 complement `1 - c` of all four channels
+ * 12, 13        curves in pieces (camera logs) to linear, and back: 13 floats, see encodings.ts
+ * 14 mirrored   |c|^p with the sign of c: p
+ * 15, 16        HLG to linear, and back: 4 floats
+ * 17, 18        PQ to linear, and back: the light of 10000 cd/m2
  *
  * Alpha stays but for 10 and 11. NaN comes out as the one NaN.
  */
 
+import { hlgFromLinear, linearFromHlg, linearFromPieces, linearFromPq, mirroredPower, piecesFromLinear, pqFromLinear } from './encodings'
 import { PLANE, absolute, oneNaN, scratch, signedAs } from './lanes'
 import { ONE, constant, exp2, log2, powerBegin, powerEnd, powerLimit } from './curves'
 
@@ -63,6 +68,41 @@ export function colourProgram(strip: usize, count: i32, program: usize): void {
       case 11: {
         for (let c: usize = 0; c < 4; c++) complement(strip + c * PLANE, bytes)
         at += 4
+        break
+      }
+      case 12: {
+        for (let c: usize = 0; c < 3; c++) linearFromPieces(strip + c * PLANE, bytes, at + 4)
+        at += 56
+        break
+      }
+      case 13: {
+        for (let c: usize = 0; c < 3; c++) piecesFromLinear(strip + c * PLANE, bytes, at + 4)
+        at += 56
+        break
+      }
+      case 14: {
+        for (let c: usize = 0; c < 3; c++) mirroredPower(strip + c * PLANE, bytes, f32.load(at + 4))
+        at += 8
+        break
+      }
+      case 15: {
+        for (let c: usize = 0; c < 3; c++) linearFromHlg(strip + c * PLANE, bytes, at + 4)
+        at += 20
+        break
+      }
+      case 16: {
+        for (let c: usize = 0; c < 3; c++) hlgFromLinear(strip + c * PLANE, bytes, at + 4)
+        at += 20
+        break
+      }
+      case 17: {
+        for (let c: usize = 0; c < 3; c++) linearFromPq(strip + c * PLANE, bytes, f32.load(at + 4))
+        at += 8
+        break
+      }
+      case 18: {
+        for (let c: usize = 0; c < 3; c++) pqFromLinear(strip + c * PLANE, bytes, f32.load(at + 4))
+        at += 8
         break
       }
       default: {

@@ -87,6 +87,9 @@ export async function fetchFrame(shotName: string, anyFrame: number, request: Fr
     frame: String(request.frame ?? anyFrame),
     takes: request.takes,
     encoding: request.claims.encoding,
+    primaries: request.claims.primaries,
+    working: request.working,
+    enlarge: String(request.enlarge),
     alpha: request.claims.alpha,
     scale: String(request.scale),
   })

@@ -1,7 +1,7 @@
 /** What the screen shows, worked out from the store; memoised. */
 
 import { createSelector } from '@reduxjs/toolkit'
-import { planFrame, type FramePlan, type Fingerprint } from '../../../core/plan/plan'
+import { absent, planFrame, type FramePlan, type Fingerprint } from '../../../core/plan/plan'
 import type { Step } from '../../../core/graph/steps'
 import { applyEdit, type Shot } from '../../../core/shot'
 import type { Catalog } from '../api/client'
@@ -23,7 +23,7 @@ export const selectElement = createSelector(
 )
 
 export function fingerprintOf(catalog: Catalog): Fingerprint {
-  return (source, frame) => catalog[source.id]?.[frame === null ? 'still' : String(frame)] ?? 'absent'
+  return (source, frame) => catalog[source.id]?.[frame === null ? 'still' : String(frame)] ?? absent
 }
 
 const selectCatalog = (state: RootState) => state.shot.catalog

@@ -1,0 +1,26 @@
+/** Encodings and primaries: what code values mean. */
+
+export {
+  decode,
+  decodeSteps,
+  encode,
+  encodeSteps,
+  encodingNames,
+  encodings,
+  type Encoding,
+  type EncodingFamily,
+  type EncodingName,
+} from './encodings'
+export {
+  lumaWeights,
+  matrixBetween,
+  primaries,
+  primariesNamed,
+  primariesNames,
+  primariesSteps,
+  workingSpaces,
+  type Matrix,
+  type Primaries,
+  type PrimariesName,
+  type WorkingSpace,
+} from './primaries'

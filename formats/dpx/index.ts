@@ -1,0 +1,12 @@
+/** DPX files (SMPTE ST 268-1): read and write, without touching a disk. */
+
+export { DamagedDpxError, UnsupportedDpxError } from './errors'
+export {
+  readDpxHeader,
+  headerBytes as dpxHeaderBytes,
+  type Bits,
+  type DpxHeader,
+  type Packing,
+  type Transfer,
+} from './header'
+export { readDpx, writeDpx, type WriteDpxOptions } from './dpx'
