@@ -2,7 +2,7 @@
  * How code values stand for scene-linear light: every encoding that a file can have, both ways.
  *
  * Linear 0.18 is mid grey. The engine runs an encoding as colour steps; `decode` and `encode` are the same formulas in double
- * precision, for single numbers. Values beyond 0..1 follow each definition; where a standard defines no negative values the
+ * precision, for single numbers; `decoder` and `encoder` give them as functions. Values beyond 0..1 follow each definition; where a standard defines no negative values the
  * curve is mirrored at zero, so that nothing is lost on the way there and back.
  */
 
@@ -250,7 +250,12 @@ export function encodeSteps(name: EncodingName): readonly ColourStep[] {
   }
 }
 
-const mirrored = (x: number, f: (magnitude: number) => number) => (x < 0 ? -f(-x) : f(x))
+type OneNumber = (value: number) => number
+
+const mirrored =
+  (f: OneNumber): OneNumber =>
+  (x) =>
+    x < 0 ? -f(-x) : f(x)
 
 const pq = {
   m1: 2610 / 16384,
@@ -260,59 +265,88 @@ const pq = {
   c3: (2392 / 4096) * 32,
 }
 
-/** @returns scene-linear light of one code value, in double precision */
-export function decode(name: EncodingName, code: number): number {
+/** @returns the function from a code value to scene-linear light, in double precision */
+export function decoder(name: EncodingName): OneNumber {
   const { curve } = encodings[name]
   switch (curve.kind) {
     case 'linear':
-      return code
+      return (code) => code
     case 'srgb':
-      return mirrored(code, (c) => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4))
-    case 'power':
-      return mirrored(code, (c) => c ** curve.exponent)
-    case 'hlg':
-      return mirrored(code, (c) => (c <= 0.5 ? (c * c) / 3 : (Math.exp((c - hlg.c) / hlg.a) + hlg.b) / 12))
-    case 'pq':
-      return mirrored(code, (c) => {
-        const raised = c ** (1 / pq.m2)
-        return pqUnit * (Math.max(raised - pq.c1, 0) / (pq.c2 - pq.c3 * raised)) ** (1 / pq.m1)
-      })
-    case 'pieces': {
-      const { upper, lower, straight, cutsInCode, most = Infinity } = curve.pieces
-      const exponential = ({ o, k, b, s }: ExponentialPiece) => (2 ** ((code - o) * k) - b) * s
-      if (code >= cutsInCode[1]) return Math.min(most, exponential(upper))
-      if (lower && code < cutsInCode[0]) return exponential(lower)
-      return (code - straight.zero) * straight.slope
+      return mirrored((c) => (c <= 0.04045 ? c / 12.92 : Math.pow((c + 0.055) / 1.055, 2.4)))
+    case 'power': {
+      const { exponent } = curve
+      return mirrored((c) => Math.pow(c, exponent))
     }
+    case 'hlg':
+      return mirrored((c) => (c <= 0.5 ? (c * c) / 3 : (Math.exp((c - hlg.c) / hlg.a) + hlg.b) / 12))
+    case 'pq':
+      return mirrored((c) => {
+        const raised = Math.pow(c, 1 / pq.m2)
+        return pqUnit * Math.pow(Math.max(raised - pq.c1, 0) / (pq.c2 - pq.c3 * raised), 1 / pq.m1)
+      })
+    case 'pieces':
+      return decoderOfPieces(curve.pieces)
   }
+}
+
+function decoderOfPieces({ upper, lower, straight, cutsInCode, most = Infinity }: Pieces): OneNumber {
+  const exponential = ({ o, k, b, s }: ExponentialPiece): OneNumber => {
+    return (code) => (Math.pow(2, (code - o) * k) - b) * s
+  }
+  const [low, high] = [lower ? cutsInCode[0] : -Infinity, cutsInCode[1]]
+  const [above, below] = [exponential(upper), exponential(lower ?? upper)]
+  const { zero, slope } = straight
+  return (code) => {
+    if (code >= high) return Math.min(most, above(code))
+    return code < low ? below(code) : (code - zero) * slope
+  }
+}
+
+/** @returns the function from scene-linear light to a code value, in double precision */
+export function encoder(name: EncodingName): OneNumber {
+  const { curve } = encodings[name]
+  switch (curve.kind) {
+    case 'linear':
+      return (light) => light
+    case 'srgb':
+      return mirrored((x) => (x <= 0.0031308 ? 12.92 * x : 1.055 * Math.pow(x, 1 / 2.4) - 0.055))
+    case 'power': {
+      const { exponent } = curve
+      return mirrored((x) => Math.pow(x, 1 / exponent))
+    }
+    case 'hlg':
+      return mirrored((x) => (12 * x <= 1 ? Math.sqrt(3 * x) : hlg.a * Math.log(12 * x - hlg.b) + hlg.c))
+    case 'pq':
+      return mirrored((x) => {
+        if (x === 0) return 0
+        const raised = Math.pow(x / pqUnit, pq.m1)
+        return Math.pow((pq.c1 + pq.c2 * raised) / (1 + pq.c3 * raised), pq.m2)
+      })
+    case 'pieces':
+      return encoderOfPieces(curve.pieces)
+  }
+}
+
+function encoderOfPieces({ upper, lower, straight, cutsInLight, least = -Infinity }: Pieces): OneNumber {
+  const logarithm = ({ o, k, b, s }: ExponentialPiece): OneNumber => {
+    return (x) => Math.log2(Math.max(1.17549435e-38, x / s + b)) / k + o
+  }
+  const [low, high] = [lower ? cutsInLight[0] : -Infinity, cutsInLight[1]]
+  const [above, below] = [logarithm(upper), logarithm(lower ?? upper)]
+  const { zero, slope } = straight
+  return (light) => {
+    const x = Math.max(least, light)
+    if (x >= high) return above(x)
+    return x < low ? below(x) : x / slope + zero
+  }
+}
+
+/** @returns scene-linear light of one code value, in double precision */
+export function decode(name: EncodingName, code: number): number {
+  return decoder(name)(code)
 }
 
 /** @returns the code value of scene-linear light, in double precision */
 export function encode(name: EncodingName, light: number): number {
-  const { curve } = encodings[name]
-  switch (curve.kind) {
-    case 'linear':
-      return light
-    case 'srgb':
-      return mirrored(light, (x) => (x <= 0.0031308 ? 12.92 * x : 1.055 * x ** (1 / 2.4) - 0.055))
-    case 'power':
-      return mirrored(light, (x) => x ** (1 / curve.exponent))
-    case 'hlg':
-      return mirrored(light, (x) => (12 * x <= 1 ? Math.sqrt(3 * x) : hlg.a * Math.log(12 * x - hlg.b) + hlg.c))
-    case 'pq':
-      return light === 0
-        ? 0
-        : mirrored(light, (x) => {
-            const raised = (x / pqUnit) ** pq.m1
-            return ((pq.c1 + pq.c2 * raised) / (1 + pq.c3 * raised)) ** pq.m2
-          })
-    case 'pieces': {
-      const { upper, lower, straight, cutsInLight, least = -Infinity } = curve.pieces
-      const x = Math.max(least, light)
-      const logarithm = ({ o, k, b, s }: ExponentialPiece) => Math.log2(Math.max(1.17549435e-38, x / s + b)) / k + o
-      if (x >= cutsInLight[1]) return logarithm(upper)
-      if (lower && x < cutsInLight[0]) return logarithm(lower)
-      return x / straight.slope + straight.zero
-    }
-  }
+  return encoder(name)(light)
 }

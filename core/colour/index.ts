@@ -2,8 +2,10 @@
 
 export {
   decode,
+  decoder,
   decodeSteps,
   encode,
+  encoder,
   encodeSteps,
   encodingNames,
   encodings,

@@ -1,6 +1,6 @@
 /** Source frames on their way into the engine: which channels are wanted, and how a frame is reduced. */
 
-import { decode, matrixBetween, primaries, type EncodingName } from '../colour'
+import { decoder, matrixBetween, primaries, type EncodingName } from '../colour'
 import type { Plane, Planes } from '../image/planes'
 import { reduceWindow, type Window } from '../image/window'
 import { halfTable } from '../kernels/half'
@@ -169,7 +169,9 @@ const lightOfHalves = new Map<EncodingName, Float32Array>()
 function tableFor(encoding: EncodingName): Float32Array {
   let table = lightOfHalves.get(encoding)
   if (!table) {
-    table = Float32Array.from(halfTable, (code) => decode(encoding, code))
+    const light = decoder(encoding)
+    table = new Float32Array(halfTable.length)
+    for (let bits = 0; bits < table.length; bits++) table[bits] = light(halfTable[bits])
     lightOfHalves.set(encoding, table)
   }
   return table
@@ -188,9 +190,10 @@ function workingPlanes(
     if (type === 'half') {
       const table = channel < 3 ? tableFor(claims.encoding) : halfTable
       for (let i = 0; i < out.length; i++) out[i] = table[samples[i]]
-    } else if (channel < 3 && claims.encoding !== 'linear')
-      for (let i = 0; i < out.length; i++) out[i] = decode(claims.encoding, samples[i])
-    else out.set(samples)
+    } else if (channel < 3 && claims.encoding !== 'linear') {
+      const light = decoder(claims.encoding)
+      for (let i = 0; i < out.length; i++) out[i] = light(samples[i])
+    } else out.set(samples)
     return { name, samples: out }
   })
   if (claims.primaries !== working) {
