@@ -18,6 +18,7 @@ const order = [
   'match',
   'shot',
   'plan',
+  'check',
   'engine',
 ]
 const layers = order.slice(0, -1).map((layer, i) => ({

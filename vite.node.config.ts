@@ -14,6 +14,7 @@ export default defineConfig({
         enkrasis: 'server/command-line.ts',
         'engine-worker': 'server/engine-worker.ts',
         'frame-reader': 'server/frame-reader.ts',
+        'source-measurer': 'server/source-measurer.ts',
         standin: 'standin/main.ts',
         'standin-worker': 'standin/frame-worker.ts',
         bench: 'bench/main.ts',

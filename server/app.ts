@@ -26,6 +26,11 @@ const editKinds: readonly Edit['kind'][] = [
   'enable-treatment',
   'show-element',
   'set-claims',
+  'set-source',
+  'add-source',
+  'remove-source',
+  'add-element',
+  'remove-element',
   'restore',
 ]
 const editBody = object({

@@ -8,6 +8,7 @@ import { encodingNames, primariesNames, type EncodingName, type PrimariesName } 
 import type { Scale } from '../core/graph/steps'
 import { treatmentKinds } from '../core/treatments'
 import { apply, readAnywhere } from './apply'
+import { checkShotFile, inWords } from './check/check-shot-file'
 import { convert } from './convert'
 import type { LoadFrame } from '../core/engine/source-frame'
 import { nodeEngine } from './engine/node-engine'
@@ -216,6 +217,17 @@ program
   .option('--threads <count>', 'worker threads', positive, availableParallelism())
   .option('--memory <MB>', 'working memory of the engine', positive, defaultMegabytes)
   .action(convertFiles)
+program
+  .command('check')
+  .description('the claims check of a shot file: do its files fit what is claimed of them, and each other?')
+  .argument('<shot file>')
+  .option('--json', 'for programs')
+  .option('--media-root <folder>', 'files above the shot file may be read up to there; default its own folder')
+  .option('--threads <count>', 'worker threads', positive, availableParallelism())
+  .action(async (file: string, { json, mediaRoot, threads }: { json?: true; mediaRoot?: string; threads: number }) => {
+    const checked = await checkShotFile(file, mediaRoot, threads)
+    console.log(json ? JSON.stringify(checked, null, 2) : inWords(checked))
+  })
 program
   .command('export')
   .description('write the shot file of a shot in the database')

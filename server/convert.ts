@@ -2,6 +2,7 @@
 
 import { readdir } from 'node:fs/promises'
 import { basename, dirname, resolve } from 'node:path'
+import type { PictureHeader } from '../core/check'
 import { encodeSteps, type EncodingName, type PrimariesName } from '../core/colour'
 import type { Engine } from '../core/engine/engine'
 import { colour, frameStep, type Claims } from '../core/graph/steps'
@@ -11,7 +12,7 @@ import { framePath } from '../core/shot'
 import { readExrHeader, standardAttributes } from '../formats/exr'
 import { writeWhole } from './handoff/write-whole'
 import { withFile } from './media/file-source'
-import { readPicture, readPictureHeader, type PictureHeader } from './media/picture-files'
+import { readPicture, readPictureHeader } from './media/picture-files'
 import { encodePicture, writableFormat, type PictureToWrite } from './media/write-picture'
 import { groupFiles } from './media/sequences'
 

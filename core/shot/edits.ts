@@ -4,7 +4,7 @@ import { applyPatches, enablePatches, produceWithPatches, type Draft, type Patch
 import { valueAt, withKey, withValue, withoutKey, type Curve } from '../motion/curve'
 import { landings } from '../set/landings'
 import { treatments, type Description } from '../treatments'
-import type { Claims, Element, Parameter, Shot } from './types'
+import type { Claims, Element, Parameter, Shot, Source } from './types'
 
 enablePatches()
 
@@ -15,6 +15,10 @@ export interface ParameterAddress {
   readonly parameter: string
   readonly channel: number | null
 }
+
+export type SourceChanges = Partial<
+  Pick<Source, 'name' | 'frames' | 'rate' | 'offset' | 'missing' | 'pixelAspect' | 'enlarge'>
+>
 
 export type Edit =
   /** on a keyed curve this sets the key at `frame` */
@@ -37,6 +41,15 @@ export type Edit =
     }
   | { readonly kind: 'show-element'; readonly element: string; readonly visible: boolean }
   | { readonly kind: 'set-claims'; readonly source: string; readonly claims: Partial<Claims> }
+  /** what is taken to be true of a source besides its claims; undefined: as the shot has it */
+  | { readonly kind: 'set-source'; readonly source: string; readonly changes: SourceChanges }
+  /** the farthest element of a shot stays its plate, so a new one is never first */
+  | { readonly kind: 'add-source'; readonly source: Source }
+  /** only one that nothing reads */
+  | { readonly kind: 'remove-source'; readonly source: string }
+  /** nearest of all */
+  | { readonly kind: 'add-element'; readonly element: Element }
+  | { readonly kind: 'remove-element'; readonly element: string }
   /** undo and redo: changes made before, taken back or made again */
   | { readonly kind: 'restore'; readonly what: string; readonly patches: readonly Patch[] }
 
@@ -92,12 +105,57 @@ function change(draft: Draft<Shot>, edit: Exclude<Edit, { kind: 'restore' }>): v
     case 'show-element':
       findElement(draft, edit.element).visible = edit.visible
       return
-    case 'set-claims': {
-      const source = draft.sources.find((s) => s.id === edit.source)
-      if (!source) throw new ImpossibleEditError(`There is no source "${edit.source}" in this shot.`)
-      Object.assign(source.claims, edit.claims)
+    case 'set-claims':
+      Object.assign(findSource(draft, edit.source).claims, edit.claims)
+      return
+    case 'set-source':
+      return changeSource(findSource(draft, edit.source), edit.changes)
+    case 'add-source':
+      if (draft.sources.some(({ id }) => id === edit.source.id))
+        throw new ImpossibleEditError(`There is a source "${edit.source.id}" already.`)
+      draft.sources.push(edit.source as Draft<Source>)
+      return
+    case 'remove-source': {
+      const source = findSource(draft, edit.source)
+      const readers = readersOf(draft, edit.source)
+      if (readers.length > 0)
+        throw new ImpossibleEditError(`${source.name} is read by ${readers.join(', ')}. Remove them first.`)
+      draft.sources.splice(draft.sources.indexOf(source), 1)
+      return
+    }
+    case 'add-element':
+      if (draft.elements.some(({ id }) => id === edit.element.id))
+        throw new ImpossibleEditError(`There is an element "${edit.element.id}" already.`)
+      draft.elements.push(edit.element as Draft<Element>)
+      return
+    case 'remove-element': {
+      const element = findElement(draft, edit.element)
+      if (draft.elements[0] === element)
+        throw new ImpossibleEditError('The plate cannot be removed: all else lands on it.')
+      draft.elements.splice(draft.elements.indexOf(element), 1)
     }
   }
+}
+
+function findSource(draft: Draft<Shot>, id: string): Draft<Source> {
+  const source = draft.sources.find((s) => s.id === id)
+  if (!source) throw new ImpossibleEditError(`There is no source "${id}" in this shot.`)
+  return source
+}
+
+function changeSource(source: Draft<Source>, changes: SourceChanges): void {
+  for (const [name, value] of Object.entries(changes)) {
+    if (value === undefined) delete source[name as keyof SourceChanges]
+    else Object.assign(source, { [name]: value })
+  }
+}
+
+/** Names of the elements that read a source, themselves or by a treatment. */
+function readersOf({ elements, finish = [] }: Draft<Shot>, id: string): string[] {
+  const reads = (settings: Draft<Element>['treatments']) =>
+    settings.some(({ sources = {} }) => Object.values(sources).includes(id))
+  const names = elements.filter((e) => e.source === id || reads(e.treatments)).map(({ name }) => name)
+  return reads(finish) ? [...names, 'the finish'] : names
 }
 
 function findElement(draft: Draft<Shot>, id: string): Draft<Element> {
@@ -133,6 +191,7 @@ const channelNames = ['red', 'green', 'blue']
 
 /** What an edit did, for history and undo: "Veil red of Bell". */
 export function describeEdit(shot: Shot, edit: Edit): string {
+  const sourceName = (id: string) => shot.sources.find((s) => s.id === id)?.name ?? id
   const nameOf = (id: string) => shot.elements.find((e) => e.id === id)?.name ?? id
   const parameter = (at: Omit<ParameterAddress, 'channel'> & { channel?: number | null }) => {
     const element = shot.elements.find((e) => e.id === at.element)
@@ -158,7 +217,17 @@ export function describeEdit(shot: Shot, edit: Edit): string {
     case 'show-element':
       return `${edit.visible ? 'Show' : 'Hide'} ${nameOf(edit.element)}`
     case 'set-claims':
-      return `Claims of ${shot.sources.find((s) => s.id === edit.source)?.name ?? edit.source}`
+      return `Claims of ${sourceName(edit.source)}`
+    case 'set-source':
+      return `${Object.keys(edit.changes).join(', ')} of ${sourceName(edit.source)}`
+    case 'add-source':
+      return `Bring in ${edit.source.name}`
+    case 'remove-source':
+      return `Remove ${sourceName(edit.source)}`
+    case 'add-element':
+      return `Add ${edit.element.name}`
+    case 'remove-element':
+      return `Remove ${nameOf(edit.element)}`
     case 'restore':
       return edit.what
   }

@@ -10,6 +10,7 @@ export {
   type Edit,
   type Edited,
   type ParameterAddress,
+  type SourceChanges,
   type Patch,
 } from './edits'
 export { initialParameters, newLanding, newTreatment } from './defaults'

@@ -5,10 +5,9 @@
  */
 
 import sharp, { type Sharp } from 'sharp'
-import type { Claims } from '../../core/graph/steps'
-import { primariesNamed, type EncodingName, type PrimariesName } from '../../core/colour'
-import type { Plane, Planes, SampleType } from '../../core/image/planes'
-import type { Window } from '../../core/image/window'
+import type { FormatName, PictureHeader, PicturePart } from '../../core/check'
+import { primariesNamed, type EncodingName } from '../../core/colour'
+import type { Plane, Planes } from '../../core/image/planes'
 import {
   NotInExrError,
   readExr,
@@ -19,35 +18,6 @@ import {
 } from '../../formats/exr'
 import { dpxHeaderBytes, readDpx, readDpxHeader, type DpxHeader } from '../../formats/dpx'
 import { inflate } from './file-source'
-
-export type FormatName = 'exr' | 'dpx' | 'png' | 'tiff' | 'jpeg'
-
-/** A part of a file, or a layer of a part (`diffuse` of channels `diffuse.R`, …). */
-export interface PicturePart {
-  /** null for a file's only part, and for the channels without a layer */
-  readonly name: string | null
-  readonly channels: readonly { readonly name: string; readonly type: SampleType }[]
-  readonly dataWindow: Window
-  readonly displayWindow: Window
-}
-
-/** What a file says of itself; null where it says nothing. */
-export interface FileSays {
-  readonly encoding: EncodingName | null
-  readonly primaries: PrimariesName | null
-  readonly alpha: Claims['alpha']
-  /** frames a second */
-  readonly rate: number | null
-  readonly pixelAspect: number | null
-}
-
-export interface PictureHeader {
-  readonly format: FormatName
-  readonly parts: readonly PicturePart[]
-  readonly says: FileSays
-  /** bits of a code value; null for floating point */
-  readonly bits: number | null
-}
 
 /** The bytes are no picture that is read here. */
 export class UnknownFormatError extends Error {
