@@ -13,6 +13,12 @@ import { ImpossibleHandoffError } from './handoff/handoffs'
 import { catalogOf, fingerprintFrom } from './media/catalog'
 import { MissingFileError } from './media/file-source'
 import { UnreadableFrameError } from './media/frame-readers'
+import { addMediaRoutes } from './media-routes'
+import { DamagedPictureError, UnknownFormatError } from './media/picture-files'
+import { UnreadableMovieError } from './media/movies'
+import { OutsideMediaError } from './media/read-frame'
+import { DamagedDpxError, UnsupportedDpxError } from '../formats/dpx'
+import { DamagedExrError, UnsupportedExrError } from '../formats/exr'
 import type { Service } from './service'
 import { ConflictingEditError, NoSuchShotError } from './shots/shot-store'
 
@@ -84,6 +90,7 @@ export function createApp(service: Service): Express {
   addShotRoutes(app, service)
   addPictureRoutes(app, service)
   addHandoffRoutes(app, service)
+  addMediaRoutes(app, service)
   app.use('/api', (request, response) => {
     response.status(404).json({ message: `There is nothing at ${request.originalUrl}.` })
   })
@@ -248,6 +255,7 @@ const answerErrors: ErrorRequestHandler = (error: unknown, _request, response, _
   const message = error instanceof Error ? error.message : String(error)
   if (error instanceof ConflictingEditError) response.status(409).json({ message, current: error.current })
   else if (error instanceof NoSuchShotError || error instanceof MissingFileError) response.status(404).json({ message })
+  else if (error instanceof OutsideMediaError) response.status(403).json({ message })
   else if (error instanceof UnreadableFrameError && error.kind in frameStatus)
     response.status(frameStatus[error.kind]).json({ message })
   else if (isBadInput(error)) response.status(422).json({ message })
@@ -273,7 +281,20 @@ const frameStatus: Readonly<Record<string, number>> = {
   ChangedFileError: 409,
 }
 
-const badInput = [ValidationError, InvalidShotError, ImpossibleEditError, ImpossibleHandoffError, NoPlateError]
+const badInput = [
+  ValidationError,
+  InvalidShotError,
+  ImpossibleEditError,
+  ImpossibleHandoffError,
+  NoPlateError,
+  DamagedPictureError,
+  UnknownFormatError,
+  UnreadableMovieError,
+  DamagedDpxError,
+  UnsupportedDpxError,
+  DamagedExrError,
+  UnsupportedExrError,
+]
 
 function isBadInput(error: unknown): boolean {
   return badInput.some((kind) => error instanceof kind)

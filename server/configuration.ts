@@ -10,6 +10,8 @@ export interface Configuration {
   /** shot files and their media lie below it; nothing outside is read */
   readonly mediaRoot: string
   readonly handoffRoot: string
+  /** where files wait that are being sent */
+  readonly uploadFolder: string
   readonly webRoot: string
   readonly host: string
   readonly port: number
@@ -39,6 +41,7 @@ export function configurationFrom(variables: NodeJS.ProcessEnv): Configuration {
     databaseUrl: set.ENKRASIS_DATABASE,
     mediaRoot: resolve(data, 'media'),
     handoffRoot: resolve(data, 'handoff'),
+    uploadFolder: resolve(data, 'uploads'),
     webRoot: resolve(set.ENKRASIS_WEB),
     host: set.ENKRASIS_HOST,
     port: set.ENKRASIS_PORT,

@@ -3,6 +3,7 @@
 import { EventEmitter } from 'node:events'
 import type { Sequelize } from 'sequelize'
 import type { Engine } from '../core/engine/engine'
+import { Measurers } from './check/measurers'
 import type { Configuration } from './configuration'
 import { connect, migrate } from './database/connect'
 import { defineModels, type Models } from './database/models'
@@ -10,6 +11,8 @@ import { nodeEngine } from './engine/node-engine'
 import type { HandoffStatus } from '../core/shot'
 import { Handoffs } from './handoff/handoffs'
 import { FrameReaders } from './media/frame-readers'
+import { Movies } from './media/movies'
+import { uploadsInto, type Uploads } from './media/uploads'
 import { findShotFiles, ShotStore } from './shots/shot-store'
 
 export interface Revised {
@@ -24,6 +27,9 @@ export interface Service {
   readonly handoffs: Handoffs
   readonly models: Models
   readonly readers: FrameReaders
+  readonly measurers: Measurers
+  readonly movies: Movies
+  readonly uploads: Uploads
   readonly events: EventEmitter<{ revised: [Revised]; handoff: [HandoffStatus] }>
   engineFor(shotFolder: string): Engine
   /** looks for shot files that are new; @returns sentences about files that could not be taken in */
@@ -42,6 +48,9 @@ export async function startService(configuration: Configuration, built: URL): Pr
   const models = defineModels(sequelize)
   const store = new ShotStore(sequelize, models)
   const readers = new FrameReaders(new URL('frame-reader.mjs', built), configuration.threads)
+  const measurers = new Measurers(new URL('source-measurer.mjs', built), configuration.threads)
+  const movies = new Movies(configuration.mediaRoot)
+  const uploads = await uploadsInto(configuration.mediaRoot, configuration.uploadFolder)
   const engines = new Map<string, Engine>()
   const engineFor = (folder: string) => {
     const known = engines.get(folder)
@@ -86,12 +95,17 @@ export async function startService(configuration: Configuration, built: URL): Pr
     handoffs,
     models,
     readers,
+    measurers,
+    movies,
+    uploads,
     events,
     engineFor,
     adoptShots,
     async close() {
       await handoffs.stop()
       for (const engine of engines.values()) engine.close()
+      await movies.close()
+      await measurers.close()
       await readers.close()
       await sequelize.close()
     },

@@ -1,0 +1,253 @@
+import { copyFileSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { checkShot, usesOf, voicesOf, type SourceReport } from '../core/check'
+import { encoder } from '../core/colour'
+import { floatToHalf, halfTable } from '../core/image/half'
+import type { Plane } from '../core/image/planes'
+import type { Shot, Source } from '../core/shot'
+import { applyEdit } from '../core/shot'
+import { writeDpx } from '../formats/dpx'
+import { bytesSource, readExr, writeExr } from '../formats/exr'
+import { measureSource } from './check/measure-source'
+import { deflate, inflate } from './media/file-source'
+import { framesInFolder } from './media/frames-in-folder'
+import { readShotFile } from './shots/shot-store'
+import { DataFolder } from './test/running-server'
+
+/** The small demo shot, spoilt in one way at a time: the check must find that, and say nothing else about it. */
+
+const data = new DataFolder()
+const place = { root: data.shot, folder: data.shot }
+let shot: Shot
+beforeAll(async () => {
+  shot = await readShotFile(data.file('quay-010.shot.json'))
+})
+afterAll(() => data.remove())
+
+const source = (id: string) => shot.sources.find((one) => one.id === id) as Source
+
+async function reportOf(given: Source): Promise<SourceReport> {
+  const frames = given.frames ? await framesInFolder(place, given.path) : [null]
+  return measureSource({ place, source: given, uses: usesOf(shot).get(given.id) ?? [], frames })
+}
+
+/** Findings of a source with changes, as `kind severity`. */
+async function kindsFor(id: string, changes: Partial<Source> = {}): Promise<string[]> {
+  const spoilt = { ...source(id), ...changes }
+  const changed = { ...shot, sources: shot.sources.map((one) => (one.id === id ? spoilt : one)) }
+  return checkShot(changed, [await reportOf(spoilt)]).map(({ kind, severity }) => `${kind} ${severity}`)
+}
+
+const plateFile = (n: number) => data.file(`plate/quay-010_plate.${n}.exr`)
+const readPlate = (n: number) => readExr(bytesSource(readFileSync(plateFile(n)), 'plate'), { inflate })
+
+/** Writes the plate's frames anew in a folder of their own. */
+async function plates(
+  folder: string,
+  change: (planes: readonly Plane[], frame: number) => readonly Plane[],
+  numbers = [1001, 1002, 1003, 1004, 1005, 1006],
+): Promise<Partial<Source>> {
+  const { mkdirSync } = await import('node:fs')
+  mkdirSync(data.file(folder))
+  for (const n of numbers) {
+    const { dataWindow, displayWindow, planes } = await readPlate(n)
+    const part = { dataWindow, displayWindow, planes: change(planes, n) }
+    writeFileSync(data.file(`${folder}/p.${n}.exr`), await writeExr([part], { compression: 'zip', deflate }))
+  }
+  return { path: `${folder}/p.####.exr` }
+}
+const mapped = (planes: readonly Plane[], value: (v: number, i: number, c: number) => number): Plane[] =>
+  planes.map((plane, c) => ({
+    ...plane,
+    samples: Uint16Array.from(plane.samples, (bits, i) => floatToHalf(value(halfTable[bits], i, c))),
+  }))
+
+test('the plate, the clean plate and the mattes of the demo are what they claim to be', async () => {
+  for (const id of ['plate', 'clean', 'front', 'lens']) expect([id, await kindsFor(id)]).toEqual([id, []])
+})
+
+test('the three voices agree about the plate, and say so', async () => {
+  const voices = voicesOf(shot, source('plate'), await reportOf(source('plate')))
+  expect(voices.every(({ agree }) => agree)).toBe(true)
+  expect(voices.find(({ claim }) => claim === 'encoding')).toMatchObject({
+    file: 'scene-linear',
+    pixels: 'fit scene-linear',
+    you: 'scene-linear',
+  })
+  expect(voices.find(({ claim }) => claim === 'range')).toMatchObject({ file: '1001 to 1006', pixels: 'none missing' })
+})
+
+describe('encodings', () => {
+  test('a log plate that is read as linear looks log, and one click reads it as such', async () => {
+    const log = await plates('log', (planes) => mapped(planes, encoder('logc3')))
+    expect(await kindsFor('plate', log)).toEqual(['looks-log wrong'])
+    const spoilt = { ...source('plate'), ...log }
+    const changed = { ...shot, sources: [spoilt] }
+    const report = await reportOf(spoilt)
+    const [{ fix }] = checkShot(changed, [report])
+    if (!fix) throw new Error('There is no fix.')
+    const mended = applyEdit(changed, fix.edit).shot
+    expect(['logc3', 'pq', 'acescc', 'slog3', 'clog2', 'vlog', 'logc4']).toContain(mended.sources[0].claims.encoding)
+    // The file still says linear, as EXR does: that is for an eye to judge.
+    expect(checkShot(mended, [report]).map(({ severity }) => severity)).toEqual(['look'])
+  })
+
+  test('a plate for a display that is read as linear looks display-encoded', async () => {
+    const display = await plates('display', (planes) => mapped(planes, (v) => Math.min(1, encoder('srgb')(v * 4))))
+    expect((await kindsFor('plate', display))[0]).toMatch(/^looks-(display-encoded|log) wrong$/)
+  })
+
+  test('a linear plate that is read as log is found too', async () => {
+    const claims = { ...source('plate').claims, encoding: 'logc3' as const }
+    expect(await kindsFor('plate', { claims })).toEqual(['looks-scene-linear wrong'])
+  })
+
+  test('a file’s word against yours is shown', async () => {
+    const planes = [0, 1, 2].map(() =>
+      Float32Array.from({ length: 640 * 360 }, (_, i) => 0.2 + 0.3 * ((i % 640) / 640)),
+    )
+    writeFileSync(data.file('said.dpx'), writeDpx(shot.frameSize, planes, { bits: 10, transfer: 'density' }))
+    const claims = { ...source('clean').claims, encoding: 'acescct' as const }
+    expect(await kindsFor('clean', { path: 'said.dpx', claims })).toContain('encoding-said look')
+  })
+})
+
+describe('alpha', () => {
+  const straightBell = async (straight: boolean): Promise<Partial<Source>> => {
+    const size = 200
+    const window = { x: 0, y: 0, ...shot.frameSize }
+    const planes = ['R', 'G', 'B', 'A'].map((name, c): Plane => {
+      const samples = Uint16Array.from({ length: window.width * window.height }, (_, i) => {
+        const far = Math.hypot((i % window.width) - 320, Math.floor(i / window.width) - 180)
+        const alpha = Math.min(1, Math.max(0, (size / 2 - far) / 4))
+        return floatToHalf(c === 3 ? alpha : alpha > 0 ? 0.3 * (straight ? 1 : alpha) : 0)
+      })
+      return { name, type: 'half', samples }
+    })
+    const name = `disc-${straight}.exr`
+    writeFileSync(
+      data.file(name),
+      await writeExr([{ dataWindow: window, displayWindow: window, planes }], { compression: 'zip', deflate }),
+    )
+    return { path: name, frames: null }
+  }
+
+  test('straight alpha that is read as premultiplied is found at the edges, and the other way round', async () => {
+    const uses = [{ part: null, takes: 'rgba' as const }]
+    for (const straight of [true, false]) {
+      const claims = { ...source('bell').claims, alpha: straight ? ('premultiplied' as const) : ('straight' as const) }
+      const spoilt = { ...source('bell'), ...(await straightBell(straight)), claims }
+      const report = await measureSource({ place, source: spoilt, uses, frames: [null] })
+      const found = checkShot({ ...shot, sources: [spoilt] }, [report]).map(({ kind }) => kind)
+      expect(found).toContain(straight ? 'looks-straight' : 'looks-premultiplied')
+    }
+  })
+})
+
+describe('values, frames and sizes', () => {
+  test('NaN, infinities and negatives are placed', async () => {
+    const bad = await plates('bad', (planes) =>
+      mapped(planes, (v, i, c) => (i === 640 * 10 + 7 && c === 1 ? NaN : i % 50 === 3 ? -0.2 : v)),
+    )
+    const found = checkShot(shot, [await reportOf({ ...source('plate'), ...bad })])
+    expect(found.find(({ kind }) => kind === 'not-numbers')).toMatchObject({
+      severity: 'wrong',
+      where: expect.stringContaining('first at 7 10, channel G'),
+    })
+    expect(found.map(({ kind }) => kind)).toContain('negative')
+  })
+
+  test('a frame twice, a black one and a jump of level', async () => {
+    const repeated = await plates('repeated', (planes) => planes)
+    copyFileSync(data.file('repeated/p.1003.exr'), data.file('repeated/p.1004.exr'))
+    expect(await kindsFor('plate', repeated)).toEqual(['repeated-frames look'])
+    const black = await plates('black', (planes, n) => (n === 1003 ? mapped(planes, () => 0) : planes))
+    expect(await kindsFor('plate', black)).toEqual(['black-frames wrong'])
+    const jump = await plates('jump', (planes, n) => (n > 1003 ? mapped(planes, (v) => v * 1.3) : planes))
+    expect(await kindsFor('plate', jump)).toEqual(['level-jump look'])
+  })
+
+  test('missing, truncated and empty frames; the fix lets the shot go on', async () => {
+    const holes = await plates('holes', (planes) => planes)
+    rmSync(data.file('holes/p.1002.exr'))
+    writeFileSync(data.file('holes/p.1004.exr'), readFileSync(data.file('holes/p.1005.exr')).subarray(0, 5000))
+    writeFileSync(data.file('holes/p.1006.exr'), '')
+    const spoilt = { ...source('plate'), ...holes }
+    const changed = { ...shot, sources: [spoilt] }
+    const found = checkShot(changed, [await reportOf(spoilt)])
+    expect(found.map(({ kind }) => kind)).toEqual(['missing-frames', 'unreadable-1004', 'unreadable-1006'])
+    expect(found[2].what).toMatch(/p\.1006\.exr is empty/)
+    const fix = found[0].fix
+    if (!fix) throw new Error('There is no fix.')
+    expect(applyEdit(changed, fix.edit).shot.sources[0].missing).toBe('repeat')
+  })
+
+  test('another size in the middle, half-size renders, more files than the range', async () => {
+    const half = await plates('half', (planes) => planes, [1001])
+    const { dataWindow, displayWindow, planes } = await readPlate(1001)
+    const small = { x: 0, y: 0, width: 320, height: 180 }
+    const reduced = planes.map((plane) => ({ ...plane, samples: plane.samples.slice(0, 320 * 180) }))
+    for (const n of [1002, 1003])
+      writeFileSync(
+        data.file(`half/p.${n}.exr`),
+        await writeExr([{ dataWindow: small, displayWindow: small, planes: reduced }], { compression: 'zip', deflate }),
+      )
+    const mixed = await kindsFor('plate', { ...half, frames: { first: 1001, last: 1003 } })
+    expect(mixed).toContain('changes wrong')
+    rmSync(data.file('half/p.1001.exr'))
+    const spoilt = { ...source('plate'), ...half, frames: { first: 1002, last: 1003 } }
+    const found = checkShot({ ...shot, sources: [spoilt] }, [await reportOf(spoilt)])
+    expect(found.find(({ kind }) => kind === 'size')?.fix?.edit).toEqual({
+      kind: 'set-source',
+      source: 'plate',
+      changes: { enlarge: 2 },
+    })
+    expect(displayWindow).toEqual(dataWindow)
+    expect(await kindsFor('plate', { frames: { first: 1001, last: 1004 } })).toEqual([
+      'range wrong',
+      'more-frames look',
+    ])
+  })
+
+  test('a shadow catcher that ends along a line inside the frame', async () => {
+    const window = { x: 0, y: 0, ...shot.frameSize }
+    const samples = Uint16Array.from({ length: 640 * 360 }, (_, i) => {
+      const [x, y] = [i % 640, Math.floor(i / 640)]
+      return floatToHalf(y + 0.2 * x > 300 ? 0 : Math.max(0, 0.8 - Math.hypot(x - 300, y - 240) / 200))
+    })
+    const plane: Plane = { name: 'Y', type: 'half', samples }
+    writeFileSync(
+      data.file('cut.exr'),
+      await writeExr([{ dataWindow: window, displayWindow: window, planes: [plane] }], { compression: 'zip', deflate }),
+    )
+    const spoilt: Source = { ...source('front'), path: 'cut.exr', frames: null }
+    const uses = [{ part: null, takes: 'matte' as const, neutral: 0 as const }]
+    const report = await measureSource({ place, source: spoilt, uses, frames: [null] })
+    const found = checkShot({ ...shot, sources: [spoilt] }, [report])
+    expect(found.map(({ kind }) => kind)).toEqual(['straight-edge'])
+    expect(found[0].where).toMatch(/^from \d+ \d+ to \d+ \d+/)
+  })
+
+  test('rates, aspects and wrong extensions', async () => {
+    const planes = [0, 1, 2].map(() => Float32Array.from({ length: 640 * 360 }, (_, i) => ((i * 7919) % 1000) / 1200))
+    for (const n of [1, 2, 3])
+      writeFileSync(
+        data.file(`odd.${n}.exr`),
+        writeDpx(
+          shot.frameSize,
+          planes.map((p) => p.map((v) => v * (1 - n / 9))),
+          { bits: 10, rate: 25, pixelAspect: 2 },
+        ),
+      )
+    const found = await kindsFor('plate', { path: 'odd.#.exr', frames: { first: 1, last: 3 } })
+    expect(found).toEqual(expect.arrayContaining(['rate wrong', 'pixel-aspect wrong', 'misnamed look', 'range wrong']))
+  })
+})
+
+test('a source outside the media roots is refused, links included', async () => {
+  const report = await reportOf({ ...source('clean'), path: '../outside.exr' })
+  expect(report.unreadable[0].sentence).toMatch(/lies outside the media roots/)
+  const { symlinkSync } = await import('node:fs')
+  symlinkSync('/etc/hostname', join(data.shot, 'link.exr'))
+  expect((await reportOf({ ...source('clean'), path: 'link.exr' })).unreadable[0].sentence).toMatch(/outside the media/)
+})

@@ -1,0 +1,231 @@
+/** HTTP: looking into the media root, bringing files in, and what is found out about a shot's sources. */
+
+import type { Express, Request } from 'express'
+import sharp from 'sharp'
+import { number, object, string } from 'yup'
+import { decoder, encoder, encodingNames, type EncodingName } from '../core/colour'
+import { rankEncodings, type Candidate } from '../core/measure/plausibility'
+import type { Planes } from '../core/image/planes'
+import { samplePixels, type PixelSample } from '../core/measure/sample'
+import type { FrameRequest } from '../core/graph/steps'
+import { framePath, servingFrame, type Shot, type Source } from '../core/shot'
+import { browse, headerOf, pathFromShot } from './media/browse'
+import { catalogOf } from './media/catalog'
+import { MissingFileError, withFile } from './media/file-source'
+import { readPicture } from './media/picture-files'
+import { framesInFolder } from './media/frames-in-folder'
+import { pathInside, type Place } from './media/read-frame'
+import { uploadsPath } from './media/uploads'
+import type { Service } from './service'
+
+const shotName = (request: Request) => String(request.params.name)
+const whole = () => number().integer()
+const folderQuery = object({ folder: string().default('') })
+const encodingQuery = () => string<EncodingName>().oneOf([...encodingNames])
+const fileQuery = object({
+  path: string().required(),
+  frame: whole().nullable().default(null),
+  encoding: encodingQuery(),
+})
+const movieBody = object({ path: string().required() })
+const bringQuery = object({ path: string().required() })
+const lineUpQuery = object({
+  source: string().required(),
+  frame: whole().required(),
+  trusted: string(),
+  /** a square that was mid grey in front of the camera, in the file's pixels */
+  x: whole(),
+  y: whole(),
+})
+
+export function addMediaRoutes(app: Express, service: Service): void {
+  const { configuration, movies, uploads, store } = service
+  const root = configuration.mediaRoot
+  app.get('/api/media', async (request, response) => {
+    response.json(await browse(root, folderQuery.validateSync(request.query).folder))
+  })
+  app.get('/api/media/header', async (request, response) => {
+    const { path, frame } = fileQuery.validateSync(request.query)
+    response.json(await headerOf(root, path, frame))
+  })
+  app.get('/api/media/picture', async (request, response) => {
+    const { path, frame, encoding } = fileQuery.validateSync(request.query)
+    const said = (await headerOf(root, path, frame)).says
+    const jpeg = await thumbnail(service, path, frame, encoding ?? said.encoding ?? 'srgb')
+    response.set({ 'Content-Type': 'image/jpeg', 'Cache-Control': 'private, max-age=60' }).send(jpeg)
+  })
+  app.get('/api/media/movie', async (request, response) => {
+    response.json(await movies.status(movieBody.validateSync(request.query).path))
+  })
+  app.post('/api/media/movie', async (request, response) => {
+    response.status(202).json(await movies.bring(movieBody.validateSync(request.body).path))
+  })
+  app.delete('/api/media/movie', async (request, response) => {
+    const { path } = movieBody.validateSync(request.query)
+    await movies.cancel(path)
+    response.json(await movies.status(path))
+  })
+  app.all([uploadsPath, `${uploadsPath}/*rest`], (request, response) => uploads.handle(request, response))
+  /** What a file or sequence of the media root would be as a source of the shot. */
+  app.get('/api/shots/:name/proposed-source', async (request, response) => {
+    const row = await store.find(shotName(request))
+    response.json(await proposedSource(row.document, root, row.folder, bringQuery.validateSync(request.query).path))
+  })
+  app.get('/api/shots/:name/reports', async (request, response) => {
+    const row = await store.find(shotName(request))
+    const place = { root, folder: row.folder }
+    response.json(await service.measurers.measure(place, row.document, await catalogOf(place, row.document)))
+  })
+  app.get('/api/shots/:name/line-up', async (request, response) => {
+    const row = await store.find(shotName(request))
+    const { source, frame, trusted, x, y } = lineUpQuery.validateSync(request.query)
+    const place = { root, folder: row.folder }
+    response.json(
+      await lineUp(row.document, place, source, frame, trusted, x === undefined || y === undefined ? null : { x, y }),
+    )
+  })
+}
+
+/** As the eye may judge what it is: a quarter of the size, through sRGB. */
+async function thumbnail(
+  { readers, configuration }: Service,
+  path: string,
+  frame: number | null,
+  encoding: EncodingName,
+): Promise<Buffer> {
+  const request: FrameRequest = {
+    source: path,
+    sourceName: path,
+    path: framePath(path, frame),
+    frame,
+    part: null,
+    takes: 'rgba',
+    claims: { encoding, primaries: 'rec709', alpha: 'none' },
+    working: 'rec709',
+    enlarge: 1,
+    scale: 4,
+  }
+  const { planes, dataWindow } = await readers.read(
+    { root: configuration.mediaRoot, folder: configuration.mediaRoot },
+    request,
+  )
+  const { width, height } = dataWindow
+  const code = encoder('srgb')
+  const bytes = Buffer.alloc(width * height * 3)
+  planes.slice(0, 3).forEach(({ samples }, c) => {
+    for (let i = 0, at = c; i < samples.length; i++, at += 3)
+      bytes[at] = Math.round(255 * Math.min(1, Math.max(0, code(samples[i]) || 0)))
+  })
+  return sharp(bytes, { raw: { width, height, channels: 3 } })
+    .resize({ width: Math.min(width, 320), withoutEnlargement: true })
+    .jpeg({ quality: 85 })
+    .toBuffer()
+}
+
+const idFrom = (name: string) =>
+  name
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-+|-+$/g, '')
+    .slice(0, 48) || 'source'
+
+/** Claims are what the file says, and the usual where it is silent. */
+async function proposedSource(shot: Shot, root: string, folder: string, path: string): Promise<Source> {
+  const sequence = path.includes('#')
+  const numbers = sequence ? await framesInFolder({ root, folder: root }, path) : []
+  if (sequence && numbers.length === 0)
+    throw new MissingFileError(`There is no sequence ${path} in the media root. Reload the folder.`)
+  const frames = sequence ? { first: numbers[0], last: numbers[numbers.length - 1] } : null
+  const { says, bits } = await headerOf(root, path, frames?.first ?? null)
+  const stem =
+    path
+      .split('/')
+      .at(-1)
+      ?.replace(/\.[A-Za-z0-9]+$/, '')
+      .replace(/[._-]?#+$/, '') ?? path
+  const taken = new Set(shot.sources.map(({ id }) => id))
+  let id = idFrom(stem)
+  for (let n = 2; taken.has(id); n++) id = `${idFrom(stem)}-${n}`
+  const moved = frames && (frames.first < shot.frames.first || frames.first > shot.frames.last)
+  const proposed: Source = {
+    id,
+    name: stem,
+    path: pathFromShot(root, folder, path),
+    frames,
+    claims: {
+      encoding: says.encoding ?? (bits !== null && bits < 10 ? 'srgb' : 'linear'),
+      primaries: says.primaries ?? 'rec709',
+      alpha: says.alpha,
+    },
+  }
+  return moved ? { ...proposed, offset: shot.frames.first - frames.first } : proposed
+}
+
+export interface LineUp {
+  readonly ranked: readonly Candidate[]
+  /** what it was ranked beside, in words */
+  readonly beside: string
+}
+
+const patchSide = 24
+
+async function lineUp(
+  shot: Shot,
+  place: Place,
+  id: string,
+  frame: number,
+  trustedId: string | undefined,
+  patch: { readonly x: number; readonly y: number } | null,
+): Promise<LineUp> {
+  const source = findSource(shot, id)
+  const read = async (of: Source) => {
+    const number = servingFrame(of, frame, () => true)
+    const name = framePath(of.path, number ?? of.frames?.first ?? null)
+    return withFile(await pathInside(place, name), name, (file) => readPicture(file, null, colours))
+  }
+  const planes = await read(source)
+  const trusted = trustedId === undefined ? null : findSource(shot, trustedId)
+  const decoded = trusted && decodedSample(await read(trusted), trusted)
+  const { x: left, y: top, width, height } = planes.dataWindow
+  const grey =
+    patch &&
+    planes.planes.slice(0, 3).map(({ samples, type }) => {
+      const sample = samplePixels({ ...planes, planes: [{ name: 'Y', type, samples }] }, Infinity).red
+      let [sum, count] = [0, 0]
+      for (let y = patch.y - top - patchSide / 2; y < patch.y - top + patchSide / 2; y++)
+        for (let x = patch.x - left - patchSide / 2; x < patch.x - left + patchSide / 2; x++)
+          if (x >= 0 && y >= 0 && x < width && y < height) {
+            sum += sample[y * width + x]
+            count++
+          }
+      return count > 0 ? sum / count : 0
+    })
+  const evidence = {
+    ...(decoded ? { trusted: decoded } : {}),
+    ...(grey ? { grey: grey as unknown as readonly [number, number, number] } : {}),
+  }
+  const words = [trusted && `beside ${trusted.name}`, grey && 'by the grey patch'].filter(Boolean)
+  return {
+    ranked: rankEncodings(samplePixels(planes), evidence),
+    beside: words.join(' and ') || 'by what light on a set is like',
+  }
+}
+
+function findSource(shot: Shot, id: string): Source {
+  const found = shot.sources.find((source) => source.id === id)
+  if (!found) throw new MissingFileError(`${shot.name} has no source "${id}". Reload the shot.`)
+  return found
+}
+
+function colours(available: readonly string[]): readonly string[] {
+  const rgb = ['R', 'G', 'B'].filter((name) => available.includes(name))
+  if (rgb.length === 3) return rgb
+  const [one] = available.includes('Y') ? ['Y'] : available
+  return [one, one, one]
+}
+
+function decodedSample(planes: Planes, { claims }: Source): PixelSample {
+  const light = decoder(claims.encoding)
+  const sample = samplePixels(planes)
+  return { ...sample, red: sample.red.map(light), green: sample.green.map(light), blue: sample.blue.map(light) }
+}
