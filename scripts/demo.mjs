@@ -11,7 +11,7 @@ const data = resolve('.data')
 const running = resolve(data, 'running.json')
 const extra = process.argv.slice(2)
 
-needDebianPackages(['postgresql'])
+needDebianPackages(['postgresql', 'ffmpeg'])
 needNodeModules()
 needBuild()
 mkdirSync(data, { recursive: true })

@@ -21,7 +21,9 @@ export interface MovieSays {
   readonly frames: number | null
   readonly encoding: EncodingName | null
   readonly primaries: PrimariesName | null
-  readonly range: 'full' | 'limited' | null
+  /** how luma and colour difference become red, green and blue; the usual one of its size where the movie does not say */
+  readonly matrix: string
+  readonly range: 'full' | 'limited'
   readonly pixelAspect: number
 }
 
@@ -78,6 +80,15 @@ const encodingOf: Readonly<Record<string, EncodingName>> = {
 }
 const primariesOf: Readonly<Record<string, PrimariesName>> = { bt709: 'rec709', bt2020: 'rec2020', smpte432: 'p3-d65' }
 
+/** ffprobe's names, and those of the filter that converts. */
+const matrices: Readonly<Record<string, string>> = {
+  gbr: 'gbr',
+  bt709: '709',
+  smpte170m: '170m',
+  bt470bg: '470bg',
+  bt2020nc: '2020_ncl',
+}
+
 const ratio = (text: string | undefined, between: string) => {
   const [a, b] = (text ?? '').split(between).map(Number)
   return a > 0 && b > 0 ? { numerator: a, denominator: b } : null
@@ -87,7 +98,7 @@ const ratio = (text: string | undefined, between: string) => {
 export async function readMovieHeader(path: string, name = basename(path)): Promise<MovieSays> {
   let json = ''
   const fields =
-    'width,height,r_frame_rate,nb_frames,duration,color_transfer,color_primaries,color_range,sample_aspect_ratio'
+    'width,height,r_frame_rate,nb_frames,duration,color_transfer,color_primaries,color_range,color_space,pix_fmt,sample_aspect_ratio'
   try {
     await run(
       'ffprobe',
@@ -124,6 +135,10 @@ export async function readMovieHeader(path: string, name = basename(path)): Prom
   const estimated = Number.isFinite(seconds) ? Math.round((seconds * rate.numerator) / rate.denominator) : null
   const aspect = ratio(String(stream.sample_aspect_ratio ?? ''), ':')
   const range = String(stream.color_range ?? '')
+  const format420 = String(stream.pix_fmt ?? '')
+  const matrix =
+    matrices[String(stream.color_space)] ??
+    (/rgb|bgr/.test(format420) ? 'gbr' : Number(stream.height) < 720 ? '170m' : '709')
   return {
     width: Number(stream.width),
     height: Number(stream.height),
@@ -131,7 +146,8 @@ export async function readMovieHeader(path: string, name = basename(path)): Prom
     frames: counted > 0 ? counted : estimated,
     encoding: encodingOf[String(stream.color_transfer)] ?? null,
     primaries: primariesOf[String(stream.color_primaries)] ?? null,
-    range: range === 'pc' ? 'full' : range === 'tv' ? 'limited' : null,
+    matrix,
+    range: range === 'pc' || matrix === 'gbr' || format420.startsWith('yuvj') ? 'full' : 'limited',
     pixelAspect: aspect ? aspect.numerator / aspect.denominator : 1,
   }
 }
@@ -229,7 +245,7 @@ export class Movies {
       const write = async (raw: Buffer) => {
         number++
         const name = entry.status.pattern.replace(/#+/, (run) => String(number).padStart(run.length, '0'))
-        const planes = planesOfRgb48(raw, width * height)
+        const planes = planesOfGbr(raw, width * height)
         const perSecond = rate.numerator / rate.denominator
         await writeFile(
           join(this.root, name),
@@ -237,7 +253,7 @@ export class Movies {
         )
         note({ done: number })
       }
-      await decodeRaw(real, frames, write, entry.abort.signal)
+      await decodeRaw(real, entry.status.says, frames, write, entry.abort.signal)
       if (number === 0) throw new Error('not one frame could be decoded')
       note({ state: 'done' })
     } catch (error) {
@@ -275,12 +291,15 @@ class FrameSplitter {
 /** Frames are written one by one; ffmpeg waits meanwhile. */
 async function decodeRaw(
   path: string,
+  { matrix, range }: MovieSays,
   frames: FrameSplitter,
   write: (raw: Buffer) => Promise<void>,
   signal: AbortSignal,
 ): Promise<void> {
   const args = ['-v', 'error', '-i', path, '-map', '0:v:0', '-fps_mode', 'passthrough']
-  const convert = ['-sws_flags', 'accurate_rnd+full_chroma_int+bicubic', '-f', 'rawvideo', '-pix_fmt', 'rgb48le', '-']
+  // Converted in floating point, and rounded once.
+  const filter = `zscale=matrixin=${matrix}:rangein=${range}:matrix=gbr:range=full:filter=bicubic,format=gbrp16le`
+  const convert = ['-vf', filter, '-f', 'rawvideo', '-pix_fmt', 'gbrp16le', '-']
   const child = spawn('ffmpeg', [...args, ...convert], { stdio: ['ignore', 'pipe', 'pipe'], signal })
   let complaints = ''
   child.stderr.on('data', (text: Buffer) => (complaints = (complaints + text.toString()).slice(-2000)))
@@ -296,11 +315,12 @@ async function decodeRaw(
   if (/error|invalid|corrupt|truncat/i.test(complaints)) throw new Error(complaints.trim().split('\n').at(-1))
 }
 
-function planesOfRgb48(raw: Buffer, count: number): Float32Array[] {
+/** Planes of green, blue and red code values, one after the other. */
+function planesOfGbr(raw: Buffer, count: number): Float32Array[] {
   const codes = new Uint16Array(raw.buffer.slice(raw.byteOffset, raw.byteOffset + raw.length))
-  return [0, 1, 2].map((c) => {
+  return [2, 0, 1].map((place) => {
     const plane = new Float32Array(count)
-    for (let i = 0, at = c; i < count; i++, at += 3) plane[i] = codes[at] / 65535
+    for (let i = 0, at = place * count; i < count; i++, at++) plane[i] = codes[at] / 65535
     return plane
   })
 }

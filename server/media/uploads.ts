@@ -6,6 +6,7 @@ import { basename, extname, join } from 'node:path'
 import { FileStore } from '@tus/file-store'
 import { Server } from '@tus/server'
 import { kindOf } from './browse'
+import { safeName } from './safe-name'
 
 export const broughtFolder = 'brought'
 export const uploadsPath = '/api/uploads'
@@ -14,14 +15,6 @@ const largestUpload = 64 * 2 ** 30
 
 export interface Uploads {
   handle(request: IncomingMessage, response: ServerResponse): Promise<void>
-}
-
-/** Letters, digits, dots, dashes and underscores, nothing that leads elsewhere. */
-export function safeName(given: string): string {
-  const name = basename(given.replaceAll('\\', '/'))
-    .replace(/[^\w.-]+/g, '_')
-    .replace(/^\.+/, '')
-  return name === '' ? 'unnamed' : name.slice(0, 180)
 }
 
 async function freePath(folder: string, name: string): Promise<string> {
