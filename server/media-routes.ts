@@ -3,8 +3,9 @@
 import type { Express, Request } from 'express'
 import sharp from 'sharp'
 import { number, object, string } from 'yup'
+import type { LineUp } from '../core/check'
 import { decoder, encoder, encodingNames, type EncodingName } from '../core/colour'
-import { rankEncodings, type Candidate } from '../core/measure/plausibility'
+import { rankEncodings } from '../core/measure/plausibility'
 import type { Planes } from '../core/image/planes'
 import { samplePixels, type PixelSample } from '../core/measure/sample'
 import type { FrameRequest } from '../core/graph/steps'
@@ -159,12 +160,6 @@ async function proposedSource(shot: Shot, root: string, folder: string, path: st
     },
   }
   return moved ? { ...proposed, offset: shot.frames.first - frames.first } : proposed
-}
-
-export interface LineUp {
-  readonly ranked: readonly Candidate[]
-  /** what it was ranked beside, in words */
-  readonly beside: string
 }
 
 const patchSide = 24

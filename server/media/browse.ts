@@ -2,25 +2,12 @@
 
 import { readdir } from 'node:fs/promises'
 import { basename, extname, join, relative } from 'node:path'
-import type { PictureHeader } from '../../core/check'
+import type { MediaFolder, MediaKind, PictureHeader } from '../../core/check'
 import { framePath } from '../../core/shot'
 import { MissingFileError, withFile } from './file-source'
 import { readPictureHeader } from './picture-files'
 import { pathInside, OutsideMediaError } from './read-frame'
-import { groupFiles, type FileGroup } from './sequences'
-
-export type MediaKind = 'picture' | 'movie' | 'other'
-
-export interface MediaEntry extends FileGroup {
-  readonly kind: MediaKind
-}
-
-export interface MediaFolder {
-  /** relative to the media root; empty for the root itself */
-  readonly folder: string
-  readonly folders: readonly string[]
-  readonly entries: readonly MediaEntry[]
-}
+import { groupFiles } from './sequences'
 
 const pictures = new Set(['.exr', '.dpx', '.png', '.tif', '.tiff', '.jpg', '.jpeg'])
 const movies = new Set(['.mp4', '.mov', '.webm', '.mkv', '.mxf', '.avi'])

@@ -7,38 +7,11 @@ import { spawn } from 'node:child_process'
 import { createHash } from 'node:crypto'
 import { mkdir, readFile, rm, stat, writeFile } from 'node:fs/promises'
 import { basename, extname, join } from 'node:path'
+import type { MovieSays, MovieStatus } from '../../core/check'
 import type { EncodingName, PrimariesName } from '../../core/colour'
 import { writeDpx } from '../../formats/dpx'
 import { writeWhole } from '../handoff/write-whole'
 import { pathInside } from './read-frame'
-
-export interface MovieSays {
-  readonly width: number
-  readonly height: number
-  /** frames a second, as numerator and denominator */
-  readonly rate: { readonly numerator: number; readonly denominator: number }
-  /** frames, as far as the movie knows */
-  readonly frames: number | null
-  readonly encoding: EncodingName | null
-  readonly primaries: PrimariesName | null
-  /** how luma and colour difference become red, green and blue; the usual one of its size where the movie does not say */
-  readonly matrix: string
-  readonly range: 'full' | 'limited'
-  readonly pixelAspect: number
-}
-
-export interface MovieStatus {
-  /** of the movie, relative to the media root */
-  readonly path: string
-  readonly state: 'decoding' | 'done' | 'failed' | 'stopped'
-  readonly says: MovieSays
-  readonly done: number
-  readonly startedAt: string
-  readonly elapsedMs: number
-  /** pattern of the frames, relative to the media root; they are numbered from 1 */
-  readonly pattern: string
-  readonly sentence: string | null
-}
 
 /** The movie cannot be read, or decoding it failed. */
 export class UnreadableMovieError extends Error {

@@ -1,17 +1,9 @@
 /** File names that are a sequence: grouped by what stands before and after the frame number. */
 
-/** Frames of one picture sequence, or a single file (`frames` null). */
-export interface FileGroup {
-  /** with a run of # for the frame number: `plate.####.exr` */
-  readonly pattern: string
-  readonly frames: { readonly first: number; readonly last: number } | null
-  /** how many files there are; fewer than the range has where some are missing */
-  readonly count: number
-  /** the first numbers that are missing inside the range, at most `mostMissing` */
-  readonly missing: readonly number[]
-}
+import type { FileGroup } from '../../core/check'
 
-export const mostMissing = 20
+/** No more missing numbers than this are listed. */
+const mostMissing = 20
 
 interface Gathering {
   readonly before: string

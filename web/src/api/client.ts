@@ -1,8 +1,9 @@
 /** The server, as the application talks to it. Every failure is an error with the server's own sentence. */
 
+import type { LineUp, MediaFolder, MovieStatus, PictureHeader, SourceReport } from '../../../core/check'
 import type { SourceFrame } from '../../../core/engine/source-frame'
 import type { FrameRequest, Scale } from '../../../core/graph/steps'
-import type { Edit, HandoffStatus, Shot } from '../../../core/shot'
+import type { Edit, HandoffStatus, Shot, Source } from '../../../core/shot'
 import { decodeSourceFrame } from '../../../formats/wire/source-frame'
 
 export interface ShotSummary {
@@ -77,6 +78,39 @@ export const listHandoffs = (name: string) => askJson<HandoffStatus[]>(`${shotPa
 export const startHandoff = (name: string, first: number, last: number, scale: Scale) =>
   post<HandoffStatus>(`${shotPath(name)}/handoffs`, { first, last, scale })
 export const cancelHandoff = (id: string) => post<HandoffStatus>(`/api/handoffs/${id}/cancel`, {})
+const asked = (path: string, values: Record<string, string>) => `${path}?${new URLSearchParams(values)}`
+export const loadReports = (name: string) => askJson<SourceReport[]>(`${shotPath(name)}/reports`)
+export const browseMedia = (folder: string) => askJson<MediaFolder>(asked('/api/media', { folder }))
+const fileValues = (path: string, frame: number | null) => ({
+  path,
+  ...(frame === null ? {} : { frame: String(frame) }),
+})
+export const mediaHeader = (path: string, frame: number | null) =>
+  askJson<PictureHeader>(asked('/api/media/header', fileValues(path, frame)))
+export const mediaPictureUrl = (path: string, frame: number | null) =>
+  asked('/api/media/picture', fileValues(path, frame))
+export const proposeSource = (name: string, path: string) =>
+  askJson<Source>(asked(`${shotPath(name)}/proposed-source`, { path }))
+export const bringMovie = (path: string) => post<MovieStatus>('/api/media/movie', { path })
+export const movieStatus = (path: string) => askJson<MovieStatus | null>(asked('/api/media/movie', { path }))
+export const cancelMovie = (path: string) =>
+  askJson<MovieStatus | null>(asked('/api/media/movie', { path }), { method: 'DELETE' })
+export const uploadsPath = '/api/uploads'
+export const rankSource = (
+  name: string,
+  source: string,
+  frame: number,
+  trusted: string | null,
+  patch: { readonly x: number; readonly y: number } | null,
+) =>
+  askJson<LineUp>(
+    asked(`${shotPath(name)}/line-up`, {
+      source,
+      frame: String(frame),
+      ...(trusted === null ? {} : { trusted }),
+      ...(patch === null ? {} : { x: String(patch.x), y: String(patch.y) }),
+    }),
+  )
 export const thumbnailUrl = ({ name, revision }: ShotSummary) => `${shotPath(name)}/thumbnail?revision=${revision}`
 export const eventsUrl = (name: string) => `${shotPath(name)}/events`
 

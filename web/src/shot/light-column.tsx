@@ -8,6 +8,7 @@ import type { Element } from '../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../store'
 import { selectShownShot } from '../store/selectors'
 import { shotActions } from '../store/shot-slice'
+import { SourceDrawer } from './sources/source-drawer'
 import { Values } from './values'
 
 /** How it lands, from which pass, and whether it is hidden. */
@@ -77,6 +78,7 @@ export function LightColumn() {
       aria-label="Light path"
       sx={{ gridArea: 'column', borderRight: 1, borderColor: 'divider', display: 'flex', flexDirection: 'column' }}
     >
+      <SourceDrawer />
       <Typography variant="caption" color="textSecondary" sx={{ px: 1.2, pt: 1, pb: 0.5 }}>
         far
       </Typography>

@@ -3,6 +3,7 @@
 import { createSelector } from '@reduxjs/toolkit'
 import { absent, planFrame, type FramePlan, type Fingerprint } from '../../../core/plan/plan'
 import type { Step } from '../../../core/graph/steps'
+import { checkShot, type Finding } from '../../../core/check'
 import { applyEdit, type Shot } from '../../../core/shot'
 import type { Catalog } from '../api/client'
 import type { ViewSettings } from '../../../core/kernels/kernels'
@@ -20,6 +21,17 @@ export const selectShownShot = createSelector(
 export const selectElement = createSelector(
   [selectShownShot, (state: RootState) => state.shot.selected],
   (shot, id) => shot?.elements.find((e) => e.id === id) ?? null,
+)
+
+export const selectSource = createSelector(
+  [selectShownShot, (state: RootState) => state.shot.selectedSource],
+  (shot, id) => shot?.sources.find((source) => source.id === id) ?? null,
+)
+
+/** What the claims check finds in the document as it stands; null until the sources were measured. */
+export const selectFindings = createSelector(
+  [selectDocument, (state: RootState) => state.shot.reports],
+  (shot, reports): Finding[] | null => (shot && reports ? checkShot(shot, reports) : null),
 )
 
 export function fingerprintOf(catalog: Catalog): Fingerprint {

@@ -1,6 +1,7 @@
 /** The shot on screen: its document, what is selected, what can be undone, and how saving stands. */
 
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
+import type { SourceReport } from '../../../core/check'
 import { applyEdit, describeEdit, type Edit, type Patch, type Shot } from '../../../core/shot'
 import type { Catalog, LoadedShot } from '../api/client'
 
@@ -18,7 +19,12 @@ export interface ShotState {
   /** the server's newest known revision */
   readonly revision: number
   readonly catalog: Catalog
+  /** an element */
   readonly selected: string | null
+  /** its card is open instead of the element's */
+  readonly selectedSource: string | null
+  /** what was measured of the sources; null until it is asked for */
+  readonly reports: readonly SourceReport[] | null
   /** a gesture under way; seen in the picture, not in the document */
   readonly draft: Edit | null
   readonly past: readonly Change[]
@@ -35,6 +41,8 @@ const initialState: ShotState = {
   revision: 0,
   catalog: {},
   selected: null,
+  selectedSource: null,
+  reports: null,
   draft: null,
   past: [],
   future: [],
@@ -70,6 +78,15 @@ const slice = createSlice({
     selected: (state, { payload }: PayloadAction<string>): ShotState => ({
       ...(state as ShotState),
       selected: payload,
+      selectedSource: null,
+    }),
+    sourceSelected: (state, { payload }: PayloadAction<string | null>): ShotState => ({
+      ...(state as ShotState),
+      selectedSource: payload,
+    }),
+    reportsRead: (state, { payload }: PayloadAction<readonly SourceReport[]>): ShotState => ({
+      ...(state as ShotState),
+      reports: payload,
     }),
     drafted: (state, { payload }: PayloadAction<Edit | null>): ShotState => ({
       ...(state as ShotState),

@@ -5,12 +5,14 @@ import Button from '@mui/material/Button'
 import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
 import { lazy, Suspense } from 'react'
+import { encodings } from '../../../../core/colour'
 import { landings } from '../../../../core/set/landings'
 import { treatments } from '../../../../core/treatments'
 import type { Element, Source, TreatmentSettings } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectElement, selectShownShot } from '../../store/selectors'
+import { selectElement, selectShownShot, selectSource } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
+import { SourceCard } from '../sources/source-card'
 import { ParameterRow } from './parameter-row'
 
 // The plotting package is large; the picture should not wait for it.
@@ -21,7 +23,7 @@ const plotHeight = 150
 
 function claimsText(source: Source): string {
   const { encoding, alpha } = source.claims
-  return `${source.name}: ${encoding === 'srgb' ? 'sRGB' : 'scene-linear'}, ${alpha === 'none' ? 'no alpha' : `${alpha} alpha`}`
+  return `${source.name}: ${encodings[encoding].label}, ${alpha === 'none' ? 'no alpha' : `${alpha} alpha`}`
 }
 
 /** Which sources a treatment reads besides the element's own. */
@@ -76,8 +78,20 @@ function Heading({ element }: { element: Element }) {
 
 export function Card() {
   const element = useAppSelector(selectElement)
+  const source = useAppSelector(selectSource)
   const shot = useAppSelector(selectShownShot)
   const dispatch = useAppDispatch()
+  if (source) {
+    return (
+      <Box
+        component="section"
+        aria-label="Card"
+        sx={{ gridArea: 'card', borderLeft: 1, borderColor: 'divider', display: 'flex', flexDirection: 'column' }}
+      >
+        <SourceCard source={source} />
+      </Box>
+    )
+  }
   if (!element || !shot) return <Box sx={{ gridArea: 'card' }} />
   const landing = landings[element.landing.kind]
   return (

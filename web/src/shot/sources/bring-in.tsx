@@ -1,0 +1,254 @@
+/** Brings sources in: from the media root, or dragged in from this machine. */
+
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import ButtonBase from '@mui/material/ButtonBase'
+import Dialog from '@mui/material/Dialog'
+import DialogContent from '@mui/material/DialogContent'
+import DialogTitle from '@mui/material/DialogTitle'
+import LinearProgress from '@mui/material/LinearProgress'
+import Stack from '@mui/material/Stack'
+import Typography from '@mui/material/Typography'
+import { useCallback, useEffect, useState } from 'react'
+import type { MediaEntry, MediaFolder, MovieStatus, PictureHeader } from '../../../../core/check'
+import { encodings } from '../../../../core/colour'
+import {
+  bringMovie,
+  browseMedia,
+  cancelMovie,
+  mediaHeader,
+  mediaPictureUrl,
+  movieStatus,
+  proposeSource,
+} from '../../api/client'
+import { useAppDispatch, useAppSelector } from '../../store'
+import { selectDocument } from '../../store/selectors'
+import { shotActions } from '../../store/shot-slice'
+import { UploadArea } from './upload-area'
+
+const joined = (folder: string, name: string) => (folder === '' ? name : `${folder}/${name}`)
+
+function entryText({ frames, count, missing }: MediaEntry): string {
+  if (!frames) return 'one file'
+  return `${frames.first} to ${frames.last}, ${count} files${missing.length > 0 ? `, missing from ${missing[0]}` : ''}`
+}
+
+/** What the first file says, and how it looks. */
+function Preview({ path, frame }: { path: string; frame: number | null }) {
+  const [header, setHeader] = useState<PictureHeader | null>(null)
+  const [problem, setProblem] = useState<string | null>(null)
+  useEffect(() => {
+    let gone = false
+    mediaHeader(path, frame).then(
+      (found) => gone || setHeader(found),
+      (error: Error) => gone || setProblem(error.message),
+    )
+    return () => {
+      gone = true
+    }
+  }, [path, frame])
+  if (problem !== null) return <Typography variant="body2">{problem}</Typography>
+  if (!header) return <Typography variant="caption">Reading …</Typography>
+  const { parts, says, bits, format } = header
+  const { width, height } = parts[0].displayWindow
+  return (
+    <Stack spacing={0.5}>
+      <img src={mediaPictureUrl(path, frame)} alt={path} style={{ width: '100%' }} />
+      <Typography variant="body2">
+        {format.toUpperCase()} {bits === null ? 'float' : `${bits} bit`}, {width} x {height}
+      </Typography>
+      <Typography variant="caption" color="textSecondary">
+        {says.encoding ? encodings[says.encoding].label : 'says no encoding'}
+        {says.rate ? `, ${Number(says.rate.toFixed(3))} a second` : ''}
+        {parts.length > 1 ? `, ${parts.length} passes` : ''}: {parts[0].channels.map(({ name }) => name).join(' ')}
+      </Typography>
+    </Stack>
+  )
+}
+
+const pollMs = 500
+
+/** Decodes a movie, with progress; calls back once its frames are there. */
+function MovieProgress({ path, onDone }: { path: string; onDone: (pattern: string) => void }) {
+  const [status, setStatus] = useState<MovieStatus | null>(null)
+  const [problem, setProblem] = useState<string | null>(null)
+  useEffect(() => {
+    let gone = false
+    const look = (answer: Promise<MovieStatus | null>): void => {
+      answer.then(
+        (now) => {
+          if (gone) return
+          setStatus(now)
+          if (now?.state === 'done') onDone(now.pattern)
+          else if (now?.state === 'decoding') setTimeout(() => gone || look(movieStatus(path)), pollMs)
+        },
+        (error: Error) => gone || setProblem(error.message),
+      )
+    }
+    look(bringMovie(path))
+    return () => {
+      gone = true
+    }
+  }, [path, onDone])
+  if (problem !== null) return <Typography variant="body2">{problem}</Typography>
+  if (!status) return <Typography variant="caption">Opening …</Typography>
+  const { done, says, elapsedMs, state, sentence } = status
+  const share = says.frames ? Math.min(1, done / says.frames) : 0
+  const left = done > 0 && says.frames ? ((elapsedMs / done) * (says.frames - done)) / 1000 : null
+  return (
+    <Stack spacing={0.5}>
+      <Typography variant="body2">
+        {state === 'decoding' ? 'Decoding' : state}: {done} of {says.frames ?? 'unknown many'} frames after{' '}
+        {(elapsedMs / 1000).toFixed(0)} s
+        {left === null || state !== 'decoding' ? '' : `, about ${left.toFixed(0)} s to go`}
+      </Typography>
+      <LinearProgress variant={says.frames ? 'determinate' : 'indeterminate'} value={share * 100} />
+      {sentence !== null && <Typography variant="body2">{sentence}</Typography>}
+      {state === 'decoding' && <Button onClick={() => void cancelMovie(path)}>Stop decoding</Button>}
+    </Stack>
+  )
+}
+
+export function BringIn({ onClose }: { onClose: () => void }) {
+  const dispatch = useAppDispatch()
+  const shot = useAppSelector(selectDocument)
+  const [folder, setFolder] = useState('')
+  const [found, setFound] = useState<MediaFolder | null>(null)
+  const [chosen, setChosen] = useState<MediaEntry | null>(null)
+  const [decoding, setDecoding] = useState<string | null>(null)
+  const [problem, setProblem] = useState<string | null>(null)
+  const open = useCallback((next: string) => {
+    setFolder(next)
+    setChosen(null)
+    setDecoding(null)
+    browseMedia(next).then(
+      (media) => {
+        setFound(media)
+        setProblem(null)
+      },
+      (error: Error) => setProblem(error.message),
+    )
+  }, [])
+  useEffect(() => open(''), [open])
+  const name = shot?.name ?? ''
+  const take = useCallback(
+    (path: string) =>
+      void proposeSource(name, path).then(
+        (source) => {
+          dispatch(shotActions.edited({ kind: 'add-source', source }))
+          dispatch(shotActions.sourceSelected(source.id))
+          onClose()
+        },
+        (error: Error) => setProblem(error.message),
+      ),
+    [dispatch, name, onClose],
+  )
+  const path = chosen && joined(folder, chosen.pattern)
+  const steps = folder === '' ? [] : folder.split('/')
+  return (
+    <Dialog open onClose={onClose} maxWidth="md" fullWidth>
+      <DialogTitle variant="h2">Bring in a source</DialogTitle>
+      <DialogContent data-testid="bring-in">
+        <Stack direction="row" sx={{ alignItems: 'center', flexWrap: 'wrap' }}>
+          <Button onClick={() => open('')}>media</Button>
+          {steps.map((step, i) => (
+            <Button key={`${i}-${step}`} onClick={() => open(steps.slice(0, i + 1).join('/'))}>
+              / {step}
+            </Button>
+          ))}
+        </Stack>
+        {problem !== null && (
+          <Typography role="alert" variant="body2" color="primary">
+            {problem}
+          </Typography>
+        )}
+        <Stack direction="row" spacing={2}>
+          <Box sx={{ flex: 1, height: 330, overflow: 'auto', border: 1, borderColor: 'divider' }}>
+            {found?.folders.map((one) => (
+              <Entry key={one} text={`${one}/`} note="" selected={false} onClick={() => open(joined(folder, one))} />
+            ))}
+            {found?.entries.map((entry) => (
+              <Entry
+                key={entry.pattern}
+                text={entry.pattern}
+                note={entry.kind === 'movie' ? 'movie' : entryText(entry)}
+                selected={entry === chosen}
+                onClick={() => {
+                  setChosen(entry)
+                  setDecoding(null)
+                }}
+              />
+            ))}
+            {found && found.folders.length + found.entries.length === 0 && (
+              <Typography variant="body2" sx={{ p: 1 }}>
+                Nothing here that can be brought in. Choose another folder, or drag files in below.
+              </Typography>
+            )}
+          </Box>
+          <Stack spacing={1} sx={{ width: 260 }}>
+            {chosen?.kind === 'picture' && path !== null && (
+              <>
+                <Preview key={path} path={path} frame={chosen.frames?.first ?? null} />
+                <Button variant="contained" color="primary" onClick={() => take(path)}>
+                  Bring in
+                </Button>
+              </>
+            )}
+            {chosen?.kind === 'movie' && path !== null && decoding === null && (
+              <>
+                <Typography variant="body2">
+                  A movie is decoded once, frame by frame, into the media store; then every frame can be read alone.
+                </Typography>
+                <Button variant="contained" color="primary" onClick={() => setDecoding(path)}>
+                  Decode and bring in
+                </Button>
+              </>
+            )}
+            {decoding !== null && <MovieProgress key={decoding} path={decoding} onDone={take} />}
+            {!chosen && (
+              <Typography variant="body2" color="textSecondary">
+                Choose a sequence, a file or a movie.
+              </Typography>
+            )}
+          </Stack>
+        </Stack>
+        <UploadArea onBrought={open} />
+      </DialogContent>
+    </Dialog>
+  )
+}
+
+function Entry({
+  text,
+  note,
+  selected,
+  onClick,
+}: {
+  text: string
+  note: string
+  selected: boolean
+  onClick: () => void
+}) {
+  return (
+    <ButtonBase
+      onClick={onClick}
+      sx={{
+        display: 'flex',
+        width: '100%',
+        justifyContent: 'space-between',
+        px: 1,
+        py: 0.4,
+        gap: 1,
+        bgcolor: selected ? 'action.selected' : undefined,
+        '&:hover': { bgcolor: 'action.selected' },
+      }}
+    >
+      <Typography variant="body2" noWrap>
+        {text}
+      </Typography>
+      <Typography variant="caption" color="textSecondary" sx={{ flexShrink: 0 }}>
+        {note}
+      </Typography>
+    </ButtonBase>
+  )
+}

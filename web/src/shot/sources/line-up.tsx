@@ -1,0 +1,176 @@
+/** Encoding line-up: the same frame decoded by every encoding at once, the most plausible first; a click chooses. */
+
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import ButtonBase from '@mui/material/ButtonBase'
+import Dialog from '@mui/material/Dialog'
+import DialogContent from '@mui/material/DialogContent'
+import DialogTitle from '@mui/material/DialogTitle'
+import MenuItem from '@mui/material/MenuItem'
+import Stack from '@mui/material/Stack'
+import TextField from '@mui/material/TextField'
+import Typography from '@mui/material/Typography'
+import { useEffect, useRef, useState } from 'react'
+import { absent } from '../../../../core/plan/plan'
+import type { LineUp as Ranked } from '../../../../core/check'
+import { encodings, workingSpaces, type EncodingName } from '../../../../core/colour'
+import { frameStep } from '../../../../core/graph/steps'
+import { framePath, sourceFrame, type Source } from '../../../../core/shot'
+import { rankSource } from '../../api/client'
+import { useEngine } from '../../engine/engine-context'
+import { useAppDispatch, useAppSelector } from '../../store'
+import { fingerprintOf, selectDocument, selectViewSettings } from '../../store/selectors'
+import { shotActions } from '../../store/shot-slice'
+
+/** The frame that the playhead is on, as one encoding reads it. */
+function Decoded({ source, encoding }: { source: Source; encoding: EncodingName }) {
+  const engine = useEngine()
+  const canvas = useRef<HTMLCanvasElement>(null)
+  const shot = useAppSelector(selectDocument)
+  const frame = useAppSelector((state) => state.view.frame)
+  const view = useAppSelector(selectViewSettings)
+  const catalog = useAppSelector((state) => state.shot.catalog)
+  const [problem, setProblem] = useState<string | null>(null)
+  useEffect(() => {
+    if (!shot) return
+    const number = sourceFrame(source, frame) ?? source.frames?.first ?? null
+    const fingerprint = fingerprintOf(catalog)(source, number)
+    const step = frameStep(
+      {
+        source: source.id,
+        sourceName: source.name,
+        path: framePath(source.path, number),
+        frame: number,
+        part: null,
+        takes: 'rgba',
+        claims: { ...source.claims, encoding },
+        working: workingSpaces[shot.workingSpace],
+        enlarge: source.enlarge ?? 1,
+        scale: 4,
+      },
+      fingerprint === absent ? 'line-up' : fingerprint,
+    )
+    const abort = new AbortController()
+    const size = { width: Math.ceil(shot.frameSize.width / 4), height: Math.ceil(shot.frameSize.height / 4) }
+    engine.view(step, { x: 0, y: 0, ...size }, view, { signal: abort.signal }).then(
+      (bytes) => {
+        if (!canvas.current) return
+        Object.assign(canvas.current, size)
+        const pixels = new ImageData(new Uint8ClampedArray(bytes.buffer), size.width, size.height)
+        canvas.current.getContext('2d')?.putImageData(pixels, 0, 0)
+      },
+      (error: Error) => abort.signal.aborted || setProblem(error.message),
+    )
+    return () => abort.abort()
+  }, [engine, shot, source, encoding, frame, view, catalog])
+  return problem === null ? (
+    <canvas ref={canvas} width={320} height={180} style={{ width: '100%', display: 'block' }} />
+  ) : (
+    <Typography variant="caption">{problem}</Typography>
+  )
+}
+
+const stopsText = (value: number) => `${value.toFixed(2)} stops off`
+
+export function LineUp({ source, onClose }: { source: Source; onClose: () => void }) {
+  const dispatch = useAppDispatch()
+  const shot = useAppSelector(selectDocument)
+  const frame = useAppSelector((state) => state.view.frame)
+  const kept = useAppSelector((state) => state.view.kept)
+  const others = shot?.sources.filter((one) => one.id !== source.id) ?? []
+  const [trusted, setTrusted] = useState<string>(others.find(({ id }) => /clean|plate/.test(id))?.id ?? '')
+  const [patch, setPatch] = useState<string>('')
+  const [ranked, setRanked] = useState<Ranked | null>(null)
+  const [problem, setProblem] = useState<string | null>(null)
+  const name = shot?.name ?? ''
+  const place = kept.find(({ id }) => String(id) === patch) ?? null
+  useEffect(() => {
+    let gone = false
+    rankSource(name, source.id, frame, trusted || null, place && { x: place.x, y: place.y }).then(
+      (answer) => gone || (setRanked(answer), setProblem(null)),
+      (error: Error) => gone || setProblem(error.message),
+    )
+    return () => {
+      gone = true
+    }
+  }, [name, source.id, frame, trusted, place])
+  const choose = (encoding: EncodingName) => {
+    dispatch(shotActions.edited({ kind: 'set-claims', source: source.id, claims: { encoding } }))
+    onClose()
+  }
+  return (
+    <Dialog open onClose={onClose} maxWidth="lg" fullWidth>
+      <DialogTitle variant="h2">Line-up: how is {source.name} encoded?</DialogTitle>
+      <DialogContent data-testid="line-up">
+        <Stack direction="row" spacing={2} sx={{ alignItems: 'center', mb: 1.5, pt: 1 }}>
+          <TextField
+            select
+            size="small"
+            label="Beside a source that is trusted"
+            value={trusted}
+            onChange={(event) => setTrusted(event.target.value)}
+            sx={{ width: 240 }}
+          >
+            <MenuItem value="">none</MenuItem>
+            {others.map(({ id, name: text }) => (
+              <MenuItem key={id} value={id}>
+                {text}
+              </MenuItem>
+            ))}
+          </TextField>
+          <TextField
+            select
+            size="small"
+            label="A place that was mid grey"
+            value={patch}
+            onChange={(event) => setPatch(event.target.value)}
+            sx={{ width: 200 }}
+          >
+            <MenuItem value="">none</MenuItem>
+            {kept.map(({ id, x, y }) => (
+              <MenuItem key={id} value={String(id)}>
+                place {id}, {x} {y}
+              </MenuItem>
+            ))}
+          </TextField>
+          <Typography variant="caption" color="textSecondary" sx={{ flex: 1 }}>
+            {problem ?? (ranked ? `Ranked ${ranked.beside}. Click the one that looks right.` : 'Ranking …')}
+          </Typography>
+          <Button onClick={onClose}>Leave as it is</Button>
+        </Stack>
+        <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(4, 1fr)', gap: 1 }}>
+          {ranked?.ranked.map(({ encoding, besideTrusted, greyOff, unusual, black, white }, i) => (
+            <ButtonBase
+              key={encoding}
+              data-testid={`candidate-${encoding}`}
+              onClick={() => choose(encoding)}
+              sx={{
+                display: 'block',
+                textAlign: 'left',
+                p: 0.5,
+                outline: source.claims.encoding === encoding ? '1px solid' : 0,
+                outlineColor: 'primary.main',
+                '&:hover': { bgcolor: 'action.selected' },
+              }}
+            >
+              <Decoded source={source} encoding={encoding} />
+              <Typography variant="body2">
+                {i + 1}. {encodings[encoding].label}
+              </Typography>
+              <Typography variant="caption" color="textSecondary">
+                {[
+                  besideTrusted !== null && stopsText(besideTrusted),
+                  greyOff !== null && `grey ${stopsText(greyOff)}`,
+                  besideTrusted === null && greyOff === null && `unusual by ${unusual.toFixed(2)}`,
+                  `${black.toFixed(3)} to ${white.toFixed(2)}`,
+                ]
+                  .filter(Boolean)
+                  .join(', ')}
+              </Typography>
+            </ButtonBase>
+          ))}
+        </Box>
+      </DialogContent>
+    </Dialog>
+  )
+}

@@ -1,0 +1,114 @@
+/** The drawer above the light path: what came in, and whether it is what it claims to be. */
+
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import ButtonBase from '@mui/material/ButtonBase'
+import Collapse from '@mui/material/Collapse'
+import Stack from '@mui/material/Stack'
+import Typography from '@mui/material/Typography'
+import { lazy, Suspense, useState } from 'react'
+import type { Finding } from '../../../../core/check'
+import type { Source } from '../../../../core/shot'
+import { useAppDispatch, useAppSelector } from '../../store'
+import { selectDocument, selectFindings } from '../../store/selectors'
+import { shotActions } from '../../store/shot-slice'
+import { useReports } from './use-reports'
+import { verdictMark } from './verdict-mark'
+
+const BringIn = lazy(() => import('./bring-in').then((module) => ({ default: module.BringIn })))
+const ClaimsCheck = lazy(() => import('./claims-check').then((module) => ({ default: module.ClaimsCheck })))
+
+function SourceEntry({ source, findings }: { source: Source; findings: readonly Finding[] }) {
+  const dispatch = useAppDispatch()
+  const selected = useAppSelector((state) => state.shot.selectedSource === source.id)
+  const { frames, offset = 0 } = source
+  return (
+    <ButtonBase
+      onClick={() => dispatch(shotActions.sourceSelected(selected ? null : source.id))}
+      aria-pressed={selected}
+      data-testid={`source-${source.id}`}
+      sx={{
+        display: 'flex',
+        width: '100%',
+        textAlign: 'left',
+        gap: 0.75,
+        px: 1.2,
+        py: 0.3,
+        bgcolor: selected ? 'action.selected' : undefined,
+        '&:hover': { bgcolor: 'action.selected' },
+      }}
+    >
+      <Box sx={{ flex: 1, minWidth: 0 }}>
+        <Typography variant="body2" noWrap>
+          {source.name}
+        </Typography>
+        <Typography variant="caption" color="textSecondary" noWrap component="div">
+          {frames ? `${frames.first + offset} to ${frames.last + offset}` : 'still'}
+        </Typography>
+      </Box>
+      <Typography component="span" color="primary" aria-label={findings.map(({ what }) => what).join('; ') || 'agrees'}>
+        {verdictMark(findings)}
+      </Typography>
+    </ButtonBase>
+  )
+}
+
+export function SourceDrawer() {
+  const [open, setOpen] = useState(false)
+  const [dialog, setDialog] = useState<'bring' | 'check' | null>(null)
+  const sources = useAppSelector((state) => selectDocument(state)?.sources) ?? []
+  const cardOpen = useAppSelector((state) => state.shot.selectedSource !== null)
+  const findings = useAppSelector(selectFindings)
+  const { busy, problem } = useReports(open || cardOpen || dialog === 'check')
+  const verdict = busy
+    ? 'measuring …'
+    : findings === null
+      ? ''
+      : findings.length === 0
+        ? 'all agree'
+        : `${findings.length} to look at`
+  return (
+    <Box component="section" aria-label="Sources" sx={{ borderBottom: 1, borderColor: 'divider', flexShrink: 0 }}>
+      <ButtonBase
+        onClick={() => setOpen(!open)}
+        aria-expanded={open}
+        sx={{ display: 'flex', width: '100%', px: 1.2, py: 0.75, gap: 0.75, justifyContent: 'flex-start' }}
+      >
+        <Typography variant="h2" sx={{ fontSize: 13 }}>
+          {open ? '▾' : '▸'} Sources
+        </Typography>
+        <Typography variant="caption" color="textSecondary">
+          {sources.length}
+        </Typography>
+        <Box sx={{ flex: 1 }} />
+        <Typography variant="caption" color="textSecondary" data-testid="source-verdict">
+          {verdict}
+        </Typography>
+      </ButtonBase>
+      <Collapse in={open}>
+        <Box sx={{ maxHeight: 200, overflow: 'auto' }}>
+          {sources.map((source) => (
+            <SourceEntry
+              key={source.id}
+              source={source}
+              findings={findings?.filter((finding) => finding.source === source.id) ?? []}
+            />
+          ))}
+        </Box>
+        {problem !== null && (
+          <Typography variant="caption" color="primary" sx={{ px: 1.2 }}>
+            {problem}
+          </Typography>
+        )}
+        <Stack direction="row" spacing={0.5} sx={{ px: 0.6, py: 0.5 }}>
+          <Button onClick={() => setDialog('bring')}>Bring in …</Button>
+          <Button onClick={() => setDialog('check')}>Claims check …</Button>
+        </Stack>
+      </Collapse>
+      <Suspense>
+        {dialog === 'bring' && <BringIn onClose={() => setDialog(null)} />}
+        {dialog === 'check' && <ClaimsCheck onClose={() => setDialog(null)} />}
+      </Suspense>
+    </Box>
+  )
+}
