@@ -14,6 +14,7 @@ const order = [
   'motion',
   'treatments',
   'set',
+  'look',
   'measure',
   'match',
   'shot',

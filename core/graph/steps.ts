@@ -44,7 +44,7 @@ export interface FrameRequest {
 /** One number a channel for each parameter. */
 export type ParameterValues = Readonly<Record<string, readonly number[]>>
 
-export type LandingKind = 'plate' | 'over' | 'plus-lighter' | 'shadow' | 'occlusion' | 'reveal'
+export type LandingKind = 'plate' | 'over' | 'plus-lighter' | 'difference' | 'shadow' | 'occlusion' | 'reveal'
 
 /** What lies beyond the input of a step that looks around: nothing, or its outermost pixels again. */
 export type Beyond = 'empty' | 'extend'

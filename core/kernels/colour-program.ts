@@ -44,6 +44,8 @@ export type ColourStep =
   | { readonly do: 'linear-from-pq' | 'pq-from-linear'; readonly unit: number }
   /** of all four channels: what is open becomes closed */
   | { readonly do: 'complement' }
+  /** one of them as a grey in red, green and blue; hue and saturation as shares */
+  | { readonly do: 'hsv'; readonly which: 'hue' | 'saturation' | 'value' }
   | { readonly do: 'light-above'; readonly threshold: number; readonly knee: number }
 
 const codes = {
@@ -65,6 +67,7 @@ const codes = {
   'hlg-from-linear': 16,
   'linear-from-pq': 17,
   'pq-from-linear': 18,
+  hsv: 19,
 } as const satisfies Record<ColourStep['do'], number>
 
 /** A softer knee than this cannot be told from a hard one. */
@@ -84,6 +87,8 @@ function operands(step: ColourStep): readonly number[] {
       return piecesOperands(step.pieces)
     case 'pieces-from-linear':
       return inversePiecesOperands(step.pieces)
+    case 'hsv':
+      return [['hue', 'saturation', 'value'].indexOf(step.which)]
     case 'mirrored-power':
       return [step.exponent]
     case 'linear-from-hlg':

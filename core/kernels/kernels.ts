@@ -32,9 +32,12 @@ export interface ViewSettings {
   /** factor on scene-linear values, 2^stops */
   readonly exposure: number
   readonly channel: ChannelView
-  readonly encoding: 'srgb'
+  /** `codes`: the pixels are code values already */
+  readonly encoding: 'srgb' | 'codes'
   /** noise of one code value against banding; only with all channels */
   readonly dither?: boolean
+  /** what the screen cannot show, negatives and what is no number are marked */
+  readonly marks?: boolean
 }
 
 /** Filters for pixels between pixels, by the module's numbers. */
@@ -173,6 +176,8 @@ interface Exports {
   viewGrey(to: number, plane: number, count: number, exposure: number, table: number): void
   viewShare(to: number, plane: number, count: number): void
   luma(to: number, strip: number, count: number, r: number, g: number, b: number): void
+  viewCodes(to: number, strip: number, count: number): void
+  markOdd(to: number, strip: number, count: number, exposure: number, x: number, y: number): void
   viewDithered(to: number, strip: number, count: number, exposure: number, x: number, y: number): void
 
   philoxWords(to: number, c0: number, c1: number, c2: number, c3: number, keyLow: number, keyHigh: number): void
@@ -231,14 +236,29 @@ const rec709 = [0.2126, 0.7152, 0.0722] as const
 const planeOf = { red: 0, green: 1, blue: 2 } as const
 
 function viewWith(kernels: Exports): Kernels['view'] {
-  return (to, strip, count, { exposure, channel, dither = false }, work, x, y) => {
-    if (channel === 'all') {
-      if (dither) kernels.viewDithered(to, strip, count, exposure, x, y)
-      else kernels.viewAll(to, strip, count, exposure, viewTableAddress)
-    } else if (channel === 'alpha') kernels.viewShare(to, strip + 3 * planeBytes, count)
-    else if (channel === 'luma') {
-      kernels.luma(work, strip, count, ...rec709)
-      kernels.viewGrey(to, work, count, exposure, viewTableAddress)
-    } else kernels.viewGrey(to, strip + planeOf[channel] * planeBytes, count, exposure, viewTableAddress)
+  return (to, strip, count, settings, work, x, y) => {
+    viewPixels(kernels, to, strip, count, settings, work, x, y)
+    if (settings.marks) kernels.markOdd(to, strip, count, settings.exposure, x, y)
   }
+}
+
+function viewPixels(
+  kernels: Exports,
+  to: number,
+  strip: number,
+  count: number,
+  { exposure, channel, encoding, dither = false }: ViewSettings,
+  work: number,
+  x: number,
+  y: number,
+): void {
+  if (encoding === 'codes') kernels.viewCodes(to, strip, count)
+  else if (channel === 'all') {
+    if (dither) kernels.viewDithered(to, strip, count, exposure, x, y)
+    else kernels.viewAll(to, strip, count, exposure, viewTableAddress)
+  } else if (channel === 'alpha') kernels.viewShare(to, strip + 3 * planeBytes, count)
+  else if (channel === 'luma') {
+    kernels.luma(work, strip, count, ...rec709)
+    kernels.viewGrey(to, work, count, exposure, viewTableAddress)
+  } else kernels.viewGrey(to, strip + planeOf[channel] * planeBytes, count, exposure, viewTableAddress)
 }

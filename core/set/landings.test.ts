@@ -30,6 +30,8 @@ const references: Record<
 > = {
   over: (b, e, _p, _v, c) => e[c] + b[c] * (1 - e[3]),
   'plus-lighter': (b, e, _p, v, c) => b[c] + v.amount[c] * e[c],
+  // W3C Compositing and Blending Level 1, sections 9.1.3 and 10.1, over an opaque backdrop.
+  difference: (b, e, _p, _v, c) => (e[3] > 0 ? b[c] * (1 - e[3]) + Math.abs(b[c] * e[3] - e[c]) : b[c]),
   shadow: (b, e, _p, v, c) => v.veil[c] + (b[c] - v.veil[c]) * (1 - e[0] * (1 - v.ratio[c])),
   occlusion: (b, e, _p, v, c) => v.veil[c] + (b[c] - v.veil[c]) * Math.max(0, 1 - v.strength[0] * (1 - e[0])),
   reveal: (b, e, p, _v, c) => b[c] * (1 - e[0]) + p[c] * e[0],
@@ -75,6 +77,7 @@ test.each(kinds)('%s agrees with its formula to 4e-6', (kind) => {
 const nothing: Record<keyof typeof references, Pixel> = {
   over: [0, 0, 0, 0],
   'plus-lighter': [0, 0, 0, 0],
+  difference: [0, 0, 0, 0],
   shadow: [0, 0, 0, 0],
   occlusion: [1, 0, 0, 0],
   reveal: [0, 0, 0, 0],

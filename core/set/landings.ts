@@ -1,6 +1,6 @@
 /** Landings: how an element meets what is behind it. Every one leaves a pixel that it does not touch exactly as it was. */
 
-import type { Kernels } from '../kernels/kernels'
+import { separableBlends, type Kernels } from '../kernels/kernels'
 import type { Description, ParameterDescription } from '../treatments/description'
 import type { LandingKind, ParameterValues } from '../graph/steps'
 
@@ -74,6 +74,16 @@ const all: readonly Landing[] = [
     ],
     land: (kernels, behind, element, _plate, count, { amount }) =>
       kernels.addLight(behind, element, count, amount[0], amount[1], amount[2]),
+  },
+  {
+    kind: 'difference',
+    version: 1,
+    takes: 'rgba',
+    label: 'Difference',
+    help: 'How far its light is from what is behind (W3C difference, in scene-linear light).',
+    parameters: [],
+    land: (kernels, behind, element, _plate, count) =>
+      kernels.blend(behind, element, count, separableBlends.indexOf('difference')),
   },
   {
     kind: 'shadow',

@@ -17,11 +17,13 @@
  * 14 mirrored   |c|^p with the sign of c: p
  * 15, 16        HLG to linear, and back: 4 floats
  * 17, 18        PQ to linear, and back: the light of 10000 cd/m2
+ * 19 hsv        hue (0), saturation (1) or value (2) as a grey: which, as a float
  *
  * Alpha stays but for 10 and 11. NaN comes out as the one NaN.
  */
 
 import { hlgFromLinear, linearFromHlg, linearFromPieces, linearFromPq, mirroredPower, piecesFromLinear, pqFromLinear } from './encodings'
+import { hsvChannel } from './hsv'
 import { PLANE, absolute, oneNaN, scratch, signedAs } from './lanes'
 import { ONE, constant, exp2, log2, powerBegin, powerEnd, powerLimit } from './curves'
 
@@ -102,6 +104,11 @@ export function colourProgram(strip: usize, count: i32, program: usize): void {
       }
       case 18: {
         for (let c: usize = 0; c < 3; c++) pqFromLinear(strip + c * PLANE, bytes, f32.load(at + 4))
+        at += 8
+        break
+      }
+      case 19: {
+        hsvChannel(strip, <i32>(bytes >> 2), <i32>f32.load(at + 4))
         at += 8
         break
       }

@@ -150,3 +150,43 @@ function steps(): v128 {
   const two = i32x4.replace_lane(i32x4.replace_lane(i32x4.splat(0), 1, 1), 2, 2)
   return i32x4.replace_lane(two, 3, 3)
 }
+
+/** Code values 0..1 of three planes to opaque 8-bit RGBA, as they stand. */
+export function viewCodes(to: usize, strip: usize, count: i32): void {
+  for (let i = 0; i < count; i++) {
+    const p = strip + (<usize>i << 2)
+    const r = share(load<f32>(p))
+    const g = share(load<f32>(p, PLANE))
+    const b = share(load<f32>(p, 2 * PLANE))
+    store<u32>(to + (<usize>i << 2), r | (g << 8) | (b << 16) | 0xff000000)
+  }
+}
+
+// @ts-ignore: decorator
+@inline
+function share(v: f32): u32 {
+  return v > 0 ? <u32>nearest<f32>((v < 1 ? v : 1) * 255) : 0
+}
+
+/**
+ * Marks pixels over a view that was made: what is too bright for the screen by stripes that lean to the right, what is
+ * negative by stripes that lean to the left, what is no finite number by a chequer. By shape, so that no hue is spent.
+ */
+export function markOdd(to: usize, strip: usize, count: i32, exposure: f32, x: i32, y: i32): void {
+  for (let i = 0; i < count; i++) {
+    const p = strip + (<usize>i << 2)
+    const r = load<f32>(p)
+    const g = load<f32>(p, PLANE)
+    const b = load<f32>(p, 2 * PLANE)
+    const sum = abs(r) + abs(g) + abs(b)
+    const t = to + (<usize>i << 2)
+    if (!(sum < Infinity)) store<u32>(t, (((x + i) ^ y) & 1) !== 0 ? 0xffffffff : 0xff000000)
+    else if (min(r, min(g, b)) < -0.001) {
+      if (((x + i + y) & 7) < 2) store<u32>(t, 0xffffffff)
+      else if (((x + i + y) & 7) < 4) store<u32>(t, 0xff000000)
+    } else if (max(r, max(g, b)) * exposure > 1) {
+      if (((x + i - y) & 7) < 2) store<u32>(t, 0xff000000)
+      else if (((x + i - y) & 7) < 4) store<u32>(t, 0xffffffff)
+    }
+  }
+}

@@ -43,6 +43,10 @@ export class PictureMaker {
   }
 }
 
-function nameOf({ key }: Step, { width, height }: PictureSize, { exposure, channel, encoding }: ViewSettings): string {
-  return `${key} ${width}x${height} ${exposure} ${channel} ${encoding}`
+function nameOf(
+  { key }: Step,
+  { width, height }: PictureSize,
+  { exposure, channel, encoding, marks = false }: ViewSettings,
+): string {
+  return `${key} ${width}x${height} ${exposure} ${channel} ${encoding} ${marks}`
 }

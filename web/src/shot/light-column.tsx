@@ -82,16 +82,13 @@ export function LightColumn() {
       <Typography variant="caption" color="textSecondary" sx={{ px: 1.2, pt: 1, pb: 0.5 }}>
         far
       </Typography>
-      <Box sx={{ overflow: 'auto', flexShrink: 1, minHeight: 120 }}>
+      <Box sx={{ overflow: 'auto', flexShrink: 1, minHeight: 170 }}>
         {shot?.elements.map((element) => (
           <ElementEntry key={element.id} element={element} selected={element.id === selected} />
         ))}
       </Box>
       <Typography variant="caption" color="textSecondary" sx={{ px: 1.2, py: 0.5 }}>
         near
-      </Typography>
-      <Typography variant="caption" color="textSecondary" sx={{ px: 1.2, pb: 0.5 }}>
-        Treatments of the whole picture (glass, sensor, finish) stand in the shot file; they have no card yet.
       </Typography>
       <Box sx={{ flex: 1 }} />
       <Values />

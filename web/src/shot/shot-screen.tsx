@@ -9,6 +9,7 @@ import { useShotEngine } from '../engine/use-shot-engine'
 import { useAppSelector } from '../store'
 import { Card } from './card/card'
 import { Header } from './header'
+import { KeyOverlay } from './key-overlay'
 import { LightColumn } from './light-column'
 import { Notices } from './notices'
 import { Picture } from './picture/picture'
@@ -50,7 +51,7 @@ function OpenShot({ name }: { name: string }) {
           height: '100vh',
           display: 'grid',
           gridTemplateColumns: alone ? '0 1fr 0' : '220px minmax(0, 1fr) 292px',
-          gridTemplateRows: alone ? '0 minmax(0, 1fr) 30px 0' : '38px minmax(0, 1fr) 30px 116px',
+          gridTemplateRows: alone ? '0 minmax(0, 1fr) 48px 0' : '38px minmax(0, 1fr) 48px 116px',
           gridTemplateAreas: '"head head head" "column picture card" "column sentence card" "tally tally tally"',
           '& > *': { overflow: 'hidden', minWidth: 0 },
         }}
@@ -63,6 +64,7 @@ function OpenShot({ name }: { name: string }) {
         <Tally />
       </Box>
       <Notices />
+      <KeyOverlay />
       <Ahead />
     </PictureContext>
   )

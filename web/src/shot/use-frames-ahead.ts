@@ -4,7 +4,7 @@ import { useEffect } from 'react'
 import { useStore } from 'react-redux'
 import { usePictureMaker } from '../engine/engine-context'
 import { useAppSelector } from '../store'
-import { framesAhead, selectPictureSize, selectShownStep, selectViewSettings, shownStepAt } from '../store/selectors'
+import { framesAhead, lookedAtFrame, selectLooked, selectPictureSize } from '../store/selectors'
 import type { RootState } from '../store/state'
 
 /** The hand has come to rest. */
@@ -13,22 +13,21 @@ const idleMs = 350
 export function useFramesAhead(): void {
   const maker = usePictureMaker()
   const store = useStore<RootState>()
-  const step = useAppSelector(selectShownStep)
+  const looked = useAppSelector(selectLooked)
   const size = useAppSelector(selectPictureSize)
-  const view = useAppSelector(selectViewSettings)
   const playing = useAppSelector((state) => state.view.playing)
   const ready = useAppSelector((state) => state.shot.catalog)
   // While playing, the step changes with every frame: what is made ahead must not begin anew each time.
-  const standing = playing ? null : step
+  const standing = playing ? null : looked
   useEffect(() => {
     if (!size || (!playing && !standing)) return
     const abort = new AbortController()
     const make = async () => {
       for (const frame of framesAhead(store.getState())) {
         if (abort.signal.aborted) return
-        const next = shownStepAt(store.getState(), frame)
+        const next = lookedAtFrame(store.getState(), frame)
         try {
-          if (next) await maker.whole(next, size, view, { signal: abort.signal, idle: true })
+          if (next) await maker.whole(next.step, size, next.view, { signal: abort.signal, idle: true })
         } catch {
           // A frame that cannot be made says so when it is looked at.
         }
@@ -39,5 +38,5 @@ export function useFramesAhead(): void {
       clearTimeout(timer)
       abort.abort()
     }
-  }, [maker, store, standing, size, view, playing, ready])
+  }, [maker, store, standing, size, playing, ready])
 }

@@ -1,13 +1,12 @@
-/** The keyboard: platform conventions, and keys that are held to look (docs/decisions/0005-keys.md). */
+/** Listens to the keyboard; what the keys mean stands in keys.ts. */
 
 import { useEffect } from 'react'
 import { useStore } from 'react-redux'
 import type { AppStore } from '../store'
 import type { RootState } from '../store/state'
-import { shotActions } from '../store/shot-slice'
-import { viewActions, type Shown } from '../store/view-slice'
+import { viewActions, type ViewState } from '../store/view-slice'
+import { keyFor } from './keys'
 
-const held: Readonly<Record<string, Shown>> = { KeyP: 'plate', KeyE: 'element' }
 const latchMs = 350
 
 function typing(target: EventTarget | null): boolean {
@@ -17,52 +16,57 @@ function typing(target: EventTarget | null): boolean {
   )
 }
 
-function step(state: RootState, by: number): number {
-  const frames = state.shot.shot?.frames
-  return frames ? Math.min(frames.last, Math.max(frames.first, state.view.frame + by)) : state.view.frame
+/** The values that the view has now of what a look changes. */
+function now(state: RootState, hold: Partial<ViewState>): Partial<ViewState> {
+  const names = Object.keys(hold) as (keyof ViewState)[]
+  return Object.fromEntries(names.map((name) => [name, state.view[name]]))
 }
 
-function pressed(event: KeyboardEvent, state: RootState, dispatch: AppStore['dispatch']): boolean {
-  const command = event.ctrlKey || event.metaKey
-  if (command && event.code === 'KeyZ') dispatch(event.shiftKey ? shotActions.redone() : shotActions.undone())
-  else if (command && event.code === 'KeyY') dispatch(shotActions.redone())
-  else if (command || event.altKey) return false
-  else if (event.code === 'Space' && !(event.target instanceof HTMLButtonElement)) dispatch(viewActions.playToggled())
-  else if (event.code === 'ArrowLeft')
-    dispatch(viewActions.viewChanged({ frame: step(state, event.shiftKey ? -10 : -1) }))
-  else if (event.code === 'ArrowRight')
-    dispatch(viewActions.viewChanged({ frame: step(state, event.shiftKey ? 10 : 1) }))
-  else if (event.code === 'Home') dispatch(viewActions.viewChanged({ frame: step(state, -1e9) }))
-  else if (event.code === 'End') dispatch(viewActions.viewChanged({ frame: step(state, 1e9) }))
-  else if (event.code === 'Backquote') dispatch(viewActions.viewChanged({ alone: !state.view.alone }))
-  else if (event.code === 'Digit0') dispatch(viewActions.viewChanged({ zoom: null }))
-  else return false
-  return true
+interface Held {
+  readonly before: Partial<ViewState>
+  readonly at: number
+  /** stays when the key is let go */
+  latched: boolean
 }
 
 export function useKeys(): void {
   const store = useStore() as unknown as AppStore
   useEffect(() => {
-    let lastPress = { code: '', at: 0 }
-    let latched = false
+    const held = new Map<string, Held>()
     const onDown = (event: KeyboardEvent) => {
       if (typing(event.target)) return
-      const shown = event.ctrlKey || event.metaKey ? undefined : held[event.code]
-      if (shown) {
-        if (event.repeat) return
-        latched = lastPress.code === event.code && event.timeStamp - lastPress.at < latchMs && !latched
-        lastPress = { code: event.code, at: event.timeStamp }
-        store.dispatch(viewActions.viewChanged({ shown }))
-      } else if (pressed(event, store.getState(), store.dispatch)) event.preventDefault()
+      const key = keyFor(event)
+      if (!key) return
+      if ('act' in key) {
+        if (event.code === 'Space' && event.target instanceof HTMLButtonElement) return
+        event.preventDefault()
+        key.act(store.getState(), store.dispatch, event.shiftKey)
+        return
+      }
+      if (event.repeat) return
+      const last = held.get(key.code)
+      const quick = last !== undefined && event.timeStamp - last.at < latchMs
+      // A look that stays goes with the next press; pressed twice quickly, one stays.
+      const before = last?.latched || quick ? last.before : now(store.getState(), key.hold)
+      held.set(key.code, { before, at: event.timeStamp, latched: quick && !last.latched })
+      store.dispatch(viewActions.viewChanged(key.hold))
     }
     const onUp = (event: KeyboardEvent) => {
-      if (held[event.code] && !latched) store.dispatch(viewActions.viewChanged({ shown: 'composite' }))
+      const look = held.get(event.code)
+      if (look && !look.latched) store.dispatch(viewActions.viewChanged(look.before))
+    }
+    // What is held when the window is left is let go elsewhere.
+    const onBlur = () => {
+      for (const look of held.values()) if (!look.latched) store.dispatch(viewActions.viewChanged(look.before))
+      held.clear()
     }
     window.addEventListener('keydown', onDown)
     window.addEventListener('keyup', onUp)
+    window.addEventListener('blur', onBlur)
     return () => {
       window.removeEventListener('keydown', onDown)
       window.removeEventListener('keyup', onUp)
+      window.removeEventListener('blur', onBlur)
     }
   }, [store])
 }

@@ -5,7 +5,7 @@ import { useStore } from 'react-redux'
 import { usePictureMaker } from '../engine/engine-context'
 import type { AppStore } from '../store'
 import { useAppSelector } from '../store'
-import { selectPictureSize, selectViewSettings, shownStepAt } from '../store/selectors'
+import { framesPlayed, lookedAtFrame, selectPictureSize } from '../store/selectors'
 import type { RootState } from '../store/state'
 import { viewActions } from '../store/view-slice'
 
@@ -17,19 +17,18 @@ export function usePlayback(): void {
     if (!playing) return
     const shot = (store.getState() as RootState).shot.shot
     if (!shot) return
-    const { first, last } = shot.frames
-    const rate = shot.rate.numerator / shot.rate.denominator
-    const start = (store.getState() as RootState).view.frame - first
+    const frames = framesPlayed(store.getState() as RootState)
+    const rate = shot.rate.numerator / shot.rate.denominator / (store.getState() as RootState).view.every
     const began = performance.now()
     let counted = 0
     let request = requestAnimationFrame(function tick(now) {
       const due = Math.floor(((now - began) / 1000) * rate)
       if (due > counted) {
-        const frame = first + ((start + due) % (last - first + 1))
+        const frame = frames[due % frames.length]
         const state = store.getState() as RootState
         const size = selectPictureSize(state)
-        const step = shownStepAt(state, frame)
-        const there = step && size && maker.ready(step, size, selectViewSettings(state))
+        const looked = lookedAtFrame(state, frame)
+        const there = looked && size && maker.ready(looked.step, size, looked.view)
         // Every frame whose time has passed was either shown or dropped.
         const dropped = due - counted - (there ? 1 : 0)
         counted = due

@@ -1,37 +1,95 @@
-/** Scene-linear values of plate, element and composite, under the pointer and at the places kept. */
+/** Values of plate, element and composite, under the pointer and at the places and regions kept. */
 
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
+import Link from '@mui/material/Link'
 import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
+import { encoder, encodings } from '../../../core/colour'
+import { stopsBetween, type RegionValues, type Weights } from '../../../core/measure/scopes'
+import type { Looking } from '../../../core/look/looking'
 import { useAppDispatch, useAppSelector } from '../store'
-import { selectElement } from '../store/selectors'
-import { viewActions } from '../store/view-slice'
-import { usePixelValues, type PixelValues } from './picture/use-pixel-values'
+import { selectDocument, selectElement, selectLooking } from '../store/selectors'
+import { viewActions, type KeptReading, type Units } from '../store/view-slice'
+import { useRegionValues, type LayerValues } from './picture/use-region-values'
 
-const layers: readonly (keyof PixelValues)[] = ['plate', 'element', 'composite']
+const layers: readonly (keyof LayerValues)[] = ['plate', 'element', 'composite']
+
+const screenEncoding = { srgb: 'srgb', bt1886: 'bt1886', 'p3-d65': 'g26' } as const
+
+/** How a value is printed: as light, as the plate's own code value, or as the screen shows it, 0 to 255. */
+function printerFor(units: Units, looking: Looking, plateEncoding: keyof typeof encodings): (value: number) => string {
+  if (units === 'light') return (value) => value.toFixed(4)
+  if (units === 'code') {
+    const code = encoder(plateEncoding)
+    return (value) => code(value).toFixed(4)
+  }
+  const code = encoder(screenEncoding[looking.screen])
+  const stops = 2 ** looking.exposure
+  return (value) => String(Math.round(255 * Math.min(1, Math.max(0, code(value * stops) || 0))))
+}
+
+function Numbers({
+  label,
+  values,
+  print,
+  dim,
+}: {
+  label: string
+  values: Weights | null
+  print: (v: number) => string
+  dim?: boolean
+}) {
+  return (
+    <Stack direction="row" sx={{ fontSize: 11, color: dim ? 'text.secondary' : undefined }}>
+      <Box
+        sx={{ flex: 1, color: 'text.secondary', overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
+      >
+        {label}
+      </Box>
+      {[0, 1, 2].map((c) => (
+        <Box key={c} component="span" sx={{ width: 45, textAlign: 'right' }}>
+          {values ? print(values[c]) : '–'}
+        </Box>
+      ))}
+    </Stack>
+  )
+}
+
+/** What more there is to say of a region than its mean. */
+function Spread({ values, print }: { values: RegionValues; print: (v: number) => string }) {
+  return (
+    <>
+      <Numbers label="  least" values={values.least} print={print} dim />
+      <Numbers label="  most" values={values.most} print={print} dim />
+      <Numbers label="  spread" values={values.spread} print={(v) => v.toFixed(4)} dim />
+    </>
+  )
+}
 
 function Reading({
   name,
-  x,
-  y,
+  region,
   values,
-  elementName,
+  print,
   onDrop,
 }: {
   name: string
-  x: number
-  y: number
-  values: PixelValues | null
-  elementName: string
+  region: Omit<KeptReading, 'id'>
+  values: LayerValues | null
+  print: (value: number) => string
   onDrop?: () => void
 }) {
+  const element = useAppSelector(selectElement)
+  const elementName = element?.landing.kind === 'plate' ? 'treated plate' : (element?.name ?? '')
   const label = { plate: 'plate', element: elementName, composite: 'composite' }
+  const isRegion = region.width > 1 || region.height > 1
+  const where = isRegion ? `${region.width} × ${region.height} at ${region.x} ${region.y}` : `${region.x} ${region.y}`
   return (
     <Box data-testid={`reading-${name}`}>
       <Stack direction="row" sx={{ justifyContent: 'space-between', alignItems: 'center' }}>
         <Typography variant="caption" color="textSecondary">
-          {name === 'pointer' ? 'Under the pointer' : `Place ${name}`}, {x} {y}
+          {name === 'pointer' ? 'Under the pointer' : isRegion ? `Region ${name}` : `Place ${name}`}, {where}
         </Typography>
         {onDrop && (
           <Button sx={{ minWidth: 0, px: 0.5, py: 0, mr: -0.5 }} onClick={onDrop}>
@@ -39,60 +97,88 @@ function Reading({
           </Button>
         )}
       </Stack>
-      {layers.map((layer) => (
-        <Stack key={layer} direction="row" sx={{ fontSize: 11 }} data-testid={`${name}-${layer}`}>
-          <Box
-            sx={{
-              flex: 1,
-              color: 'text.secondary',
-              overflow: 'hidden',
-              textOverflow: 'ellipsis',
-              whiteSpace: 'nowrap',
-            }}
-          >
-            {label[layer]}
+      {layers.map((layer) => {
+        const found = values?.[layer] ?? null
+        return (
+          <Box key={layer} data-testid={`${name}-${layer}`}>
+            <Numbers label={label[layer]} values={found?.mean ?? null} print={print} />
+            {isRegion && found && <Spread values={found} print={print} />}
           </Box>
-          {[0, 1, 2].map((c) => (
-            <Box key={c} component="span" sx={{ width: 45, textAlign: 'right' }}>
-              {values?.[layer]?.[c].toFixed(4) ?? '–'}
-            </Box>
-          ))}
-        </Stack>
-      ))}
+        )
+      })}
     </Box>
   )
 }
 
+/** How far apart two kept readings are, plate beside element: what a gain would have to make up for. */
+function Between({ first, second, names }: { first: LayerValues; second: LayerValues; names: string }) {
+  return (
+    <Box data-testid="between">
+      <Typography variant="caption" color="textSecondary">
+        Stops from {names}
+      </Typography>
+      {layers.map((layer) => {
+        const [a, b] = [first[layer]?.mean, second[layer]?.mean]
+        const stops = a && b ? stopsBetween(a, b) : null
+        const print = (v: number) => (Number.isNaN(v) ? '–' : `${v > 0 ? '+' : ''}${v.toFixed(2)}`)
+        return <Numbers key={layer} label={layer} values={stops} print={print} />
+      })}
+    </Box>
+  )
+}
+
+const unitsText: Record<Units, string> = {
+  light: 'Scene-linear',
+  code: 'The plate’s code values,',
+  view: 'On the screen, 0 to 255,',
+}
+const nextUnits: Record<Units, Units> = { light: 'code', code: 'view', view: 'light' }
+
 export function Values() {
   const dispatch = useAppDispatch()
-  const { pointer, kept, scale } = useAppSelector((state) => state.view)
-  const element = useAppSelector(selectElement)
-  const places = [...(pointer ? [pointer] : []), ...kept]
-  const values = usePixelValues(places)
-  const elementName = element?.landing.kind === 'plate' ? 'treated plate' : (element?.name ?? '')
+  const { pointer, kept, scale, units } = useAppSelector((state) => state.view)
+  const looking = useAppSelector(selectLooking)
+  const shot = useAppSelector(selectDocument)
+  const plate = shot?.sources.find(({ id }) => id === shot.elements[0]?.source)
+  const print = printerFor(units, looking, plate?.claims.encoding ?? 'linear')
+  const regions = [...(pointer ? [{ ...pointer, width: 1, height: 1 }] : []), ...kept]
+  const values = useRegionValues(regions)
+  const ofKept = (i: number) => values[(pointer ? 1 : 0) + i]
+  const [first, second] = [ofKept(0), ofKept(1)]
   return (
     <Stack spacing={0.75} sx={{ borderTop: 1, borderColor: 'divider', p: 1.2, minHeight: 0, overflow: 'auto' }}>
       <Typography variant="caption" color="textSecondary">
-        Scene-linear red, green, blue{scale === 1 ? '' : `, averaged over ${scale} × ${scale} pixels`}
+        <Link
+          component="button"
+          color="textPrimary"
+          aria-label="Units"
+          onClick={() => dispatch(viewActions.viewChanged({ units: nextUnits[units] }))}
+          sx={{ textDecorationStyle: 'dotted', textUnderlineOffset: 3, fontSize: 'inherit' }}
+        >
+          {unitsText[units]}
+        </Link>{' '}
+        red, green, blue{scale === 1 ? '' : `, averaged over ${scale} × ${scale} pixels`}
       </Typography>
       {pointer ? (
-        <Reading name="pointer" x={pointer.x} y={pointer.y} values={values[0]} elementName={elementName} />
+        <Reading name="pointer" region={regions[0]} values={values[0]} print={print} />
       ) : (
         <Typography variant="caption" color="textSecondary">
-          Point at the picture to read values. Click to keep a place.
+          Point at the picture to read values. Click to keep a place, drag with Shift to keep a region.
         </Typography>
       )}
-      {kept.map((place, i) => (
+      {kept.map((region, i) => (
         <Reading
-          key={place.id}
-          name={String(place.id)}
-          x={place.x}
-          y={place.y}
-          values={values[(pointer ? 1 : 0) + i]}
-          elementName={elementName}
-          onDrop={() => dispatch(viewActions.readingDropped(place.id))}
+          key={region.id}
+          name={String(region.id)}
+          region={region}
+          values={ofKept(i)}
+          print={print}
+          onDrop={() => dispatch(viewActions.readingDropped(region.id))}
         />
       ))}
+      {kept.length >= 2 && first && second && (
+        <Between first={first} second={second} names={`${kept[0].id} to ${kept[1].id}`} />
+      )}
     </Stack>
   )
 }

@@ -6,12 +6,21 @@ import Menu from '@mui/material/Menu'
 import MenuItem from '@mui/material/MenuItem'
 import Typography from '@mui/material/Typography'
 import { useState, type ReactNode } from 'react'
-import { channelViews, type ChannelView } from '../../../core/kernels/kernels'
+import {
+  cranks,
+  lookedChannels,
+  screens,
+  type Crank,
+  type LookedChannel,
+  type Screen,
+} from '../../../core/look/looking'
 import type { Scale } from '../../../core/graph/steps'
 import { useAppDispatch, useAppSelector } from '../store'
 import { selectDocument, selectElement } from '../store/selectors'
-import { viewActions, type Shown } from '../store/view-slice'
+import { viewActions, type Comparing, type Other, type Scope, type ViewState } from '../store/view-slice'
 import { DragNumber } from './card/drag-number'
+import { middleSplit } from './keys'
+import { shownWords, wordsOf } from './other-text'
 
 interface Choice<T> {
   readonly value: T
@@ -66,15 +75,27 @@ function Word<T>({
   )
 }
 
-const channelText: Record<ChannelView, string> = {
+const channelText: Record<LookedChannel, string> = {
   all: 'all channels',
   red: 'red only',
   green: 'green only',
   blue: 'blue only',
   alpha: 'alpha',
   luma: 'luma',
+  hue: 'hue',
+  saturation: 'saturation',
+  value: 'value',
 }
-const channels = channelViews.map((value) => ({ value, text: channelText[value] }))
+const channels = lookedChannels.map((value) => ({ value, text: channelText[value] }))
+const crankText: Record<Crank, string> = {
+  none: 'not cranked',
+  dark: 'dark end cranked',
+  bright: 'bright end cranked',
+  vivid: 'colour cranked',
+}
+const cranksToChoose = cranks.map((value) => ({ value, text: crankText[value] }))
+const screenText: Record<Screen, string> = { srgb: 'sRGB', bt1886: 'BT.1886', 'p3-d65': 'P3-D65' }
+const screensToChoose = screens.map((value) => ({ value, text: screenText[value] }))
 const scales: readonly Choice<Scale>[] = [
   { value: 1, text: 'full scale' },
   { value: 2, text: 'half scale' },
@@ -84,34 +105,63 @@ const zooms: readonly Choice<number | null>[] = [
   { value: null, text: 'fit' },
   ...[0.5, 1, 2, 4, 8, 16].map((value) => ({ value, text: `${value * 100} %` })),
 ]
+const scopeText: Record<Scope, string> = {
+  none: 'no scope',
+  waveform: 'a waveform under it',
+  parade: 'a parade under it',
+  histogram: 'a histogram under it',
+  vectorscope: 'a vectorscope under it',
+}
+const scopesToChoose = (Object.keys(scopeText) as Scope[]).map((value) => ({ value, text: scopeText[value] }))
+const wayText: Record<Comparing['way'], string> = {
+  not: 'not compared with',
+  split: 'split with',
+  difference: 'as the difference from',
+}
 
+/** What the picture is and how it is seen; then what it is compared with, and how it is made and played. */
 export function ViewSentence() {
-  const dispatch = useAppDispatch()
-  const view = useAppSelector((state) => state.view)
-  const element = useAppSelector(selectElement)
-  const frameSize = useAppSelector((state) => selectDocument(state)?.frameSize)
-  const middle = { x: (frameSize?.width ?? 0) / 2, y: (frameSize?.height ?? 0) / 2 }
-  const change = (changes: Partial<typeof view>) => dispatch(viewActions.viewChanged(changes))
-  const shown: readonly Choice<Shown>[] = [
-    { value: 'composite', text: 'The composite' },
-    { value: 'plate', text: 'The plate alone' },
-    { value: 'element', text: `${element?.name ?? 'The element'} alone` },
-  ]
   return (
     <Box
       sx={{
         gridArea: 'sentence',
-        display: 'flex',
-        alignItems: 'center',
         px: 1.5,
+        py: 0.4,
         borderTop: 1,
         borderColor: 'divider',
         whiteSpace: 'pre',
+        display: 'flex',
+        flexDirection: 'column',
+        justifyContent: 'space-evenly',
       }}
       data-testid="view-sentence"
     >
+      <Box sx={{ display: 'flex', alignItems: 'center' }}>
+        <Seen />
+      </Box>
+      <Box sx={{ display: 'flex', alignItems: 'center' }}>
+        <Compared />
+        <Made />
+      </Box>
+    </Box>
+  )
+}
+
+function Seen() {
+  const dispatch = useAppDispatch()
+  const view = useAppSelector((state) => state.view)
+  const element = useAppSelector(selectElement)?.name ?? 'the element'
+  const change = (changes: Partial<typeof view>) => dispatch(viewActions.viewChanged(changes))
+  const shown = (['composite', 'plate', 'element', 'untreated', 'other'] as const).map((value) => ({
+    value,
+    text: shownWords(value, element, view.other),
+  }))
+  return (
+    <>
       <Word name="What is shown" choices={shown} value={view.shown} onChoose={(value) => change({ shown: value })} />
-      <Said> seen through sRGB, </Said>
+      <Said> seen through </Said>
+      <Word name="Screen" choices={screensToChoose} value={view.screen} onChoose={(screen) => change({ screen })} />
+      <Said>, </Said>
       <DragNumber
         label="Exposure in stops"
         value={view.exposure}
@@ -123,8 +173,94 @@ export function ViewSentence() {
         onChange={(exposure) => change({ exposure })}
         onCommit={(exposure) => change({ exposure })}
       />
-      <Said> stops, </Said>
+      <Said> stops, gamma </Said>
+      <DragNumber
+        label="Gamma of the view"
+        value={view.gamma}
+        step={0.01}
+        least={0.2}
+        most={5}
+        digits={2}
+        onChange={(gamma) => change({ gamma })}
+        onCommit={(gamma) => change({ gamma })}
+      />
+      <Said>, saturation </Said>
+      <DragNumber
+        label="Saturation of the view"
+        value={view.saturation}
+        step={0.01}
+        least={0}
+        most={8}
+        digits={2}
+        onChange={(saturation) => change({ saturation })}
+        onCommit={(saturation) => change({ saturation })}
+      />
+      <Said>, </Said>
+      <Word name="Crank" choices={cranksToChoose} value={view.crank} onChoose={(crank) => change({ crank })} />
+      <Said>, </Said>
       <Word name="Channel" choices={channels} value={view.channel} onChoose={(channel) => change({ channel })} />
+      <Said>, </Said>
+      <Toggle name="Marks" text={view.marks ? 'marked' : 'unmarked'} onToggle={() => change({ marks: !view.marks })} />
+    </>
+  )
+}
+
+const gains = [1, 2, 4, 8, 16, 32]
+
+function Compared() {
+  const dispatch = useAppDispatch()
+  const { comparing, other, frame } = useAppSelector((state) => state.view)
+  const tries = useAppSelector((state) => state.shot.tries)
+  const element = useAppSelector(selectElement)?.name ?? 'the element'
+  const frameSize = useAppSelector((state) => selectDocument(state)?.frameSize) ?? { width: 2, height: 2 }
+  const change = (changes: Partial<ViewState>) => dispatch(viewActions.viewChanged(changes))
+  const ways = (['not', 'split', 'difference'] as const).map((value) => ({ value, text: wayText[value] }))
+  const chooseWay = (way: Comparing['way']) =>
+    change({ comparing: way === 'split' ? middleSplit(frameSize) : way === 'difference' ? { way, gain: 4 } : { way } })
+  const others: readonly Other[] = [
+    { kind: 'plate' },
+    { kind: 'element' },
+    { kind: 'untreated' },
+    other.kind === 'frame' ? other : { kind: 'frame', frame },
+    ...tries.map((_, i) => ({ kind: 'try' as const, number: i + 1 })),
+  ]
+  return (
+    <>
+      <Word name="How it is compared" choices={ways} value={comparing.way} onChoose={chooseWay} />
+      <Said> </Said>
+      <Word
+        name="The other"
+        choices={others.map((value) => ({ value, text: wordsOf(value, element) }))}
+        value={other}
+        onChoose={(value) => change({ other: value.kind === 'frame' ? { kind: 'frame', frame } : value })}
+      >
+        {wordsOf(other, element)}
+      </Word>
+      {comparing.way === 'difference' && (
+        <>
+          <Said> × </Said>
+          <Word
+            name="Gain of the difference"
+            choices={gains.map((value) => ({ value, text: String(value) }))}
+            value={comparing.gain}
+            onChoose={(gain) => change({ comparing: { way: 'difference', gain } })}
+          />
+        </>
+      )}
+      <Said>, </Said>
+    </>
+  )
+}
+
+function Made() {
+  const dispatch = useAppDispatch()
+  const view = useAppSelector((state) => state.view)
+  const frameSize = useAppSelector((state) => selectDocument(state)?.frameSize)
+  const middle = { x: (frameSize?.width ?? 0) / 2, y: (frameSize?.height ?? 0) / 2 }
+  const change = (changes: Partial<ViewState>) => dispatch(viewActions.viewChanged(changes))
+  return (
+    <>
+      <Word name="Scope" choices={scopesToChoose} value={view.scope} onChoose={(scope) => change({ scope })} />
       <Said>, made at </Said>
       <Word name="Scale" choices={scales} value={view.scale} onChoose={(scale) => change({ scale })} />
       <Said>, shown at </Said>
@@ -138,32 +274,64 @@ export function ViewSentence() {
       </Word>
       <Said>, frame {view.frame}</Said>
       <Playing />
-    </Box>
+    </>
   )
 }
+
+/** A word that is pressed. */
+function Toggle({ name, text, onToggle }: { name: string; text: string; onToggle: () => void }) {
+  return (
+    <Link
+      component="button"
+      variant="body2"
+      color="textPrimary"
+      underline="always"
+      aria-label={name}
+      onClick={onToggle}
+      sx={{ textDecorationStyle: 'dotted', textUnderlineOffset: 3 }}
+    >
+      {text}
+    </Link>
+  )
+}
+
+const everies: readonly Choice<1 | 2 | 4>[] = [
+  { value: 1, text: 'every frame' },
+  { value: 2, text: 'every 2nd frame' },
+  { value: 4, text: 'every 4th frame' },
+]
 
 /** Whether it plays, at what rate, and how many frames could not be shown in time. */
 function Playing() {
   const dispatch = useAppDispatch()
   const playing = useAppSelector((state) => state.view.playing)
   const played = useAppSelector((state) => state.view.played)
+  const every = useAppSelector((state) => state.view.every)
+  const playRange = useAppSelector((state) => state.view.playRange)
   const rate = useAppSelector((state) => selectDocument(state)?.rate)
   if (!rate) return null
-  const perSecond = Number((rate.numerator / rate.denominator).toFixed(3))
+  const perSecond = Number((rate.numerator / rate.denominator / every).toFixed(3))
   return (
     <>
       <Said>, </Said>
-      <Link
-        component="button"
-        variant="body2"
-        color="textPrimary"
-        underline="always"
-        aria-label="Playing"
-        onClick={() => dispatch(viewActions.playToggled())}
-        sx={{ textDecorationStyle: 'dotted', textUnderlineOffset: 3 }}
-      >
-        {playing ? `playing ${perSecond} a second` : 'standing'}
-      </Link>
+      <Toggle
+        name="Playing"
+        text={playing ? `playing ${perSecond} a second` : 'standing'}
+        onToggle={() => dispatch(viewActions.playToggled())}
+      />
+      <Said>, </Said>
+      <Word
+        name="Frames that are played"
+        choices={everies}
+        value={every}
+        onChoose={(value) => dispatch(viewActions.viewChanged({ every: value }))}
+      />
+      {playRange && (
+        <Said>
+          {' '}
+          of {playRange.first} to {playRange.last}
+        </Said>
+      )}
       {played && (playing || played.shown + played.dropped > 0) && (
         <Said>
           {played.dropped === 0 ? ', none dropped' : `, ${played.dropped} of ${played.shown + played.dropped} dropped`}

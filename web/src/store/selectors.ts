@@ -2,13 +2,21 @@
 
 import { createSelector } from '@reduxjs/toolkit'
 import { absent, planFrame, type FramePlan, type Fingerprint } from '../../../core/plan/plan'
-import type { Step } from '../../../core/graph/steps'
+import type { Scale, Step } from '../../../core/graph/steps'
 import { checkShot, type Finding } from '../../../core/check'
 import { applyEdit, type Shot } from '../../../core/shot'
 import type { Catalog } from '../api/client'
-import type { ViewSettings } from '../../../core/kernels/kernels'
+import { workingSpaces } from '../../../core/colour'
+import {
+  differenceOf,
+  inspectionBoard,
+  lookAt,
+  type BoardPicture,
+  type Looked,
+  type Looking,
+} from '../../../core/look/looking'
 import type { RootState } from './state'
-import type { Shown } from './view-slice'
+import type { Other, Shown } from './view-slice'
 
 export const selectDocument = (state: RootState) => state.shot.shot
 
@@ -42,40 +50,155 @@ const selectCatalog = (state: RootState) => state.shot.catalog
 
 export const selectPlan = createSelector(
   [selectShownShot, selectCatalog, (state: RootState) => state.view.frame, (state: RootState) => state.view.scale],
-  (shot, catalog, frame, scale): FramePlan | null =>
-    shot ? planFrame(shot, frame, scale, fingerprintOf(catalog)) : null,
+  (shot, catalog, frame, scale): FramePlan | null => shot && planOf(shot, frame, scale, catalog),
 )
 
-/** The step that fills the picture. */
-export const selectShownStep = createSelector(
-  [selectPlan, (state: RootState) => state.view.shown, (state: RootState) => state.shot.selected],
-  (plan, shown, selected): Step | null => plan && shownOf(plan, shown, selected),
+/** The shot with the selected element's treatments left out. */
+const selectUntreated = createSelector(
+  [selectShownShot, (state: RootState) => state.shot.selected],
+  (shot, selected): Shot | null =>
+    shot && { ...shot, elements: shot.elements.map((e) => (e.id === selected ? { ...e, treatments: [] } : e)) },
 )
 
-function shownOf(plan: FramePlan, shown: Shown, selected: string | null): Step {
-  if (shown === 'composite') return plan.composite
-  return shown === 'plate' ? plan.plate : (plan.elements.get(selected ?? '') ?? plan.composite)
+interface Showing {
+  readonly shot: Shot
+  readonly untreated: Shot
+  readonly frame: number
+  readonly scale: Scale
+  readonly catalog: Catalog
+  readonly selected: string | null
 }
 
 /** Plans are pure, and playing asks for the same ones over and over. */
 const plans = new WeakMap<Shot, Map<string, FramePlan>>()
 
-/** The step that would fill the picture at another frame, as it is being looked at now; null where nothing can be planned. */
-export function shownStepAt(state: RootState, frame: number): Step | null {
-  const shot = selectShownShot(state)
-  if (!shot || !selectReadyFrames(state).has(frame)) return null
-  const { scale, shown } = state.view
+function planOf(shot: Shot, frame: number, scale: Scale, catalog: Catalog): FramePlan {
   let known = plans.get(shot)
   if (!known) plans.set(shot, (known = new Map()))
-  const fingerprint = fingerprintOf(state.shot.catalog)
-  const name = `${frame} ${scale} ${shot.sources.map((source) => fingerprint(source, source.frames ? frame : null)).join()}`
+  const fingerprint = fingerprintOf(catalog)
+  const files = shot.sources.map((source) => fingerprint(source, source.frames ? frame - (source.offset ?? 0) : null))
+  const name = `${frame} ${scale} ${files.join()}`
   let plan = known.get(name)
   if (!plan) {
     plan = planFrame(shot, frame, scale, fingerprint)
     known.set(name, plan)
   }
-  return shownOf(plan, shown, state.shot.selected)
+  return plan
 }
+
+function stepOf({ shot, untreated, frame, scale, catalog, selected }: Showing, shown: Exclude<Shown, 'other'>): Step {
+  if (shown === 'untreated') return planOf(untreated, frame, scale, catalog).composite
+  const plan = planOf(shot, frame, scale, catalog)
+  if (shown === 'composite') return plan.composite
+  return shown === 'plate' ? plan.plate : (plan.elements.get(selected ?? '') ?? plan.composite)
+}
+
+function otherOf(showing: Showing, other: Other, tries: readonly Shot[]): Step {
+  if (other.kind === 'frame') return stepOf({ ...showing, frame: other.frame }, 'composite')
+  if (other.kind !== 'try') return stepOf(showing, other.kind)
+  const kept = tries[other.number - 1]
+  return kept ? planOf(kept, showing.frame, showing.scale, showing.catalog).composite : stepOf(showing, 'composite')
+}
+
+/** Everything that decides what is shown, at the playhead or at another frame. */
+function showingAt(state: RootState, frame: number): Showing | null {
+  const [shot, untreated] = [selectShownShot(state), selectUntreated(state)]
+  if (!shot || !untreated) return null
+  return { shot, untreated, frame, scale: state.view.scale, catalog: state.shot.catalog, selected: state.shot.selected }
+}
+
+export const selectLooking = createSelector([(state: RootState) => state.view], (view): Looking => {
+  const { exposure, gamma, saturation, crank, channel, screen, marks } = view
+  return { exposure, gamma, saturation, crank, channel, screen, marks }
+})
+
+function pictureOf(state: RootState, showing: Showing): Step {
+  const { shown, comparing, other } = state.view
+  const step = shown === 'other' ? otherOf(showing, other, state.shot.tries) : stepOf(showing, shown)
+  return comparing.way === 'difference'
+    ? differenceOf(step, otherOf(showing, other, state.shot.tries), comparing.gain)
+    : step
+}
+
+/** Every part of the state that the picture depends on; the pointer and the zoom are not among them. */
+const pictureInputs = [
+  selectShownShot,
+  selectUntreated,
+  selectCatalog,
+  (state: RootState) => state.shot.tries,
+  (state: RootState) => state.shot.selected,
+  (state: RootState) => state.view.frame,
+  (state: RootState) => state.view.scale,
+  (state: RootState) => state.view.shown,
+  (state: RootState) => state.view.comparing,
+  (state: RootState) => state.view.other,
+] as const
+
+function remembered<T>(make: (state: RootState) => T, extra: readonly ((state: RootState) => unknown)[] = []) {
+  let before: readonly unknown[] | null = null
+  let made: T
+  return (state: RootState): T => {
+    const now = [...pictureInputs, ...extra].map((input) => input(state))
+    if (!before || now.some((value, i) => value !== before?.[i])) {
+      made = make(state)
+      before = now
+    }
+    return made
+  }
+}
+
+/** The step that fills the picture, before it is looked at in any special way. */
+export const selectShownStep = remembered((state): Step | null => {
+  const showing = showingAt(state, state.view.frame)
+  return showing && pictureOf(state, showing)
+})
+
+/** What the picture is compared with, at the same frame, scale and place. */
+export const selectOtherStep = remembered((state): Step | null => {
+  const showing = showingAt(state, state.view.frame)
+  return showing && otherOf(showing, state.view.other, state.shot.tries)
+})
+
+const workingOf = (state: RootState) => workingSpaces[selectDocument(state)?.workingSpace ?? 'linear-rec709']
+
+const lookedAt = (picture: Step | null, state: RootState): Looked | null =>
+  picture && lookAt(picture, selectLookingOnce(state), workingOf(state))
+
+/** The same object while the way of looking is the same, whatever else of the view changes. */
+const selectLookingOnce = createSelector(
+  [(state: RootState) => JSON.stringify(selectLooking(state))],
+  (text): Looking => JSON.parse(text) as Looking,
+)
+
+export const selectLooked = remembered((state) => lookedAt(selectShownStep(state), state), [selectLookingOnce])
+export const selectOtherLooked = remembered((state) => lookedAt(selectOtherStep(state), state), [selectLookingOnce])
+
+/** What would fill the picture at another frame, as it is being looked at now; null where nothing can be planned. */
+export function lookedAtFrame(state: RootState, frame: number): Looked | null {
+  if (!selectReadyFrames(state).has(frame)) return null
+  const showing = showingAt(state, frame)
+  return showing && lookedAt(pictureOf(state, showing), state)
+}
+
+/** The board's pictures are small. */
+export const boardScale = 4
+
+export const selectBoard = remembered(
+  (state): BoardPicture[] | null => {
+    const showing = showingAt(state, state.view.frame)
+    if (!showing) return null
+    const picture = pictureOf(state, { ...showing, scale: boardScale })
+    return inspectionBoard(picture, selectLookingOnce(state), workingOf(state))
+  },
+  [selectLookingOnce],
+)
+
+/** Scopes look at half scale, or at the picture's where that is smaller. */
+export const selectScopePlan = remembered((state): FramePlan | null => {
+  const shot = selectShownShot(state)
+  const scale = state.view.scale === 4 ? 4 : 2
+  return shot && planOf(shot, state.view.frame, scale, state.shot.catalog)
+})
 
 /** Size of the picture as it is made. */
 export const selectPictureSize = createSelector(
@@ -84,20 +207,27 @@ export const selectPictureSize = createSelector(
     shot && { width: Math.ceil(shot.frameSize.width / scale), height: Math.ceil(shot.frameSize.height / scale) },
 )
 
-export const selectViewSettings = createSelector(
-  [(state: RootState) => state.view.exposure, (state: RootState) => state.view.channel],
-  (exposure, channel): ViewSettings => ({ exposure: 2 ** exposure, channel, encoding: 'srgb' }),
-)
-
 /** How many frames on either side are made ready while nothing else is wanted. */
 const neighbours = 4
 
 /** The frames whose pictures will be wanted next: while playing all that follow, else this one and its neighbours. */
-export function framesAhead({ shot: { shot }, view: { frame, playing } }: RootState): number[] {
+/** The frames that are played, in order, beginning at one. */
+export function framesPlayed({ shot: { shot }, view: { frame, playRange, every } }: RootState): number[] {
   if (!shot) return []
+  const { first, last } = playRange ?? shot.frames
+  const all = Array.from({ length: Math.floor((last - first) / every) + 1 }, (_, i) => first + i * every)
+  const next = all.findIndex((n) => n >= frame)
+  return next < 0 ? all : [...all.slice(next), ...all.slice(0, next)]
+}
+
+export function framesAhead(state: RootState): number[] {
+  const {
+    shot: { shot },
+    view: { frame, playing },
+  } = state
+  if (!shot) return []
+  if (playing) return framesPlayed(state)
   const { first, last } = shot.frames
-  const count = last - first + 1
-  if (playing) return Array.from({ length: count }, (_, i) => first + ((frame - first + i) % count))
   const offsets = Array.from({ length: neighbours }, (_, i) => [i + 1, -i - 1]).flat()
   return [0, ...offsets].map((offset) => frame + offset).filter((n) => n >= first && n <= last)
 }

@@ -1,25 +1,51 @@
 /** How the shot is being looked at. Nothing here is ever in the data. */
 
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
-import type { ChannelView } from '../../../core/kernels/kernels'
+import { plainLook, type Looking } from '../../../core/look/looking'
 import type { Scale } from '../../../core/graph/steps'
 
-/** What fills the picture: everything, the plate as it came, or the selected element alone. */
-export type Shown = 'composite' | 'plate' | 'element'
+/**
+ * What fills the picture: everything, the plate as it came, the selected element alone, everything but with the selected
+ * element untreated, or what the picture is compared with.
+ */
+export type Shown = 'composite' | 'plate' | 'element' | 'untreated' | 'other'
 
-export interface KeptReading {
-  readonly id: number
-  /** full-scale pixel */
+/** What the picture is compared with. */
+export type Other =
+  | { readonly kind: 'plate' | 'element' | 'untreated' }
+  | { readonly kind: 'frame'; readonly frame: number }
+  /** a kept try of the shot, by its number */
+  | { readonly kind: 'try'; readonly number: number }
+
+export interface Point {
   readonly x: number
   readonly y: number
 }
 
-export interface ViewState {
+export type Comparing =
+  | { readonly way: 'not' }
+  /** on the right of the line as it was drawn the other is seen; full-scale pixels */
+  | { readonly way: 'split'; readonly from: Point; readonly to: Point }
+  | { readonly way: 'difference'; readonly gain: number }
+
+/** What is drawn under the picture, or over it. */
+export type Scope = 'none' | 'waveform' | 'parade' | 'histogram' | 'vectorscope'
+
+/** A place that is read, or a region when it has a size; full-scale pixels. */
+export interface KeptReading {
+  readonly id: number
+  readonly x: number
+  readonly y: number
+  readonly width: number
+  readonly height: number
+}
+
+/** In which values are printed. */
+export type Units = 'light' | 'code' | 'view'
+
+export interface ViewState extends Looking {
   readonly frame: number
   readonly scale: Scale
-  /** stops */
-  readonly exposure: number
-  readonly channel: ChannelView
   readonly shown: Shown
   /** screen pixels per picture pixel; null fits the picture into its place */
   readonly zoom: number | null
@@ -27,8 +53,20 @@ export interface ViewState {
   readonly centre: { readonly x: number; readonly y: number }
   readonly pointer: { readonly x: number; readonly y: number } | null
   readonly kept: readonly KeptReading[]
+  readonly units: Units
+  readonly other: Other
+  readonly comparing: Comparing
+  /** the pointer's neighbourhood enlarged, picture and other side by side */
+  readonly loupe: boolean
+  readonly scope: Scope
+  readonly board: boolean
+  readonly keysOpen: boolean
   readonly alone: boolean
   readonly playing: boolean
+  /** frames that are played round and round; null: all */
+  readonly playRange: { readonly first: number; readonly last: number } | null
+  /** only every so-manieth frame is played */
+  readonly every: 1 | 2 | 4
   /** frames shown and left out since playing began; null when it never did */
   readonly played: { readonly shown: number; readonly dropped: number } | null
 }
@@ -36,15 +74,23 @@ export interface ViewState {
 const initialState: ViewState = {
   frame: 0,
   scale: 1,
-  exposure: 0,
-  channel: 'all',
+  ...plainLook,
   shown: 'composite',
   zoom: null,
   centre: { x: 0, y: 0 },
   pointer: null,
   kept: [],
+  units: 'light',
+  other: { kind: 'plate' },
+  comparing: { way: 'not' },
+  loupe: false,
+  scope: 'none',
+  board: false,
+  keysOpen: false,
   alone: false,
   playing: false,
+  playRange: null,
+  every: 1,
   played: null,
 }
 
@@ -73,7 +119,7 @@ const slice = createSlice({
       const played = { shown: shown + (frame === null ? 0 : 1), dropped: dropped + payload.dropped }
       return { ...state, frame: frame ?? state.frame, played }
     },
-    readingKept: (draftState, { payload }: PayloadAction<{ x: number; y: number }>): ViewState => {
+    readingKept: (draftState, { payload }: PayloadAction<Omit<KeptReading, 'id'>>): ViewState => {
       const state = draftState as ViewState
       const free = [1, 2, 3, 4].find((id) => !state.kept.some((k) => k.id === id))
       if (free !== undefined) return { ...state, kept: [...state.kept, { id: free, ...payload }] }

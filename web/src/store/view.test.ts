@@ -3,7 +3,17 @@ import type { Edit } from '../../../core/shot'
 import type { HandoffStatus } from '../../../core/shot'
 import { handoffActions, handoffReducer } from './handoff-slice'
 import { createStore } from './index'
-import { framesAhead, selectPlan, selectReadyFrames, selectShownShot, selectShownStep, shownStepAt } from './selectors'
+import {
+  framesAhead,
+  framesPlayed,
+  lookedAtFrame,
+  selectLooked,
+  selectOtherStep,
+  selectPlan,
+  selectReadyFrames,
+  selectShownShot,
+  selectShownStep,
+} from './selectors'
 import { shotActions } from './shot-slice'
 import { viewActions, viewReducer, type ViewState } from './view-slice'
 
@@ -42,18 +52,25 @@ describe('playing', () => {
     expect(framesAhead(store.getState())).toEqual([1009, 1010, 1001, 1002, 1003, 1004, 1005, 1006, 1007, 1008])
   })
 
+  test('a range and every so-manieth frame are played round and round', () => {
+    const store = open()
+    store.dispatch(viewActions.viewChanged({ playRange: { first: 1003, last: 1007 }, every: 2, frame: 1004 }))
+    expect(framesPlayed(store.getState())).toEqual([1005, 1007, 1003])
+  })
+
   test('the step of another frame is the one that would be shown there; frames that have not arrived have none', () => {
     const store = open()
-    const ahead = shownStepAt(store.getState(), 1002)
-    expect(shownStepAt(store.getState(), 1002)).toBe(ahead)
-    expect(shownStepAt(store.getState(), 1003)).toBeNull()
+    const ahead = lookedAtFrame(store.getState(), 1002)?.step
+    expect(lookedAtFrame(store.getState(), 1002)?.step.key).toBe(ahead?.key)
+    expect(lookedAtFrame(store.getState(), 1003)).toBeNull()
     store.dispatch(viewActions.viewChanged({ frame: 1002 }))
     expect(selectShownStep(store.getState())?.key).toBe(ahead?.key)
   })
 })
 
 describe('kept places', () => {
-  const keep = (state: ViewState, x: number) => viewReducer(state, viewActions.readingKept({ x, y: 1 }))
+  const keep = (state: ViewState, x: number) =>
+    viewReducer(state, viewActions.readingKept({ x, y: 1, width: 1, height: 1 }))
   const empty = viewReducer(undefined, viewActions.viewOpened(1001))
 
   test('are numbered, and a number that was dropped is given again', () => {
@@ -106,11 +123,49 @@ describe('what is shown', () => {
     ])
   })
 
+  test('without its treatments, an element is seen as it came; other ways of comparing have their own picture', () => {
+    const store = open()
+    const composite = selectShownStep(store.getState())
+    store.dispatch(viewActions.viewChanged({ shown: 'untreated' }))
+    // Nothing is set yet, so treatments change nothing.
+    expect(selectShownStep(store.getState())?.key).toBe(composite?.key)
+    store.dispatch(shotActions.edited(draft))
+    const untreated = selectShownStep(store.getState())?.key
+    store.dispatch(viewActions.viewChanged({ shown: 'composite' }))
+    expect(untreated).toBe(composite?.key)
+    expect(selectShownStep(store.getState())?.key).not.toBe(untreated)
+    store.dispatch(viewActions.viewChanged({ other: { kind: 'frame', frame: 1002 } }))
+    expect(selectOtherStep(store.getState())?.key).toBe(lookedAtFrame(store.getState(), 1002)?.step.key)
+  })
+
+  test('a kept try stays as it was, whatever is edited after', () => {
+    const store = open()
+    const before = selectShownStep(store.getState())?.key
+    store.dispatch(shotActions.tryKept())
+    store.dispatch(shotActions.edited(draft))
+    store.dispatch(viewActions.viewChanged({ other: { kind: 'try', number: 1 } }))
+    expect(selectOtherStep(store.getState())?.key).toBe(before)
+    expect(selectShownStep(store.getState())?.key).not.toBe(before)
+  })
+
+  test('a difference is a picture of its own; the way of looking is not in the picture', () => {
+    const store = open()
+    const before = selectShownStep(store.getState())
+    store.dispatch(viewActions.viewChanged({ exposure: 2, crank: 'dark', marks: true }))
+    expect(selectShownStep(store.getState())).toBe(before)
+    expect(selectLooked(store.getState())?.view).toMatchObject({ exposure: 4, marks: true })
+    store.dispatch(viewActions.viewChanged({ comparing: { way: 'difference', gain: 4 } }))
+    expect(selectShownStep(store.getState())?.key).not.toBe(before?.key)
+  })
+
   test('moving the pointer or zooming makes no new plan', () => {
     const store = open()
     const plan = selectPlan(store.getState())
     store.dispatch(viewActions.viewChanged({ pointer: { x: 3, y: 4 }, zoom: 2, exposure: 1 }))
     expect(selectPlan(store.getState())).toBe(plan)
+    const looked = selectLooked(store.getState())
+    store.dispatch(viewActions.viewChanged({ pointer: { x: 5, y: 4 }, zoom: 3 }))
+    expect(selectLooked(store.getState())).toBe(looked)
   })
 
   test('a file that arrived or changed makes a new key', () => {

@@ -6,7 +6,8 @@ import { contains, dilate, intersect, type Window } from '../../../../core/image
 import { usePictureMaker } from '../../engine/engine-context'
 import { useNewest } from '../../engine/use-newest'
 import { useAppSelector } from '../../store'
-import { selectPictureSize, selectShownStep, selectViewSettings } from '../../store/selectors'
+import type { Looked } from '../../../../core/look/looking'
+import { selectPictureSize } from '../../store/selectors'
 
 /** Marked on the page's timeline whenever a new picture is on the canvas; the bench reads it. */
 export const pictureMark = 'enkrasis:picture'
@@ -25,13 +26,17 @@ const margin = 32
  * Pictures are made one after the other: while one is made, only the newest wish waits. One of another frame or at another
  * scale than is wanted now is called off.
  *
+ * @param looked the picture and how it is looked at
  * @param sight what of the picture is in sight, in pixels of the picture as it is made
  */
-export function usePicture(canvas: RefObject<HTMLCanvasElement | null>, sight: Window): PictureState {
+export function usePicture(
+  canvas: RefObject<HTMLCanvasElement | null>,
+  sight: Window,
+  looked: Looked | null,
+  onProblem?: (problem: string | null) => void,
+): PictureState {
   const maker = usePictureMaker()
-  const step = useAppSelector(selectShownStep)
   const size = useAppSelector(selectPictureSize)
-  const view = useAppSelector(selectViewSettings)
   const frame = useAppSelector((state) => state.view.frame)
   const [state, setState] = useState<PictureState>({ problem: null, shown: false })
   const drawn = useRef<{ readonly name: string; readonly window: Window } | null>(null)
@@ -39,11 +44,15 @@ export function usePicture(canvas: RefObject<HTMLCanvasElement | null>, sight: W
   const show = useNewest()
   const { x, y, width, height } = sight
 
+  const { problem } = state
+  useEffect(() => onProblem?.(problem), [onProblem, problem])
+
   useEffect(() => {
-    if (!step || !size) return
+    if (!looked || !size) return
+    const { step, view } = looked
     const whole = { x: 0, y: 0, ...size }
     const wanted = intersect(dilate({ x, y, width, height }, margin, margin), whole)
-    const name = `${step.key} ${view.exposure} ${view.channel}`
+    const name = `${step.key} ${JSON.stringify(view)}`
     if (canvas.current) canvas.current.dataset.wanted = name
     if (drawn.current?.name === name && contains(drawn.current.window, wanted)) return
     const draw = (bytes: Uint8Array<ArrayBuffer>, window: Window) => {
@@ -78,7 +87,7 @@ export function usePicture(canvas: RefObject<HTMLCanvasElement | null>, sight: W
         underWay.current = null
       }
     })
-  }, [maker, step, size, view, frame, canvas, show, x, y, width, height])
+  }, [maker, looked, size, frame, canvas, show, x, y, width, height])
   return state
 }
 

@@ -14,12 +14,13 @@ import { useEffect, useRef, useState } from 'react'
 import { absent } from '../../../../core/plan/plan'
 import type { LineUp as Ranked } from '../../../../core/check'
 import { encodings, workingSpaces, type EncodingName } from '../../../../core/colour'
+import { lookAt } from '../../../../core/look/looking'
 import { frameStep } from '../../../../core/graph/steps'
 import { framePath, sourceFrame, type Source } from '../../../../core/shot'
 import { rankSource } from '../../api/client'
 import { useEngine } from '../../engine/engine-context'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { fingerprintOf, selectDocument, selectViewSettings } from '../../store/selectors'
+import { fingerprintOf, selectDocument, selectLooking } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 
 /** The frame that the playhead is on, as one encoding reads it. */
@@ -28,7 +29,7 @@ function Decoded({ source, encoding }: { source: Source; encoding: EncodingName 
   const canvas = useRef<HTMLCanvasElement>(null)
   const shot = useAppSelector(selectDocument)
   const frame = useAppSelector((state) => state.view.frame)
-  const view = useAppSelector(selectViewSettings)
+  const looking = useAppSelector(selectLooking)
   const catalog = useAppSelector((state) => state.shot.catalog)
   const [problem, setProblem] = useState<string | null>(null)
   useEffect(() => {
@@ -50,9 +51,10 @@ function Decoded({ source, encoding }: { source: Source; encoding: EncodingName 
       },
       fingerprint === absent ? 'line-up' : fingerprint,
     )
+    const { step: looked, view } = lookAt(step, looking, workingSpaces[shot.workingSpace])
     const abort = new AbortController()
     const size = { width: Math.ceil(shot.frameSize.width / 4), height: Math.ceil(shot.frameSize.height / 4) }
-    engine.view(step, { x: 0, y: 0, ...size }, view, { signal: abort.signal }).then(
+    engine.view(looked, { x: 0, y: 0, ...size }, view, { signal: abort.signal }).then(
       (bytes) => {
         if (!canvas.current) return
         Object.assign(canvas.current, size)
@@ -62,7 +64,7 @@ function Decoded({ source, encoding }: { source: Source; encoding: EncodingName 
       (error: Error) => abort.signal.aborted || setProblem(error.message),
     )
     return () => abort.abort()
-  }, [engine, shot, source, encoding, frame, view, catalog])
+  }, [engine, shot, source, encoding, frame, looking, catalog])
   return problem === null ? (
     <canvas ref={canvas} width={320} height={180} style={{ width: '100%', display: 'block' }} />
   ) : (

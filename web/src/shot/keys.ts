@@ -1,0 +1,178 @@
+/**
+ * The keyboard, as one table that the listener and the overlay both read (docs/decisions/0005-keys.md). A key either does
+ * something once, or changes how one looks while it is held; pressed twice quickly, a look stays.
+ */
+
+import type { AppStore } from '../store'
+import { shotActions } from '../store/shot-slice'
+import type { RootState } from '../store/state'
+import { viewActions, type Comparing, type Scope, type ViewState } from '../store/view-slice'
+
+interface KeyBase {
+  /** KeyboardEvent.code */
+  readonly code: string
+  readonly command?: boolean
+  /** undefined: with or without */
+  readonly shift?: boolean
+  /** how the key is written */
+  readonly name: string
+  readonly words: string
+}
+
+export type Key =
+  | (KeyBase & { readonly hold: Partial<ViewState> })
+  | (KeyBase & { readonly act: (state: RootState, dispatch: AppStore['dispatch'], shift: boolean) => void })
+
+function stepBy(state: RootState, by: number): number {
+  const frames = state.shot.shot?.frames
+  return frames ? Math.min(frames.last, Math.max(frames.first, state.view.frame + by)) : state.view.frame
+}
+
+const go = (by: (shift: boolean) => number) => (state: RootState, dispatch: AppStore['dispatch'], shift: boolean) =>
+  void dispatch(viewActions.viewChanged({ frame: stepBy(state, by(shift)) }))
+
+const change =
+  (changes: (view: ViewState) => Partial<ViewState>) => (state: RootState, dispatch: AppStore['dispatch']) =>
+    void dispatch(viewActions.viewChanged(changes(state.view)))
+
+const scopes: readonly Scope[] = ['none', 'waveform', 'parade', 'histogram', 'vectorscope']
+
+/** A line through the middle, upright. */
+export function middleSplit({ width, height }: { readonly width: number; readonly height: number }): Comparing {
+  return { way: 'split', from: { x: width / 2, y: height * 0.1 }, to: { x: width / 2, y: height * 0.9 } }
+}
+
+const toggleComparing = (way: 'split' | 'difference') => (state: RootState, dispatch: AppStore['dispatch']) => {
+  const size = state.shot.shot?.frameSize ?? { width: 2, height: 2 }
+  const next: Comparing = way === 'split' ? middleSplit(size) : { way: 'difference', gain: 4 }
+  dispatch(viewActions.viewChanged({ comparing: state.view.comparing.way === way ? { way: 'not' } : next }))
+}
+
+function setRange(end: 'first' | 'last') {
+  return (state: RootState, dispatch: AppStore['dispatch']) => {
+    const whole = state.shot.shot?.frames
+    if (!whole) return
+    const { frame, playRange } = state.view
+    const range = { ...(playRange ?? whole), [end]: frame }
+    if (range.first <= range.last) dispatch(viewActions.viewChanged({ playRange: range }))
+  }
+}
+
+export const keys: readonly Key[] = [
+  { code: 'KeyP', name: 'P', words: 'Hold: the plate alone', hold: { shown: 'plate' } },
+  { code: 'KeyE', name: 'E', words: 'Hold: the selected element alone', hold: { shown: 'element' } },
+  { code: 'KeyW', name: 'W', words: 'Hold: the selected element without its treatments', hold: { shown: 'untreated' } },
+  { code: 'KeyO', name: 'O', words: 'Hold: the other, which the picture is compared with', hold: { shown: 'other' } },
+  { code: 'KeyL', name: 'L', words: 'Hold: paired loupe, picture and other side by side', hold: { loupe: true } },
+  { code: 'KeyD', name: 'D', words: 'Hold: crank the dark end', hold: { crank: 'dark' } },
+  { code: 'KeyH', name: 'H', words: 'Hold: crank the bright end (highlights)', hold: { crank: 'bright' } },
+  { code: 'KeyV', name: 'V', words: 'Hold: crank the colour (vivid)', hold: { crank: 'vivid' } },
+  { code: 'Digit1', name: '1', words: 'Hold: red only', hold: { channel: 'red' } },
+  { code: 'Digit2', name: '2', words: 'Hold: green only', hold: { channel: 'green' } },
+  { code: 'Digit3', name: '3', words: 'Hold: blue only', hold: { channel: 'blue' } },
+  { code: 'Digit4', name: '4', words: 'Hold: alpha', hold: { channel: 'alpha' } },
+  { code: 'Digit5', name: '5', words: 'Hold: luma', hold: { channel: 'luma' } },
+  { code: 'Digit6', name: '6', words: 'Hold: hue', hold: { channel: 'hue' } },
+  { code: 'Digit7', name: '7', words: 'Hold: saturation', hold: { channel: 'saturation' } },
+  { code: 'Digit8', name: '8', words: 'Hold: value', hold: { channel: 'value' } },
+  {
+    code: 'KeyM',
+    name: 'M',
+    words: 'Mark clipped, negative and not-a-number pixels',
+    act: change(({ marks }) => ({ marks: !marks })),
+  },
+  { code: 'KeyI', name: 'I', words: 'Inspection board', act: change(({ board }) => ({ board: !board })) },
+  {
+    code: 'KeyS',
+    name: 'S',
+    words: 'Scope under the picture: waveform, parade, histogram, vectorscope, none',
+    act: change(({ scope }) => ({ scope: scopes[(scopes.indexOf(scope) + 1) % scopes.length] })),
+  },
+  {
+    code: 'KeyX',
+    name: 'X',
+    words: 'Split the picture along a line; the other is on its right',
+    act: toggleComparing('split'),
+  },
+  { code: 'KeyF', name: 'F', words: 'Difference between picture and other', act: toggleComparing('difference') },
+  {
+    code: 'KeyT',
+    name: 'T',
+    words: 'Keep this state of the shot as a try to compare with',
+    act: (_state, dispatch) => void dispatch(shotActions.tryKept()),
+  },
+  {
+    code: 'Space',
+    name: 'Space',
+    words: 'Play, and stand',
+    act: (_state, dispatch) => void dispatch(viewActions.playToggled()),
+  },
+  { code: 'ArrowLeft', name: '←', words: 'A frame back; with Shift ten', act: go((shift) => (shift ? -10 : -1)) },
+  { code: 'ArrowRight', name: '→', words: 'A frame on; with Shift ten', act: go((shift) => (shift ? 10 : 1)) },
+  { code: 'Home', name: 'Home', words: 'First frame', act: go(() => -1e9) },
+  { code: 'End', name: 'End', words: 'Last frame', act: go(() => 1e9) },
+  { code: 'BracketLeft', name: '[', words: 'Play from this frame', act: setRange('first') },
+  { code: 'BracketRight', name: ']', words: 'Play up to this frame', act: setRange('last') },
+  { code: 'Backslash', name: '\\', words: 'Play all frames', act: change(() => ({ playRange: null })) },
+  { code: 'Digit0', name: '0', words: 'Fit the picture into its place', act: change(() => ({ zoom: null })) },
+  {
+    code: 'Backquote',
+    name: '`',
+    words: 'The picture alone, and back',
+    act: change(({ alone }) => ({ alone: !alone })),
+  },
+  {
+    code: 'KeyZ',
+    name: 'Ctrl Z',
+    command: true,
+    shift: false,
+    words: 'Take back',
+    act: (_state, dispatch) => void dispatch(shotActions.undone()),
+  },
+  {
+    code: 'KeyZ',
+    name: 'Ctrl Shift Z',
+    command: true,
+    shift: true,
+    words: 'Make again',
+    act: (_state, dispatch) => void dispatch(shotActions.redone()),
+  },
+  {
+    code: 'KeyY',
+    name: 'Ctrl Y',
+    command: true,
+    words: 'Make again',
+    act: (_state, dispatch) => void dispatch(shotActions.redone()),
+  },
+  {
+    code: 'Slash',
+    name: '?',
+    shift: true,
+    words: 'This list',
+    act: change(({ keysOpen }) => ({ keysOpen: !keysOpen })),
+  },
+]
+
+/** What the pointer does, for the overlay. */
+export const gestures: readonly (readonly [name: string, words: string])[] = [
+  ['Click', 'Keep the values of a pixel'],
+  ['Shift drag', 'Keep the values of a region; the scope shows it alone'],
+  ['Drag', 'Move the picture'],
+  ['Wheel', 'Zoom about the pointer'],
+  ['Drag a number', 'Change it; with Shift finer. Click to type, arrow keys to step'],
+  ['Drag a name', 'Change all channels together'],
+  ['Drag the ends of the split', 'Draw its line anew'],
+]
+
+export function keyFor(
+  event: Pick<KeyboardEvent, 'code' | 'ctrlKey' | 'metaKey' | 'altKey' | 'shiftKey'>,
+): Key | undefined {
+  const command = event.ctrlKey || event.metaKey
+  if (event.altKey) return undefined
+  return keys.find(
+    (key) =>
+      key.code === event.code &&
+      (key.command ?? false) === command &&
+      (key.shift === undefined || key.shift === event.shiftKey),
+  )
+}
