@@ -24,6 +24,7 @@ const checks = {
   chromium: () => existsSync('/usr/bin/chromium'),
   openexr: () => onPath('exrheader') && onPath('exrmaketiled'),
   'openimageio-tools': () => onPath('oiiotool'),
+  'opencolorio-tools': () => onPath('ocioconvert'),
   ffmpeg: () => onPath('ffmpeg') && onPath('ffprobe'),
 }
 

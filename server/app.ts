@@ -52,7 +52,7 @@ const frameQuery = object({
   source: string().required(),
   frame: number().integer().required(),
   part: string().nullable().default(null),
-  takes: string<FrameRequest['takes']>().oneOf(['rgba', 'matte', 'map']).required(),
+  takes: string<FrameRequest['takes']>().oneOf(['rgba', 'matte', 'map', 'table']).required(),
   encoding: string<EncodingName>()
     .oneOf([...encodingNames])
     .required(),
@@ -279,6 +279,7 @@ const frameStatus: Readonly<Record<string, number>> = {
   DamagedPictureError: 422,
   UnknownFormatError: 422,
   ChangedFileError: 409,
+  UnusableTableError: 422,
 }
 
 const badInput = [

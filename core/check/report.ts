@@ -42,7 +42,7 @@ export interface PictureHeader {
 /** One way in which elements use a source. */
 export interface Use {
   readonly part: string | null
-  readonly takes: 'rgba' | 'matte' | 'map'
+  readonly takes: 'rgba' | 'matte' | 'map' | 'table'
   /** of a matte: the value that does nothing */
   readonly neutral?: 0 | 1
 }

@@ -174,6 +174,8 @@ class Compiler {
       case 'colour':
       case 'point':
         return this.ask(step.input, window)
+      case 'table':
+        return this.ask(step.input, window)
       case 'land':
         this.ask(step.behind, window)
         this.ask(step.element, intersect(window, this.bounds(step.element)))
@@ -287,6 +289,12 @@ class Compiler {
           kind: step.kind,
           values: step.values,
           place: step.place,
+        }
+      case 'table':
+        return {
+          node: 'table',
+          input: this.node(step.input),
+          address: frameOf(step.table.key, this.storage.frames).planes[0].address,
         }
       case 'land':
         return {

@@ -40,6 +40,7 @@ export type Rows =
   | { readonly node: 'frame'; readonly frame: ResidentFrame }
   | { readonly node: 'buffer'; readonly buffer: PackedBuffer }
   | { readonly node: 'colour'; readonly input: Rows; readonly steps: readonly ColourStep[] }
+  | { readonly node: 'table'; readonly input: Rows; readonly address: number }
   | {
       readonly node: 'point'
       readonly input: Rows

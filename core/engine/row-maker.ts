@@ -4,6 +4,7 @@ import type { Window } from '../image/window'
 import { programBytes, writeProgram, type ColourStep } from '../kernels/colour-program'
 import { enlargeTaps, reach } from '../kernels/gaussian'
 import { pixelBytes, planeBytes, resampling, stripBytes, type Kernels } from '../kernels/kernels'
+import { tableAt } from '../colour/table'
 import { landings } from '../set/landings'
 import { treatments } from '../treatments'
 import { bytesPerSample } from '../image/planes'
@@ -60,6 +61,8 @@ export class RowMaker {
         return this.colour(this.fill(rows.input), rows.steps)
       case 'point':
         return this.point(rows)
+      case 'table':
+        return this.table(rows)
       case 'land':
         return this.land(rows)
       case 'clip':
@@ -136,6 +139,15 @@ export class RowMaker {
     return (strip, x, y, count) => {
       input(strip, x, y, count)
       this.kernels.colourProgram(strip, count, program)
+    }
+  }
+
+  private table({ input, address }: Extract<Rows, { node: 'table' }>): FillStrip {
+    const fill = this.fill(input)
+    const run = tableAt(this.kernels, address)
+    return (strip, x, y, count) => {
+      fill(strip, x, y, count)
+      run(strip, count)
     }
   }
 

@@ -60,8 +60,8 @@ export type Reading = Pick<FrameRequest, 'claims' | 'working' | 'takes' | 'enlar
  * same grid, so that there is no shift.
  */
 export function frameAtScale(planes: Planes, reading: Reading): SourceFrame {
-  const { enlarge, scale } = reading
-  if (enlarge === scale) return { ...planes, decoded: false }
+  const { enlarge, scale, takes } = reading
+  if (enlarge === scale || takes === 'table') return { ...planes, decoded: false }
   return enlarge > scale
     ? enlargeFrame(planes, reading, enlarge / scale)
     : reduceFrame(planes, reading, scale / enlarge)

@@ -20,8 +20,8 @@ export interface Claims {
   readonly alpha: 'none' | 'premultiplied' | 'straight'
 }
 
-/** What of a file is taken: a picture, one channel as coverage, or two as places (red across, green down). */
-export type Takes = 'rgba' | 'matte' | 'map'
+/** What of a file is taken: a picture, one channel as coverage, two as places (red across, green down), or a colour table. */
+export type Takes = 'rgba' | 'matte' | 'map' | 'table'
 
 /** A source frame to be brought in: which file, which of its channels, how to read it. */
 export interface FrameRequest {
@@ -79,6 +79,14 @@ export interface Place {
   readonly frame: number
 }
 
+/** Colour through a table, as the pixels stand: straight, and in the encoding that the table is for. */
+export interface TableStep {
+  readonly op: 'table'
+  readonly key: string
+  readonly input: Step
+  readonly table: FrameStep
+}
+
 /** A Gaussian blur; sigmas in pixels of the graph's scale. */
 export interface BlurStep {
   readonly op: 'blur'
@@ -122,7 +130,7 @@ export interface LandStep {
   readonly values: ParameterValues
 }
 
-export type Step = FrameStep | ColourRun | PointStep | BlurStep | DiscStep | WarpStep | LandStep
+export type Step = FrameStep | ColourRun | PointStep | TableStep | BlurStep | DiscStep | WarpStep | LandStep
 
 /** Raise when the same colour steps, blur, disc or warp should give other pixels. */
 const kernelVersion = 2
@@ -142,6 +150,10 @@ export function colour(input: Step, steps: readonly ColourStep[]): Step {
 /** @param version of the treatment: part of the key */
 export function point(input: Step, kind: string, version: number, values: ParameterValues, place: Place): Step {
   return { op: 'point', key: contentKey('point', kind, version, values, place, input.key), input, kind, values, place }
+}
+
+export function table(input: Step, through: FrameStep): Step {
+  return { op: 'table', key: contentKey('table', kernelVersion, through.key, input.key), input, table: through }
 }
 
 /** Sigmas below a tenth of a pixel change nothing. */
@@ -186,6 +198,8 @@ export function inputsOf(step: Step): readonly Step[] {
   switch (step.op) {
     case 'frame':
       return []
+    case 'table':
+      return [step.input, step.table]
     case 'warp':
       return [step.input, step.map]
     case 'land':

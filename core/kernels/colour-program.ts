@@ -44,6 +44,7 @@ export type ColourStep =
   | { readonly do: 'linear-from-pq' | 'pq-from-linear'; readonly unit: number }
   /** of all four channels: what is open becomes closed */
   | { readonly do: 'complement' }
+  | { readonly do: 'hold'; readonly least: number; readonly most: number }
   /** one of them as a grey in red, green and blue; hue and saturation as shares */
   | { readonly do: 'hsv'; readonly which: 'hue' | 'saturation' | 'value' }
   | { readonly do: 'light-above'; readonly threshold: number; readonly knee: number }
@@ -68,6 +69,7 @@ const codes = {
   'linear-from-pq': 17,
   'pq-from-linear': 18,
   hsv: 19,
+  hold: 20,
 } as const satisfies Record<ColourStep['do'], number>
 
 /** A softer knee than this cannot be told from a hard one. */
@@ -87,6 +89,8 @@ function operands(step: ColourStep): readonly number[] {
       return piecesOperands(step.pieces)
     case 'pieces-from-linear':
       return inversePiecesOperands(step.pieces)
+    case 'hold':
+      return [step.least, step.most]
     case 'hsv':
       return [['hue', 'saturation', 'value'].indexOf(step.which)]
     case 'mirrored-power':

@@ -3,12 +3,13 @@
 import { glow } from './glow'
 import { grain } from './grain'
 import { lensMap } from './lens-map'
+import { lookTable } from './look-table'
 import { saturation } from './saturation'
 import { soften } from './soften'
 import type { Treatment } from './treatment'
 import { veilAndGain } from './veil-and-gain'
 
-const all = [veilAndGain, saturation, soften, lensMap, glow, grain] as const
+const all = [veilAndGain, saturation, soften, lensMap, glow, grain, lookTable] as const
 
 export type TreatmentKind = (typeof all)[number]['kind']
 

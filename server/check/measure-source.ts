@@ -17,6 +17,7 @@ import { readExr, readExrHeader, type ByteSource } from '../../formats/exr'
 import { inflate, withFile } from '../media/file-source'
 import { formatOf, readPicture, readPictureHeader } from '../media/picture-files'
 import { pathInside, type Place } from '../media/read-frame'
+import { readTableFile } from '../media/read-table'
 
 export interface MeasureTask {
   readonly place: Place
@@ -33,6 +34,7 @@ const bands = 3
 const wholeFrames = 3
 
 export async function measureSource({ place, source, uses, frames }: MeasureTask): Promise<SourceReport> {
+  if (isTable(source.path)) return measureTable(place, source, frames)
   const unreadable: { frame: number | null; sentence: string }[] = []
   const open = async <T>(frame: number | null, use: (file: ByteSource) => Promise<T>): Promise<T | null> => {
     const name = framePath(source.path, frame)
@@ -98,6 +100,35 @@ export async function measureSource({ place, source, uses, frames }: MeasureTask
     edges,
     cutWindows,
     names,
+  }
+}
+
+const isTable = (path: string) => /\.(cube|clf|cc|ccc|cdl)$/i.test(path)
+
+/** A table is usable or it is not. */
+async function measureTable(place: Place, source: Source, frames: readonly (number | null)[]): Promise<SourceReport> {
+  const unreadable = await pathInside(place, source.path)
+    .then((path) => readTableFile(path, source.path))
+    .then(
+      () => [],
+      (error: Error) => [{ frame: null, sentence: error.message }],
+    )
+  return {
+    source: source.id,
+    frames,
+    missing: [],
+    unreadable,
+    header: null,
+    misnamed: null,
+    changes: [],
+    encodings: null,
+    alpha: null,
+    levels: null,
+    odd: [],
+    run: { repeated: [], black: [], jumps: [] },
+    edges: [],
+    cutWindows: [],
+    names: null,
   }
 }
 

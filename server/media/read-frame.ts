@@ -6,6 +6,7 @@ import { channelsFor, frameAtScale, type SourceFrame } from '../../core/engine/s
 import type { FrameRequest } from '../../core/graph/steps'
 import { MissingFileError, withFile } from './file-source'
 import { readPicture } from './picture-files'
+import { readTableFile } from './read-table'
 
 /** The path leads out of the folder that may be read. */
 export class OutsideMediaError extends Error {
@@ -43,6 +44,7 @@ export async function pathInside({ root, folder }: Place, relative: string): Pro
 
 export async function readSourceFrame(place: Place, request: FrameRequest): Promise<SourceFrame> {
   const path = await pathInside(place, request.path)
+  if (request.takes === 'table') return readTableFile(path, basename(request.path))
   return withFile(path, basename(request.path), async (source) => {
     const planes = await readPicture(source, request.part, (available) =>
       channelsFor({ ...request, path: source.name }, available),

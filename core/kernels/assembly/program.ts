@@ -17,6 +17,7 @@
  * 14 mirrored   |c|^p with the sign of c: p
  * 15, 16        HLG to linear, and back: 4 floats
  * 17, 18        PQ to linear, and back: the light of 10000 cd/m2
+ * 20 hold       every channel held to a range: least, most
  * 19 hsv        hue (0), saturation (1) or value (2) as a grey: which, as a float
  *
  * Alpha stays but for 10 and 11. NaN comes out as the one NaN.
@@ -105,6 +106,11 @@ export function colourProgram(strip: usize, count: i32, program: usize): void {
       case 18: {
         for (let c: usize = 0; c < 3; c++) pqFromLinear(strip + c * PLANE, bytes, f32.load(at + 4))
         at += 8
+        break
+      }
+      case 20: {
+        for (let c: usize = 0; c < 3; c++) hold(strip + c * PLANE, bytes, operand(at, 0), operand(at, 1))
+        at += 12
         break
       }
       case 19: {
@@ -304,6 +310,17 @@ function matrix(strip: usize, bytes: usize, rows: usize): void {
     v128.store(p, oneNaN(f32x4.add(f32x4.add(f32x4.mul(m0, r), f32x4.mul(m1, g)), f32x4.mul(m2, b))))
     v128.store(p, oneNaN(f32x4.add(f32x4.add(f32x4.mul(m3, r), f32x4.mul(m4, g)), f32x4.mul(m5, b))), PLANE)
     v128.store(p, oneNaN(f32x4.add(f32x4.add(f32x4.mul(m6, r), f32x4.mul(m7, g)), f32x4.mul(m8, b))), 2 * PLANE)
+    p += 16
+  } while (p < end)
+}
+
+/** NaN stays NaN. */
+function hold(plane: usize, bytes: usize, least: v128, most: v128): void {
+  const end = plane + bytes
+  let p = plane
+  do {
+    const c = v128.load(p)
+    v128.store(p, oneNaN(v128.bitselect(f32x4.pmin(most, f32x4.pmax(least, c)), c, f32x4.eq(c, c))))
     p += 16
   } while (p < end)
 }

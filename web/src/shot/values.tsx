@@ -34,14 +34,16 @@ function Numbers({
   values,
   print,
   dim,
+  testId,
 }: {
   label: string
   values: Weights | null
   print: (v: number) => string
   dim?: boolean
+  testId?: string
 }) {
   return (
-    <Stack direction="row" sx={{ fontSize: 11, color: dim ? 'text.secondary' : undefined }}>
+    <Stack direction="row" sx={{ fontSize: 11, color: dim ? 'text.secondary' : undefined }} data-testid={testId}>
       <Box
         sx={{ flex: 1, color: 'text.secondary', overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
       >
@@ -100,8 +102,8 @@ function Reading({
       {layers.map((layer) => {
         const found = values?.[layer] ?? null
         return (
-          <Box key={layer} data-testid={`${name}-${layer}`}>
-            <Numbers label={label[layer]} values={found?.mean ?? null} print={print} />
+          <Box key={layer}>
+            <Numbers testId={`${name}-${layer}`} label={label[layer]} values={found?.mean ?? null} print={print} />
             {isRegion && found && <Spread values={found} print={print} />}
           </Box>
         )
