@@ -224,7 +224,7 @@ describe('uploads', () => {
   })
 
   test('what is no picture is refused with a sentence, and names lead nowhere', async () => {
-    await expect(send(Buffer.from('x'), 'run.sh')).rejects.toThrow(/run\.sh is no picture and no movie/)
+    await expect(send(Buffer.from('x'), 'run.sh')).rejects.toThrow(/run\.sh is no picture, no movie and no table/)
     expect(safeName('../../etc/pass wd.exr')).toBe('pass_wd.exr')
     expect(safeName('..\\..\\.hidden.exr')).toBe('hidden.exr')
     expect(safeName('')).toBe('unnamed')

@@ -10,12 +10,13 @@ import type { Planes } from '../core/image/planes'
 import { samplePixels, type PixelSample } from '../core/measure/sample'
 import type { FrameRequest } from '../core/graph/steps'
 import { framePath, servingFrame, type Shot, type Source } from '../core/shot'
-import { browse, headerOf, pathFromShot } from './media/browse'
+import { browse, headerOf, kindOf, pathFromShot } from './media/browse'
 import { catalogOf } from './media/catalog'
 import { MissingFileError, withFile } from './media/file-source'
 import { readPicture } from './media/picture-files'
 import { framesInFolder } from './media/frames-in-folder'
 import { pathInside, type Place } from './media/read-frame'
+import { readTableFile } from './media/read-table'
 import { uploadsPath } from './media/uploads'
 import type { Service } from './service'
 
@@ -130,6 +131,9 @@ const idFrom = (name: string) =>
     .replace(/^-+|-+$/g, '')
     .slice(0, 48) || 'source'
 
+/** A table says nothing of what it is for. */
+const tableSays = { says: { encoding: 'linear', primaries: null, alpha: 'none' }, bits: null } as const
+
 /** Claims are what the file says, and the usual where it is silent. */
 async function proposedSource(shot: Shot, root: string, folder: string, path: string): Promise<Source> {
   const sequence = path.includes('#')
@@ -137,7 +141,8 @@ async function proposedSource(shot: Shot, root: string, folder: string, path: st
   if (sequence && numbers.length === 0)
     throw new MissingFileError(`There is no sequence ${path} in the media root. Reload the folder.`)
   const frames = sequence ? { first: numbers[0], last: numbers[numbers.length - 1] } : null
-  const { says, bits } = await headerOf(root, path, frames?.first ?? null)
+  if (kindOf(path) === 'table') await readTableFile(await pathInside({ root, folder: root }, path), path)
+  const { says, bits } = kindOf(path) === 'table' ? tableSays : await headerOf(root, path, frames?.first ?? null)
   const stem =
     path
       .split('/')

@@ -15,7 +15,7 @@ export interface FileGroup {
   readonly missing: readonly number[]
 }
 
-export type MediaKind = 'picture' | 'movie' | 'other'
+export type MediaKind = 'picture' | 'movie' | 'table' | 'other'
 
 export interface MediaEntry extends FileGroup {
   readonly kind: MediaKind

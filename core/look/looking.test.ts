@@ -1,4 +1,5 @@
 import { encode, lumaWeights } from '../colour'
+import { packTable } from '../colour/table'
 import { colour } from '../graph/steps'
 import { localEngine } from '../test/local-engine'
 import { someFrame } from '../test/steps'
@@ -85,6 +86,33 @@ test('other screens have their own curve and primaries', async () => {
   expect(g).toBeGreaterThan(plain[1])
   expect(b).toBeGreaterThan(plain[2])
   near((await seen({ screen: 'bt1886', channel: 'green' }))[1], Array(3).fill(255 * 0.25 ** (1 / 2.4)))
+})
+
+test('a table takes the place of the screen’s encoding, in the encoding that it claims', async () => {
+  // Half of every code value, by a table of two entries.
+  const samples = packTable([
+    { kind: 'axis', size: 2, least: 0, most: 1, entries: Float32Array.of(0, 0.5, 0, 0.5, 0, 0.5) },
+  ])
+  const tableWindow = { x: 0, y: 0, width: samples.length, height: 1 }
+  const tableFrame = someFrame({
+    path: 'half.cube',
+    takes: 'table',
+    claims: { encoding: 'logc3', primaries: 'rec709', alpha: 'none' },
+  })
+  const withTable = localEngine(1, async ({ takes }) =>
+    takes === 'table'
+      ? {
+          decoded: true,
+          dataWindow: tableWindow,
+          displayWindow: tableWindow,
+          planes: [{ name: 'table', type: 'float', samples }],
+        }
+      : { ...frame, decoded: false },
+  )
+  const { step, view } = lookAt(picture, { ...plainLook, exposure: 1 }, 'rec709', tableFrame)
+  const bytes = await withTable.view(step, window, view)
+  near([...bytes.subarray(0, 3)], Array(3).fill(255 * 0.5 * encode('logc3', 0.36)))
+  withTable.close()
 })
 
 test('marks lie on what is too bright, negative or no number, and on nothing else', async () => {

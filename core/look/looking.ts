@@ -4,7 +4,7 @@
  */
 
 import { encodeSteps, lumaWeights, primariesSteps, type PrimariesName } from '../colour'
-import { blur, colour, land, type Step } from '../graph/steps'
+import { blur, colour, land, table, type FrameStep, type Step } from '../graph/steps'
 import type { ColourStep, Rgb } from '../kernels/colour-program'
 import type { ChannelView, ViewSettings } from '../kernels/kernels'
 
@@ -80,8 +80,17 @@ function crankSteps(crank: Crank, working: PrimariesName): readonly ColourStep[]
 const isHsv = (channel: LookedChannel): channel is 'hue' | 'saturation' | 'value' =>
   channel === 'hue' || channel === 'saturation' || channel === 'value'
 
-/** @returns the picture as it is to be looked at, and how the last step to eight bits is made */
-export function lookAt(picture: Step, looking: Looking, working: PrimariesName): Looked {
+/**
+ * @param through a table that takes what its source claims (encoding and primaries) to the screen's code values; it takes
+ *   the place of the screen's own encoding
+ * @returns the picture as it is to be looked at, and how the last step to eight bits is made
+ */
+export function lookAt(
+  picture: Step,
+  looking: Looking,
+  working: PrimariesName,
+  through: FrameStep | null = null,
+): Looked {
   const { exposure, gamma, saturation, crank, channel, screen, marks } = looking
   const stops = 2 ** exposure
   const pushed: ColourStep[] = [
@@ -95,22 +104,38 @@ export function lookAt(picture: Step, looking: Looking, working: PrimariesName):
     if (channel === 'value') return { step, view: { exposure: stops, channel: 'all', encoding: 'srgb', marks } }
     return { step, view: { exposure: 1, channel: 'all', encoding: 'codes', marks } }
   }
+  if (through && channel !== 'alpha') {
+    const { encoding, primaries } = through.request.claims
+    const before: ColourStep[] = [
+      ...pushed,
+      ...exposedBy(exposure),
+      ...primariesSteps(working, primaries),
+      ...encodeSteps(encoding),
+    ]
+    const coded = table(colour(picture, before), through)
+    return {
+      step: colour(coded, oneChannel(channel, 'rec709')),
+      view: { exposure: 1, channel: 'all', encoding: 'codes', marks },
+    }
+  }
   const shown: ChannelView = channel
   if (screen === 'srgb')
     return {
       step: colour(picture, [...pushed, ...(channel === 'all' ? primariesSteps(working, 'rec709') : [])]),
       view: { exposure: stops, channel: shown, encoding: 'srgb', marks },
     }
-  const exposed: ColourStep[] = exposure === 0 ? [] : [{ do: 'affine', gain: all(stops), veil: all(0) }]
   const primaries = screen === 'p3-d65' ? 'p3-d65' : 'rec709'
   const encoding = encodeSteps(screen === 'p3-d65' ? 'g26' : 'bt1886')
-  const steps = [...pushed, ...exposed, ...oneChannel(channel, working)]
+  const steps = [...pushed, ...exposedBy(exposure), ...oneChannel(channel, working)]
   const converted = channel === 'all' ? primariesSteps(working, primaries) : []
   return {
     step: colour(picture, [...steps, ...converted, ...encoding]),
     view: { exposure: 1, channel: 'all', encoding: 'codes', marks },
   }
 }
+
+const exposedBy = (stops: number): readonly ColourStep[] =>
+  stops === 0 ? [] : [{ do: 'affine', gain: all(2 ** stops), veil: all(0) }]
 
 /** One channel in all three; alpha has its own view and is not asked for here. */
 function oneChannel(channel: LookedChannel, working: PrimariesName): readonly ColourStep[] {

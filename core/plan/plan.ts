@@ -119,7 +119,17 @@ function sourceStep(
   const source = shot.sources.find((s) => s.id === id)
   const from = source && servingFrame(source, frame, (number) => fingerprint(source, number) !== absent)
   if (!source || from === undefined) return null
-  const { claims, name, enlarge = 1 } = source
+  return frameOfSource({ shot, frame, scale, fingerprint }, source, from, part, takes)
+}
+
+function frameOfSource(
+  { shot, scale, fingerprint }: Planning,
+  source: Source,
+  from: number | null,
+  part: string | null,
+  takes: Takes,
+): FrameStep {
+  const { id, claims, name, enlarge = 1 } = source
   return frameStep(
     {
       source: id,
@@ -135,6 +145,11 @@ function sourceStep(
     },
     fingerprint(source, from),
   )
+}
+
+/** The frame of a colour table, to look through. */
+export function tableStep(shot: Shot, source: Source, fingerprint: Fingerprint): FrameStep {
+  return frameOfSource({ shot, frame: shot.frames.first, scale: 1, fingerprint }, source, null, null, 'table')
 }
 
 /**

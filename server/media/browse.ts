@@ -10,11 +10,13 @@ import { pathInside, OutsideMediaError } from './read-frame'
 import { groupFiles } from './sequences'
 
 const pictures = new Set(['.exr', '.dpx', '.png', '.tif', '.tiff', '.jpg', '.jpeg'])
+const tables = new Set(['.cube', '.clf', '.cc', '.ccc', '.cdl'])
 const movies = new Set(['.mp4', '.mov', '.webm', '.mkv', '.mxf', '.avi'])
 
 export function kindOf(name: string): MediaKind {
   const extension = extname(name).toLowerCase()
   if (pictures.has(extension)) return 'picture'
+  if (tables.has(extension)) return 'table'
   return movies.has(extension) ? 'movie' : 'other'
 }
 

@@ -40,7 +40,7 @@ export async function uploadsInto(root: string, waiting: string): Promise<Upload
       if (kindOf(name) === 'other')
         throw {
           status_code: 422,
-          body: `${name} is no picture and no movie. EXR, DPX, PNG, TIFF, JPEG, MP4, MOV and WebM can be brought in.`,
+          body: `${name} is no picture, no movie and no table. EXR, DPX, PNG, TIFF, JPEG, MP4, MOV, WebM, .cube, CLF and CDL can be brought in.`,
         }
       return {}
     },

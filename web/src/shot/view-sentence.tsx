@@ -16,7 +16,7 @@ import {
 } from '../../../core/look/looking'
 import type { Scale } from '../../../core/graph/steps'
 import { useAppDispatch, useAppSelector } from '../store'
-import { selectDocument, selectElement } from '../store/selectors'
+import { selectDocument, selectElement, selectTables } from '../store/selectors'
 import { viewActions, type Comparing, type Other, type Scope, type ViewState } from '../store/view-slice'
 import { DragNumber } from './card/drag-number'
 import { middleSplit } from './keys'
@@ -152,6 +152,7 @@ function Seen() {
   const view = useAppSelector((state) => state.view)
   const element = useAppSelector(selectElement)?.name ?? 'the element'
   const change = (changes: Partial<typeof view>) => dispatch(viewActions.viewChanged(changes))
+  const tables = useAppSelector(selectTables)
   const shown = (['composite', 'plate', 'element', 'untreated', 'other'] as const).map((value) => ({
     value,
     text: shownWords(value, element, view.other),
@@ -160,7 +161,18 @@ function Seen() {
     <>
       <Word name="What is shown" choices={shown} value={view.shown} onChoose={(value) => change({ shown: value })} />
       <Said> seen through </Said>
-      <Word name="Screen" choices={screensToChoose} value={view.screen} onChoose={(screen) => change({ screen })} />
+      <Word
+        name="Screen"
+        choices={[
+          ...screensToChoose.map(({ value, text }) => ({ value: value as string, text })),
+          ...tables.map(({ id, name }) => ({ value: id, text: `the table ${name}` })),
+        ]}
+        value={view.table ?? view.screen}
+        onChoose={(value) => {
+          const screen = screens.find((one) => one === value)
+          change(screen ? { screen, table: null } : { table: value })
+        }}
+      />
       <Said>, </Said>
       <DragNumber
         label="Exposure in stops"

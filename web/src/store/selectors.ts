@@ -1,8 +1,8 @@
 /** What the screen shows, worked out from the store; memoised. */
 
 import { createSelector } from '@reduxjs/toolkit'
-import { absent, planFrame, type FramePlan, type Fingerprint } from '../../../core/plan/plan'
-import type { Scale, Step } from '../../../core/graph/steps'
+import { absent, planFrame, tableStep, type FramePlan, type Fingerprint } from '../../../core/plan/plan'
+import type { FrameStep, Scale, Step } from '../../../core/graph/steps'
 import { checkShot, type Finding } from '../../../core/check'
 import { applyEdit, type Shot } from '../../../core/shot'
 import type { Catalog } from '../api/client'
@@ -161,8 +161,17 @@ export const selectOtherStep = remembered((state): Step | null => {
 
 const workingOf = (state: RootState) => workingSpaces[selectDocument(state)?.workingSpace ?? 'linear-rec709']
 
+/** The table that the picture is seen through; the same object while it is the same. */
+const selectViewTable = createSelector(
+  [selectDocument, (state: RootState) => state.shot.catalog, (state: RootState) => state.view.table],
+  (shot, catalog, id): FrameStep | null => {
+    const source = shot?.sources.find((one) => one.id === id)
+    return shot && source ? tableStep(shot, source, fingerprintOf(catalog)) : null
+  },
+)
+
 const lookedAt = (picture: Step | null, state: RootState): Looked | null =>
-  picture && lookAt(picture, selectLookingOnce(state), workingOf(state))
+  picture && lookAt(picture, selectLookingOnce(state), workingOf(state), selectViewTable(state))
 
 /** The same object while the way of looking is the same, whatever else of the view changes. */
 const selectLookingOnce = createSelector(
@@ -170,8 +179,14 @@ const selectLookingOnce = createSelector(
   (text): Looking => JSON.parse(text) as Looking,
 )
 
-export const selectLooked = remembered((state) => lookedAt(selectShownStep(state), state), [selectLookingOnce])
-export const selectOtherLooked = remembered((state) => lookedAt(selectOtherStep(state), state), [selectLookingOnce])
+export const selectLooked = remembered(
+  (state) => lookedAt(selectShownStep(state), state),
+  [selectLookingOnce, selectViewTable],
+)
+export const selectOtherLooked = remembered(
+  (state) => lookedAt(selectOtherStep(state), state),
+  [selectLookingOnce, selectViewTable],
+)
 
 /** What would fill the picture at another frame, as it is being looked at now; null where nothing can be planned. */
 export function lookedAtFrame(state: RootState, frame: number): Looked | null {
@@ -179,6 +194,11 @@ export function lookedAtFrame(state: RootState, frame: number): Looked | null {
   const showing = showingAt(state, frame)
   return showing && lookedAt(pictureOf(state, showing), state)
 }
+
+/** Sources that are colour tables. */
+export const selectTables = createSelector([selectDocument], (shot) =>
+  (shot?.sources ?? []).filter(({ path }) => /\.(cube|clf|cc|ccc|cdl)$/i.test(path)),
+)
 
 /** The board's pictures are small. */
 export const boardScale = 4

@@ -60,6 +60,8 @@ export interface ViewState extends Looking {
   readonly loupe: boolean
   readonly scope: Scope
   readonly board: boolean
+  /** source of a table that the picture is seen through; never in the data */
+  readonly table: string | null
   readonly keysOpen: boolean
   readonly alone: boolean
   readonly playing: boolean
@@ -86,6 +88,7 @@ const initialState: ViewState = {
   loupe: false,
   scope: 'none',
   board: false,
+  table: null,
   keysOpen: false,
   alone: false,
   playing: false,

@@ -194,6 +194,16 @@ export function BringIn({ onClose }: { onClose: () => void }) {
                 </Button>
               </>
             )}
+            {chosen?.kind === 'table' && path !== null && (
+              <>
+                <Typography variant="body2">
+                  A table; say with its claims in which encoding it takes colour. The view can be seen through it.
+                </Typography>
+                <Button variant="contained" color="primary" onClick={() => take(path)}>
+                  Bring in
+                </Button>
+              </>
+            )}
             {chosen?.kind === 'movie' && path !== null && decoding === null && (
               <>
                 <Typography variant="body2">
