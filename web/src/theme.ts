@@ -40,6 +40,10 @@ export const theme = createTheme({
     },
     MuiButtonBase: { defaultProps: { disableRipple: true } },
     MuiButton: { defaultProps: { size: 'small', color: 'inherit' } },
+    // A menu that fades takes the next press away from the picture.
+    MuiPopover: { defaultProps: { transitionDuration: 0 } },
+    MuiMenu: { defaultProps: { transitionDuration: 0 } },
+    MuiDialog: { defaultProps: { transitionDuration: 0 } },
     MuiTooltip: { defaultProps: { enterDelay: 600 } },
     MuiPaper: { styleOverrides: { root: { backgroundImage: 'none' } } },
   },

@@ -11,6 +11,8 @@ import { viewActions, type Comparing, type Scope, type ViewState } from '../stor
 interface KeyBase {
   /** KeyboardEvent.code */
   readonly code: string
+  /** KeyboardEvent.key, for signs that lie elsewhere on other keyboards */
+  readonly sign?: string
   readonly command?: boolean
   /** undefined: with or without */
   readonly shift?: boolean
@@ -146,8 +148,8 @@ export const keys: readonly Key[] = [
   },
   {
     code: 'Slash',
+    sign: '?',
     name: '?',
-    shift: true,
     words: 'This list',
     act: change(({ keysOpen }) => ({ keysOpen: !keysOpen })),
   },
@@ -165,13 +167,13 @@ export const gestures: readonly (readonly [name: string, words: string])[] = [
 ]
 
 export function keyFor(
-  event: Pick<KeyboardEvent, 'code' | 'ctrlKey' | 'metaKey' | 'altKey' | 'shiftKey'>,
+  event: Pick<KeyboardEvent, 'code' | 'key' | 'ctrlKey' | 'metaKey' | 'altKey' | 'shiftKey'>,
 ): Key | undefined {
   const command = event.ctrlKey || event.metaKey
   if (event.altKey) return undefined
   return keys.find(
     (key) =>
-      key.code === event.code &&
+      (key.sign === undefined ? key.code === event.code : key.sign === event.key) &&
       (key.command ?? false) === command &&
       (key.shift === undefined || key.shift === event.shiftKey),
   )

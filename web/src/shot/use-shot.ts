@@ -1,6 +1,6 @@
 /** Opens a shot, and keeps it up with the server: other tabs' edits, frames that arrive, handoffs that go on. */
 
-import { useEffect, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import type { HandoffStatus } from '../../../core/shot'
 import { eventsUrl, listHandoffs, loadCatalog, loadShot } from '../api/client'
 import { useAppDispatch, useAppSelector } from '../store'
@@ -11,6 +11,7 @@ import { shotActions } from '../store/shot-slice'
 import { viewActions } from '../store/view-slice'
 
 const catalogMs = 3000
+const changeMs = 8000
 const retryMs = 2000
 
 /** @returns why the shot cannot be opened, or null */
@@ -78,22 +79,35 @@ function useUnsavedGuard(): void {
   }, [unsaved])
 }
 
-/** While frames are missing, looks for them every few seconds. */
+/** Looks for frames: often while some are missing, now and then for files that change or go away, and at once for new sources. */
 function useArrivingFrames(name: string): void {
   const dispatch = useAppDispatch()
   const ready = useAppSelector(selectReadyFrames)
   const total = useAppSelector((state) =>
     state.shot.shot ? state.shot.shot.frames.last - state.shot.shot.frames.first + 1 : 0,
   )
+  const files = useAppSelector((state) =>
+    JSON.stringify(state.shot.shot?.sources.map(({ id, path, frames }) => [id, path, frames])),
+  )
+  const saved = useAppSelector((state) => state.shot.unsaved.length === 0)
   const complete = total > 0 && ready.size >= total
   useEffect(() => {
-    if (complete || total === 0) return
-    const timer = setInterval(() => {
+    if (total === 0) return
+    const read = () =>
       loadCatalog(name).then(
         (catalog) => dispatch(shotActions.catalogRead(catalog)),
         () => undefined,
       )
-    }, catalogMs)
+    const timer = setInterval(() => void read(), complete ? changeMs : catalogMs)
     return () => clearInterval(timer)
   }, [name, complete, total, dispatch])
+  const opened = useRef(files)
+  useEffect(() => {
+    if (total === 0 || !saved || opened.current === files) return
+    opened.current = files
+    void loadCatalog(name).then(
+      (catalog) => dispatch(shotActions.catalogRead(catalog)),
+      () => undefined,
+    )
+  }, [name, total, files, saved, dispatch])
 }

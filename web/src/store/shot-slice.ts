@@ -74,10 +74,11 @@ const slice = createSlice({
       selected: firstToMatch(payload.shot),
     }),
     closed: (): ShotState => initialState,
-    catalogRead: (state, { payload }: PayloadAction<Catalog>): ShotState => ({
-      ...(state as ShotState),
-      catalog: payload,
-    }),
+    catalogRead: (draftState, { payload }: PayloadAction<Catalog>): ShotState => {
+      const state = draftState as ShotState
+      // The same files again must not make anything anew.
+      return JSON.stringify(state.catalog) === JSON.stringify(payload) ? state : { ...state, catalog: payload }
+    },
     selected: (state, { payload }: PayloadAction<string>): ShotState => ({
       ...(state as ShotState),
       selected: payload,

@@ -129,7 +129,7 @@ describe('what is shown', () => {
     store.dispatch(viewActions.viewChanged({ shown: 'untreated' }))
     // Nothing is set yet, so treatments change nothing.
     expect(selectShownStep(store.getState())?.key).toBe(composite?.key)
-    store.dispatch(shotActions.edited(draft))
+    store.dispatch(shotActions.drafted(draft))
     const untreated = selectShownStep(store.getState())?.key
     store.dispatch(viewActions.viewChanged({ shown: 'composite' }))
     expect(untreated).toBe(composite?.key)
@@ -142,7 +142,7 @@ describe('what is shown', () => {
     const store = open()
     const before = selectShownStep(store.getState())?.key
     store.dispatch(shotActions.tryKept())
-    store.dispatch(shotActions.edited(draft))
+    store.dispatch(shotActions.drafted(draft))
     store.dispatch(viewActions.viewChanged({ other: { kind: 'try', number: 1 } }))
     expect(selectOtherStep(store.getState())?.key).toBe(before)
     expect(selectShownStep(store.getState())?.key).not.toBe(before)

@@ -55,6 +55,9 @@ export function Board() {
   return (
     <Box
       data-testid="board"
+      // The picture below takes presses for panning.
+      onPointerDown={(event) => event.stopPropagation()}
+      onPointerUp={(event) => event.stopPropagation()}
       sx={{
         position: 'absolute',
         inset: 0,

@@ -137,8 +137,11 @@ export function Picture() {
           overflow: 'hidden',
           cursor: 'crosshair',
           touchAction: 'none',
+          userSelect: 'none',
           bgcolor: 'background.default',
         }}
+        // Dragging with Shift would select text all over the page.
+        onMouseDown={(event) => event.preventDefault()}
         onPointerDown={onPointerDown}
         onPointerMove={onPointerMove}
         onPointerUp={onPointerUp}

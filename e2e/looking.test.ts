@@ -1,0 +1,221 @@
+import type { Browser, Page } from 'playwright-core'
+import { DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
+import { launch, screen, waitForNewest, waitForPicture } from './driving/chromium'
+
+/** Ways of looking, comparing and measuring, by keys and words. */
+
+const data = new DataFolder()
+let server: RunningServer
+let browser: Browser
+let page: Page
+
+beforeAll(async () => {
+  server = await runServer(await newDatabase(), data.path)
+  browser = await launch()
+  page = await (await browser.newContext({ viewport: screen })).newPage()
+  await page.goto(`${server.url}/shots/quay-010`)
+  await waitForPicture(page)
+  await page.getByTestId('element-bell').click()
+})
+afterAll(async () => {
+  await browser.close()
+  await server.stop()
+  data.remove()
+})
+
+const canvases = () => page.locator('[data-testid=picture] > canvas')
+const pixel = (x: number, y: number, layer = 0) =>
+  canvases()
+    .nth(layer)
+    .evaluate(
+      (canvas: HTMLCanvasElement, [px, py]) => [...(canvas.getContext('2d')?.getImageData(px, py, 1, 1).data ?? [])],
+      [x, y],
+    )
+const shown = () => canvases().first().getAttribute('data-shown')
+const word = (name: string) => page.getByRole('button', { name, exact: true })
+const choose = async (name: string, choice: string) => {
+  await word(name).click()
+  await page.getByRole('menuitem', { name: choice, exact: true }).click()
+  await page.locator('[role=menu]').waitFor({ state: 'detached' })
+}
+/** Where a pixel of the frame lies on the screen. */
+async function at(x: number, y: number): Promise<[number, number]> {
+  const box = await canvases().first().boundingBox()
+  if (!box) throw new Error('There is no picture.')
+  return [box.x + ((x + 0.5) / 640) * box.width, box.y + ((y + 0.5) / 360) * box.height]
+}
+
+test.each([
+  ['d', 'dark end cranked', 'Crank'],
+  ['h', 'bright end cranked', 'Crank'],
+  ['v', 'colour cranked', 'Crank'],
+  ['1', 'red only', 'Channel'],
+  ['6', 'hue', 'Channel'],
+  ['7', 'saturation', 'Channel'],
+  ['w', 'Diving bell untreated', 'What is shown'],
+  ['o', 'The plate', 'What is shown'],
+])('while %s is held the picture is seen: %s', async (key, words, name) => {
+  const before = await shown()
+  const said = await word(name).textContent()
+  await page.keyboard.down(key)
+  await waitForNewest(page)
+  expect(await word(name).textContent()).toBe(words)
+  if (key !== 'w') expect(await shown()).not.toBe(before)
+  await page.keyboard.up(key)
+  await waitForNewest(page)
+  expect(await word(name).textContent()).toBe(said)
+  expect(await shown()).toBe(before)
+})
+
+test('the crank lifts what the usual picture hides', async () => {
+  const before = await pixel(100, 330)
+  await page.keyboard.down('d')
+  await waitForNewest(page)
+  expect((await pixel(100, 330))[1]).toBeGreaterThan(before[1] + 40)
+  await page.keyboard.up('d')
+  await waitForNewest(page)
+})
+
+test('split along a line: the other on its right, the picture on its left, at the same place', async () => {
+  await page.keyboard.press('x')
+  await page.waitForFunction(() => {
+    const layers = document.querySelectorAll<HTMLCanvasElement>('[data-testid=picture] > canvas')
+    return layers.length === 2 && layers[1].dataset.shown !== undefined
+  })
+  const clip = await canvases()
+    .nth(1)
+    .evaluate((canvas) => getComputedStyle(canvas).clipPath)
+  expect(clip).toMatch(/^polygon/)
+  // Over the bell the two differ; beside it the plate is the same in both.
+  expect(await pixel(330, 180, 0)).not.toEqual(await pixel(330, 180, 1))
+  expect(await pixel(30, 20, 0)).toEqual(await pixel(30, 20, 1))
+  const end = await page.getByTestId('split-to').boundingBox()
+  if (!end) throw new Error('The line has no end.')
+  await page.mouse.move(end.x + 6, end.y + 6)
+  await page.mouse.down()
+  await page.mouse.move(end.x + 60, end.y - 40, { steps: 4 })
+  await page.mouse.up()
+  expect(
+    await canvases()
+      .nth(1)
+      .evaluate((canvas) => getComputedStyle(canvas).clipPath),
+  ).not.toBe(clip)
+  await page.keyboard.press('x')
+})
+
+test('the difference from the plate is black where nothing was added', async () => {
+  await page.keyboard.press('f')
+  await waitForNewest(page)
+  expect((await pixel(30, 20)).slice(0, 3)).toEqual([0, 0, 0])
+  expect(Math.max(...(await pixel(330, 180)).slice(0, 3))).toBeGreaterThan(20)
+  await page.keyboard.press('f')
+  await waitForNewest(page)
+})
+
+test('a try is kept and compared with what came after', async () => {
+  await page.keyboard.press('t')
+  await page.getByRole('spinbutton', { name: 'Gain red' }).press('ArrowUp')
+  await page.getByRole('spinbutton', { name: 'Gain red' }).press('ArrowUp')
+  await waitForNewest(page)
+  const after = await pixel(330, 180)
+  await choose('The other', 'try 1')
+  await page.keyboard.down('o')
+  await waitForNewest(page)
+  expect(await word('What is shown').textContent()).toBe('Try 1')
+  await page.keyboard.up('o')
+  await waitForNewest(page)
+  expect(await pixel(330, 180)).toEqual(after)
+  await page.keyboard.press('Control+z')
+  await page.keyboard.press('Control+z')
+})
+
+test('the inspection board shows every way at once, and a click looks that way', async () => {
+  await page.keyboard.press('i')
+  await page.waitForFunction(() => document.querySelectorAll('[data-testid=board] canvas[data-key]').length === 10)
+  await page.getByTestId('board-blue').click()
+  expect(await word('Channel').textContent()).toBe('blue only')
+  await choose('Channel', 'all channels')
+  await waitForNewest(page)
+})
+
+test('a region is dragged out with Shift and read: least, most, mean and spread; stops between two', async () => {
+  await page.keyboard.down('Shift')
+  await page.mouse.move(...(await at(20, 20)))
+  await page.mouse.down()
+  await page.mouse.move(...(await at(59, 39)), { steps: 4 })
+  await page.mouse.up()
+  await page.keyboard.up('Shift')
+  await page
+    .getByTestId('reading-1')
+    .getByText(/Region 1, (39|40|41) × (19|20|21) at/)
+    .waitFor()
+  await page.getByTestId('reading-1').getByText('spread').first().waitFor()
+  await page.mouse.click(...(await at(100, 330)))
+  await page.getByTestId('between').getByText('Stops from 1 to 2').waitFor()
+  const stops = Number((await page.getByTestId('between').locator('span').nth(2).textContent()) ?? 'x')
+  expect(Number.isFinite(stops)).toBe(true)
+})
+
+test('values are printed as light, as the plate’s code values, and as the screen shows them', async () => {
+  const read = async () => Number(await page.locator('[data-testid="2-composite"] > span').first().textContent())
+  await word('Units').click()
+  expect(await word('Units').textContent()).toContain('code values')
+  await word('Units').click()
+  const onScreen = await read()
+  expect(Number.isInteger(onScreen)).toBe(true)
+  expect(Math.abs(onScreen - (await pixel(100, 330))[0])).toBeLessThanOrEqual(1)
+  await word('Units').click()
+  const drops = page.getByRole('button', { name: 'Drop' })
+  for (let left = await drops.count(); left > 0; left--) await drops.first().click()
+  await drops.waitFor({ state: 'detached' })
+})
+
+test.each(['waveform', 'parade', 'histogram', 'vectorscope'])('a %s is drawn under the picture', async (kind) => {
+  await choose('Scope', `a ${kind} under it`)
+  await page.waitForFunction(
+    (wanted) =>
+      document.querySelector<HTMLCanvasElement>('[data-testid=scope] canvas')?.dataset.drawn?.startsWith(wanted),
+    kind,
+  )
+  const ink = await page.locator('[data-testid=scope] canvas').evaluate((canvas: HTMLCanvasElement) => {
+    const bytes = canvas.getContext('2d')?.getImageData(0, 0, canvas.width, canvas.height).data ?? []
+    let drawn = 0
+    for (let i = 3; i < bytes.length; i += 4) if (bytes[i] > 0) drawn++
+    return drawn
+  })
+  expect(ink).toBeGreaterThan(500)
+})
+
+test('the paired loupe shows picture and other, enlarged', async () => {
+  await page.mouse.move(...(await at(330, 180)))
+  await page.keyboard.down('l')
+  await page.mouse.move(...(await at(331, 180)))
+  await page.getByTestId('loupe').getByText('picture').waitFor()
+  expect(await page.getByTestId('loupe').locator('canvas').count()).toBe(2)
+  await page.keyboard.up('l')
+  await page.getByTestId('loupe').waitFor({ state: 'detached' })
+})
+
+test('keys are found by what they do', async () => {
+  await page.keyboard.press('Shift+?')
+  await page.getByLabel('What should it do?').fill('dark end')
+  const overlay = page.getByTestId('key-overlay')
+  await overlay.getByText('Hold: crank the dark end').waitFor()
+  expect(await overlay.getByText(/^Hold:/).count()).toBe(1)
+  await page.getByLabel('What should it do?').fill('nothing like this')
+  await overlay.getByText('Nothing does that. Try another word.').waitFor()
+  await page.keyboard.press('Escape')
+  await overlay.waitFor({ state: 'detached' })
+})
+
+test('the range that is played is set by keys and said', async () => {
+  await page.keyboard.press('Home')
+  await page.keyboard.press('ArrowRight')
+  await page.keyboard.press('[')
+  await page.keyboard.press('ArrowRight')
+  await page.keyboard.press('ArrowRight')
+  await page.keyboard.press(']')
+  await page.getByTestId('view-sentence').getByText('of 1002 to 1004').waitFor()
+  await page.keyboard.press('\\')
+  await page.getByTestId('view-sentence').getByText('of 1002 to 1004').waitFor({ state: 'detached' })
+})

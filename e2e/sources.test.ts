@@ -1,0 +1,193 @@
+import type { Browser, Page } from 'playwright-core'
+import { execFileSync } from 'node:child_process'
+import { mkdirSync, readdirSync, rmSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
+import { launch, screen, waitForNewest, waitForPicture } from './driving/chromium'
+
+/** Bringing sources in, their claims, the line-up and the check, in the browser. */
+
+const data = new DataFolder()
+let server: RunningServer
+let browser: Browser
+let page: Page
+
+/** A log plate of another camera, a movie, a table. */
+function makeMedia(): void {
+  const media = join(data.path, 'media')
+  mkdirSync(join(media, 'camera'))
+  execFileSync('node', [
+    'bin/enkrasis.mjs',
+    'convert',
+    data.file('plate/quay-010_plate.####.exr'),
+    join(media, 'camera/log.####.dpx'),
+    '--to',
+    'logc3',
+    '--frames',
+    '1001-1003',
+  ])
+  const input = ['-f', 'lavfi', '-i', 'testsrc2=s=640x360:r=24:d=0.25']
+  execFileSync('ffmpeg', [
+    '-v',
+    'error',
+    ...input,
+    '-pix_fmt',
+    'yuv420p',
+    '-c:v',
+    'libx264',
+    join(media, 'camera/clip.mp4'),
+  ])
+  writeFileSync(join(media, 'camera/dim.cube'), 'LUT_1D_SIZE 2\n0 0 0\n0.5 0.5 0.5\n')
+  writeFileSync(join(media, 'camera/short.cube'), 'LUT_1D_SIZE 3\n0 0 0\n')
+}
+
+beforeAll(async () => {
+  makeMedia()
+  server = await runServer(await newDatabase(), data.path)
+  browser = await launch()
+  page = await (await browser.newContext({ viewport: screen })).newPage()
+  await page.goto(`${server.url}/shots/quay-010`)
+  await waitForPicture(page)
+  await page.getByRole('button', { name: /^▸ Sources/ }).click()
+})
+afterAll(async () => {
+  await browser.close()
+  await server.stop()
+  data.remove()
+})
+
+const openFolder = async (...names: string[]) => {
+  await page.getByRole('button', { name: 'Bring in …' }).click()
+  for (const name of names) await page.getByRole('button', { name: `${name}/` }).click()
+}
+const claim = (name: string) => page.getByTestId(`claim-${name}`)
+const choose = async (label: string, option: string) => {
+  await page.getByRole('combobox', { name: label }).click()
+  await page.getByRole('option', { name: option, exact: true }).click()
+}
+
+test('the drawer says whether the sources are what they claim to be', async () => {
+  await page
+    .getByTestId('source-verdict')
+    .getByText(/all agree|to look at/)
+    .waitFor()
+  await page.getByTestId('source-plate').click()
+  expect(await claim('encoding').getAttribute('data-agree')).toBe('true')
+  expect(await claim('rate').textContent()).toContain('24')
+})
+
+test('a sequence is brought in from the media root with what its files say', async () => {
+  await openFolder('camera')
+  await page.getByText('log.####.dpx').click()
+  await page.getByText('DPX 10 bit, 640 x 360').waitFor()
+  await page.getByTestId('bring-in').getByRole('button', { name: 'Bring in', exact: true }).click()
+  await page.getByTestId('source-card').getByText('log', { exact: true }).waitFor()
+  await page.getByTestId('source-log').waitFor()
+})
+
+test('a wrong claim is found; the line-up puts the right encoding first, and a click chooses it', async () => {
+  await choose('Encoding', 'scene-linear')
+  await page.getByTestId('finding-log:looks-log').waitFor()
+  expect(await claim('encoding').getAttribute('data-agree')).toBe('false')
+  await page.getByRole('button', { name: 'Line-up …' }).click()
+  await page.getByTestId('candidate-logc3').getByText('1. LogC3').waitFor()
+  await page.getByTestId('candidate-logc3').click()
+  await page.getByTestId('finding-log:looks-log').waitFor({ state: 'detached' })
+  expect(await claim('encoding').getAttribute('data-agree')).toBe('true')
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await page.getByTestId('finding-log:looks-log').waitFor()
+  await page.getByRole('button', { name: 'Redo' }).click()
+})
+
+test('claims take effect at once: the plate read as log is another picture, and undo brings it back', async () => {
+  const key = () =>
+    page.evaluate(() => document.querySelector<HTMLCanvasElement>('[data-testid=picture] canvas')?.dataset.shown)
+  await page.getByTestId('source-plate').click()
+  const before = await key()
+  await choose('Encoding', 'S-Log3')
+  await waitForNewest(page)
+  expect(await key()).not.toBe(before)
+  await page.getByTestId(/finding-plate:looks-/).waitFor()
+  await page.getByRole('button', { name: /^Read it as/ }).click()
+  await waitForNewest(page)
+  expect(await key()).toBe(before)
+})
+
+test('all sources stand side by side in the claims check', async () => {
+  await page.getByRole('button', { name: 'Claims check …' }).click()
+  const dialog = page.getByTestId('claims-check')
+  await dialog.getByText('LogC3 (EI 800)').waitFor()
+  // A row a source, and the heading.
+  expect(await dialog.getByRole('row').count()).toBe(7)
+  await dialog
+    .getByText(/It covers shot frames|What does not fit|Nothing was found/)
+    .first()
+    .waitFor()
+  await page.keyboard.press('Escape')
+})
+
+test('a movie is decoded with progress and becomes a source frame by frame', async () => {
+  await openFolder('camera')
+  await page.getByText('clip.mp4').click()
+  await page.getByRole('button', { name: 'Decode and bring in' }).click()
+  await page.getByTestId('source-card').getByText('clip', { exact: true }).waitFor()
+  await page
+    .getByTestId('source-card')
+    .getByText(/DPX 16 bit/)
+    .waitFor()
+  expect(await claim('rate').textContent()).toContain('24')
+})
+
+test('a table is seen through without touching the data; one with a wrong count is refused with a sentence', async () => {
+  await openFolder('camera')
+  await page.getByText('short.cube').click()
+  await page.getByTestId('bring-in').getByRole('button', { name: 'Bring in', exact: true }).click()
+  await page
+    .getByRole('alert')
+    .getByText(/short\.cube: it should have 3 rows of numbers and has 1/)
+    .waitFor()
+  await page.getByText('dim.cube').click()
+  await page.getByTestId('bring-in').getByRole('button', { name: 'Bring in', exact: true }).click()
+  await page.getByTestId('source-dim').waitFor()
+  const revision = await page.getByTestId('saving').textContent()
+  await page.getByRole('button', { name: 'Screen', exact: true }).click()
+  await page.getByRole('menuitem', { name: 'the table dim' }).click()
+  await waitForNewest(page)
+  const pixel = await page.evaluate(() => [
+    ...(document
+      .querySelector<HTMLCanvasElement>('[data-testid=picture] canvas')
+      ?.getContext('2d')
+      ?.getImageData(100, 60, 1, 1).data ?? []),
+  ])
+  // Half the light, straight to the screen: no more than 127.
+  expect(Math.max(...pixel.slice(0, 3))).toBeLessThan(64)
+  await page.getByRole('button', { name: 'Screen', exact: true }).click()
+  await page.getByRole('menuitem', { name: 'sRGB' }).click()
+  await page.getByText(/^Saved, revision/).waitFor()
+  expect(await page.getByTestId('saving').textContent()).toBe(revision)
+})
+
+test('files dragged in arrive in the media root and can be brought in', async () => {
+  await page.getByRole('button', { name: 'Bring in …' }).click()
+  await page
+    .getByLabel('Files to bring in')
+    .setInputFiles([data.file('plate/quay-010_plate.1001.exr'), data.file('plate/quay-010_plate.1002.exr')])
+  await page.getByTestId('sending').getByText('2 files have arrived.').waitFor()
+  await page.getByText('quay-010_plate.####.exr').waitFor()
+  expect(readdirSync(join(data.path, 'media/brought/quay-010_plate'))).toHaveLength(2)
+  await page.keyboard.press('Escape')
+})
+
+test('a source whose files went away says so, and the shot stays usable', async () => {
+  rmSync(join(data.path, 'media/camera/log.1002.dpx'))
+  await page.getByTestId('source-log').click()
+  await page.getByTestId('finding-log:missing-frames').waitFor({ timeout: 20_000 })
+  await page.getByRole('button', { name: 'Repeat the frame before' }).click()
+  await page
+    .getByTestId('finding-log:missing-frames')
+    .getByText(/The frame before is shown instead/)
+    .waitFor()
+  await page.getByTestId('element-bell').click()
+  await page.keyboard.press('ArrowRight')
+  await waitForPicture(page, 1002)
+})
