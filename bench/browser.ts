@@ -12,6 +12,7 @@ import { samplePlanes, writeSample } from './exr-sample'
 import { atLeast, atMost, besidePeer, median, type Row } from './row'
 
 const pictureMark = 'enkrasis:picture'
+const scopeMark = 'enkrasis:scope'
 
 /** @param large folder of the demo at 1920x1080 */
 export async function benchBrowser(database: string, data: string, large: string): Promise<Row[]> {
@@ -21,6 +22,7 @@ export async function benchBrowser(database: string, data: string, large: string
       ...(await benchExrPage(browser)),
       ...(await withServer(database, data, (address) => benchOpening(browser, address))),
       ...(await withServer(database, large, (address) => benchDragging(browser, address))),
+      ...(await withServer(database, data, (address) => benchScope(browser, address))),
       ...(await withServer(database, data, (address) => benchPlaying(browser, address))),
     ]
   } finally {
@@ -94,6 +96,19 @@ async function benchDragging(browser: Browser, address: string): Promise<Row[]> 
   ]
 }
 
+/** Plate, element and composite in a waveform under the picture, while the element changes. */
+async function benchScope(browser: Browser, address: string): Promise<Row[]> {
+  const page = await open(browser, address)
+  await page.keyboard.press('s')
+  await page.waitForFunction((mark) => performance.getEntriesByName(mark).length > 0, scopeMark)
+  await page.evaluate((mark) => performance.clearMarks(mark), scopeMark)
+  const [, , scopes] = await dragVeil(page)
+  await page.close()
+  return [
+    atLeast('A waveform of three layers at half scale of the demo, while the veil is dragged', scopes, 10, 'updates/s'),
+  ]
+}
+
 /** The second time round all 48 frames are there. */
 async function benchPlaying(browser: Browser, address: string): Promise<Row[]> {
   const page = await open(browser, address)
@@ -118,8 +133,11 @@ async function benchPlaying(browser: Browser, address: string): Promise<Row[]> {
   ]
 }
 
-/** Moves the pointer every 8 ms for some seconds. @returns pictures a second, and median ms from a move to the next picture */
-async function dragVeil(page: Page): Promise<[number, number]> {
+/**
+ * Moves the pointer every 8 ms for some seconds. @returns pictures a second, median ms from a move to the next picture, and
+ * scopes a second
+ */
+async function dragVeil(page: Page): Promise<[number, number, number]> {
   await page.getByRole('button', { name: 'Scale' }).click()
   await page.getByRole('menuitem', { name: 'half scale' }).click()
   await page.waitForTimeout(2500)
@@ -128,9 +146,10 @@ async function dragVeil(page: Page): Promise<[number, number]> {
   await page.mouse.move(box.x + 10, box.y + 8)
   await page.mouse.down()
   return page.evaluate(
-    async ({ x, y, mark }) => {
+    async ({ x, y, mark, scope }) => {
       const target = document.querySelector('[data-testid=all-veil]')
       performance.clearMarks(mark)
+      performance.clearMarks(scope)
       const start = performance.now()
       const moves: number[] = []
       for (let i = 0; performance.now() - start < 4000; i++) {
@@ -143,8 +162,9 @@ async function dragVeil(page: Page): Promise<[number, number]> {
       const seconds = (performance.now() - start) / 1000
       const pictures = performance.getEntriesByName(mark).map((entry) => entry.startTime)
       const delays = moves.map((at) => (pictures.find((shown) => shown > at) ?? Infinity) - at).sort((a, b) => a - b)
-      return [pictures.length / seconds, delays[delays.length >> 1]] as [number, number]
+      const scopes = performance.getEntriesByName(scope).length
+      return [pictures.length / seconds, delays[delays.length >> 1], scopes / seconds] as [number, number, number]
     },
-    { ...box, mark: pictureMark },
+    { ...box, mark: pictureMark, scope: scopeMark },
   )
 }

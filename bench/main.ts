@@ -9,10 +9,11 @@ import { benchEngine } from './engine'
 import { benchExr } from './exr'
 import { benchKernels } from './kernels'
 import type { Row } from './row'
+import { benchSources } from './sources'
 
 const { json, only } = new Command('bench')
   .option('--json <file>', 'also write the rows')
-  .option('--only <group>', 'kernels, engine, exr, browser or render')
+  .option('--only <group>', 'kernels, engine, exr, sources, browser or render')
   .parse()
   .opts<{ json?: string; only?: string }>()
 const database = process.env.ENKRASIS_BENCH_DATABASE
@@ -23,6 +24,7 @@ const groups: Record<string, () => Promise<Row[]>> = {
   kernels: benchKernels,
   engine: () => benchEngine(data),
   exr: benchExr,
+  sources: () => benchSources(data),
   browser: () => benchBrowser(database, data, resolve('.data/bench-1080')),
   render: () => benchRender(data),
 }
