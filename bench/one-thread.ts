@@ -14,7 +14,7 @@ import {
 } from '../core/engine/program'
 import { PhaseRunner } from '../core/engine/run-phase'
 import { workBytes } from '../core/engine/worker-messages'
-import { frameStep, type FrameStep, type Step, type Takes } from '../core/graph/steps'
+import { fileStep, type FrameStep, type Step, type Takes } from '../core/graph/steps'
 import { bytesPerSample, type SampleType } from '../core/image/planes'
 import { pixelCount, type Window } from '../core/image/window'
 import { firstFreeByte, kernelScratchBytes, kernelsOn, type Kernels } from '../core/kernels/kernels'
@@ -47,21 +47,7 @@ export class OneThread {
     takes: Takes = 'rgba',
   ): FrameStep {
     const claims = { encoding: 'linear', primaries: 'rec709', alpha: 'premultiplied' } as const
-    const step = frameStep(
-      {
-        source: path,
-        sourceName: path,
-        path,
-        frame: null,
-        part: null,
-        takes,
-        claims,
-        working: 'rec709',
-        enlarge: 1,
-        scale: 1,
-      },
-      'bench',
-    )
+    const step = fileStep(path, path, takes, claims, 'rec709')
     const count = pixelCount(window)
     const planes = Array.from({ length: channels }, (_, c) => {
       const address = this.arena.allocate(count * bytesPerSample[type])

@@ -2,7 +2,7 @@
 
 import { basename, dirname, resolve } from 'node:path'
 import type { Engine } from '../core/engine/engine'
-import { frameStep, type Claims, type FrameRequest, type FrameStep, type Takes } from '../core/graph/steps'
+import { fileStep, type Claims, type FrameRequest, type FrameStep, type Takes } from '../core/graph/steps'
 import { floatBitsToHalf } from '../core/image/half'
 import type { Plane, SampleType } from '../core/image/planes'
 import { pixelCount, type Window } from '../core/image/window'
@@ -95,7 +95,7 @@ function sourcesFor({ label, sources = [] }: Treatment, given: readonly string[]
     sources.map(({ name, takes }) => {
       const file = files.get(name)
       if (!file) throw new ImpossibleRequestError(`${label} needs --source ${name}=FILE.`)
-      return [name, fileStep(resolve(file), takes, 'none')] as const
+      return [name, linearStep(resolve(file), takes, 'none')] as const
     }),
   )
 }
@@ -105,23 +105,8 @@ function split(text: string): readonly [string, string] {
   return at < 0 ? [text, ''] : [text.slice(0, at), text.slice(at + 1)]
 }
 
-function fileStep(path: string, takes: Takes, alpha: Claims['alpha']): FrameStep {
-  const claims: Claims = { encoding: 'linear', primaries: 'rec709', alpha }
-  return frameStep(
-    {
-      source: path,
-      sourceName: basename(path),
-      path,
-      frame: null,
-      part: null,
-      takes,
-      claims,
-      working: 'rec709',
-      enlarge: 1,
-      scale: 1,
-    },
-    'as it is',
-  )
+function linearStep(path: string, takes: Takes, alpha: Claims['alpha']): FrameStep {
+  return fileStep(path, basename(path), takes, { encoding: 'linear', primaries: 'rec709', alpha }, 'rec709')
 }
 
 async function applyToFile(
@@ -136,7 +121,7 @@ async function applyToFile(
   const part = await withFile(from, basename(from), async (file) => (await readExrHeader(file)).parts[0])
   const hasAlpha = part.channels.some((channel) => channel.name === 'A')
   const { dataWindow, displayWindow } = part
-  const step = treatment.build(fileStep(from, 'rgba', hasAlpha ? 'premultiplied' : 'none'), values, {
+  const step = treatment.build(linearStep(from, 'rgba', hasAlpha ? 'premultiplied' : 'none'), values, {
     scale: 1,
     opaque: !hasAlpha,
     place: { shot: basename(from).replace(/[.\d]*\.exr$/i, ''), frame },

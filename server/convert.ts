@@ -5,7 +5,7 @@ import { basename, dirname, resolve } from 'node:path'
 import type { PictureHeader } from '../core/check'
 import { encodeSteps, type EncodingName, type PrimariesName } from '../core/colour'
 import type { Engine } from '../core/engine/engine'
-import { colour, frameStep, type Claims } from '../core/graph/steps'
+import { colour, fileStep, type Claims } from '../core/graph/steps'
 import type { ColourStep } from '../core/kernels/colour-program'
 import { pixelCount } from '../core/image/window'
 import { framePath } from '../core/shot'
@@ -104,21 +104,7 @@ async function recoded(
   const working = request.toPrimaries ?? primaries
   const claims: Claims = { encoding, primaries, alpha: says.alpha }
   const { dataWindow, displayWindow } = parts[0]
-  const step = frameStep(
-    {
-      source: path,
-      sourceName: name,
-      path,
-      frame: null,
-      part: null,
-      takes: 'rgba',
-      claims,
-      working,
-      enlarge: 1,
-      scale: 1,
-    },
-    'as it is',
-  )
+  const step = fileStep(path, name, 'rgba', claims, working)
   const hasAlpha = says.alpha !== 'none'
   const straightOut = hasAlpha && writableFormat(to) !== 'exr'
   const light = await engine.light(colour(step, stepsFor(target, hasAlpha, straightOut)), dataWindow, { once: true })

@@ -141,6 +141,12 @@ export function frameStep(request: FrameRequest, fingerprint: string): FrameStep
   return { op: 'frame', key, request }
 }
 
+/** A file that belongs to no shot, at its own size. @param path as the loader understands it */
+export function fileStep(path: string, name: string, takes: Takes, claims: Claims, working: PrimariesName): FrameStep {
+  const place = { source: path, sourceName: name, path, frame: null, part: null }
+  return frameStep({ ...place, takes, claims, working, enlarge: 1, scale: 1 }, 'as it is')
+}
+
 /** @returns the input itself when there is nothing to do */
 export function colour(input: Step, steps: readonly ColourStep[]): Step {
   if (steps.length === 0) return input
