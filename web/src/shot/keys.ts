@@ -39,9 +39,9 @@ const change =
 
 const scopes: readonly Scope[] = ['none', 'waveform', 'parade', 'histogram', 'vectorscope']
 
-/** A line through the middle, upright. */
+/** A line through the middle, drawn upwards: its right is the screen's right. */
 export function middleSplit({ width, height }: { readonly width: number; readonly height: number }): Comparing {
-  return { way: 'split', from: { x: width / 2, y: height * 0.1 }, to: { x: width / 2, y: height * 0.9 } }
+  return { way: 'split', from: { x: width / 2, y: height * 0.9 }, to: { x: width / 2, y: height * 0.1 } }
 }
 
 const toggleComparing = (way: 'split' | 'difference') => (state: RootState, dispatch: AppStore['dispatch']) => {
