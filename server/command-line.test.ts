@@ -3,7 +3,11 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'n
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { promisify } from 'node:util'
-import { readExr } from '../formats/exr'
+import { encodingNames } from '../core/colour'
+import { halfToFloat } from '../core/image/half'
+import { readDpx, readDpxHeader } from '../formats/dpx'
+import { readExr, readExrHeader, standardAttributes } from '../formats/exr'
+import type { CheckedShot } from './check/check-shot-file'
 import { inflate, withFile } from './media/file-source'
 import { smallData } from './test/running-server'
 
@@ -157,7 +161,7 @@ describe('apply', () => {
   test.each([
     [
       ['sharpen'],
-      'There is no treatment "sharpen". There are: veil-and-gain, saturation, soften, lens-map, glow, grain.',
+      'There is no treatment "sharpen". There are: veil-and-gain, saturation, soften, lens-map, glow, grain, look-table.',
     ],
     [['soften', '--set', 'width=3'], 'Soften has no parameter "width". It has: across, down.'],
     [['soften', '--set', 'across=wide'], 'across takes one number, not "wide".'],
@@ -185,5 +189,68 @@ describe('apply', () => {
       '1001',
     )
     expect(paths.stderr.trim()).toBe('Either both --in and --out have a run of # for the frame number, or neither has.')
+  })
+})
+
+describe('convert and check', () => {
+  const plate = join(smallData(), 'media', 'quay-010', 'plate', 'quay-010_plate.1001.exr')
+
+  test('a plate to a log DPX, said by name', async () => {
+    const { stdout } = await run('convert', plate, join(scratch, 'log.dpx'), '--to', 'logc3', '--bits', '10')
+    expect(stdout.trim()).toBe(join(scratch, 'log.dpx'))
+    const header = readDpxHeader(readFileSync(join(scratch, 'log.dpx')), 'log.dpx')
+    expect(header).toMatchObject({ width: 640, height: 360, bits: 10, channels: ['R', 'G', 'B'] })
+    // Grey of 0.18 lies at 0.391, so a dusk of about 0.1 lies a little below.
+    const { planes } = readDpx(readFileSync(join(scratch, 'log.dpx')), 'log.dpx')
+    const codes = Array.from(planes[1].samples)
+    const mean = codes.reduce((sum, v) => sum + v, 0) / codes.length
+    expect(mean).toBeGreaterThan(0.25)
+    expect(mean).toBeLessThan(0.4)
+  })
+
+  test('an encoding that is not known is refused with the list of those that are', async () => {
+    const { stderr } = await refusal('convert', plate, join(scratch, 'x.dpx'), '--to', 'film')
+    for (const name of encodingNames) expect(stderr).toContain(name)
+  })
+
+  test('check prints what programs can read: every source’s claims, and findings with their fixes', async () => {
+    const { stdout } = await run('check', shotFile, '--json')
+    const checked = JSON.parse(stdout) as CheckedShot
+    expect(checked.shot).toBe('quay-010')
+    expect(checked.sources.map(({ id }) => id)).toEqual(['plate', 'bell', 'front', 'clean', 'lens'])
+    const encoding = checked.sources[0].claims.find(({ claim }) => claim === 'encoding')
+    expect(encoding).toEqual({
+      claim: 'encoding',
+      file: 'scene-linear',
+      pixels: 'fit scene-linear',
+      you: 'scene-linear',
+      agree: true,
+    })
+    expect((await run('check', shotFile)).stdout).toMatch(/^quay-010: 5 sources, \d+ findings/)
+  })
+
+  test('a delivery in another working space says so, and holds the same colours in its primaries', async () => {
+    const shot = JSON.parse(readFileSync(shotFile, 'utf8')) as { workingSpace: string; elements: unknown[] }
+    const file = join(smallData(), 'media', 'quay-010', 'wide.shot.json')
+    writeFileSync(
+      file,
+      JSON.stringify({ ...shot, name: 'wide', workingSpace: 'linear-rec2020', elements: shot.elements.slice(0, 1) }),
+    )
+    await run('render', file, '--frames', '1001', '--out', join(scratch, 'wide'))
+    rmSync(file)
+    const read = (path: string) =>
+      withFile(path, path, async (source) => ({
+        ...(await readExr(source, { inflate })),
+        standard: standardAttributes((await readExrHeader(source)).parts[0]),
+      }))
+    const [wide, before] = [await read(join(scratch, 'wide', 'wide_comp.1001.exr')), await read(plate)]
+    expect(wide.standard.chromaticities?.red[0]).toBeCloseTo(0.708, 4)
+    const at = (read: typeof wide, name: string) => {
+      const plane = read.planes.find((one) => one.name === name)
+      return halfToFloat(plane?.samples[200 * 640 + 300] ?? 0)
+    }
+    // First row of the matrix of ITU-R BT.2087.
+    const expected = 0.6274 * at(before, 'R') + 0.3293 * at(before, 'G') + 0.0433 * at(before, 'B')
+    expect(at(wide, 'R')).toBeCloseTo(expected, 3)
   })
 })

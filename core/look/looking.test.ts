@@ -76,6 +76,15 @@ test('hue, saturation and value are those of the hexcone', async () => {
   expect((await seen({ channel: 'hue' }))[0]).toEqual([0, 0, 0])
 })
 
+test('luma has the weights of the working space', async () => {
+  for (const working of ['rec709', 'rec2020', 'acescg'] as const) {
+    const { step, view } = lookAt(picture, { ...plainLook, channel: 'luma' }, working)
+    const bytes = await engine.view(step, window, view)
+    const luma = lumaWeights(working).reduce((sum, w, i) => sum + w * pixels[1][i], 0)
+    near([...bytes.subarray(4, 7)], [luma, luma, luma].map(code))
+  }
+})
+
 test('other screens have their own curve and primaries', async () => {
   near((await seen({ screen: 'bt1886' }))[0], Array(3).fill(255 * 0.18 ** (1 / 2.4)))
   near((await seen({ screen: 'p3-d65' }))[0], Array(3).fill(255 * 0.18 ** (1 / 2.6)))

@@ -118,10 +118,15 @@ export function lookAt(
       view: { exposure: 1, channel: 'all', encoding: 'codes', marks },
     }
   }
-  const shown: ChannelView = channel
+  // The view's own luma has Rec.709's weights.
+  const ownLuma = channel === 'luma' && working !== 'rec709'
+  const shown: ChannelView = ownLuma ? 'red' : channel
   if (screen === 'srgb')
     return {
-      step: colour(picture, [...pushed, ...(channel === 'all' ? primariesSteps(working, 'rec709') : [])]),
+      step: colour(picture, [
+        ...pushed,
+        ...(channel === 'all' ? primariesSteps(working, 'rec709') : ownLuma ? oneChannel(channel, working) : []),
+      ]),
       view: { exposure: stops, channel: shown, encoding: 'srgb', marks },
     }
   const primaries = screen === 'p3-d65' ? 'p3-d65' : 'rec709'

@@ -1,6 +1,7 @@
 /** Renders one frame of a shot to an EXR file; the server's jobs and the command line share this one way. */
 
 import { join } from 'node:path'
+import { primaries, workingSpaces } from '../../core/colour'
 import type { Engine } from '../../core/engine/engine'
 import type { Plane } from '../../core/image/planes'
 import { pixelCount, type Window } from '../../core/image/window'
@@ -78,10 +79,14 @@ export async function renderFrameToFile(engine: Engine, request: FrameToRender, 
 async function plateAttributes({ shot, place, frame }: FrameToRender): Promise<StandardAttributes> {
   const source = shot.sources.find((s) => s.id === shot.elements[0].source)
   const from = source && sourceFrame(source, frame)
-  if (!source || from === undefined) return {}
+  const working = workingSpaces[shot.workingSpace]
+  const { red, green, blue, white } = primaries[working]
+  // Rec.709 is what a file without chromaticities holds; the plate's own word is kept then.
+  const light = working === 'rec709' ? {} : { chromaticities: { red, green, blue, white } }
+  if (!source || from === undefined) return light
   const name = framePath(source.path, from)
   const found = await withFile(await pathInside(place, name), name, async (file) =>
     (await formatOf(file)) === 'exr' ? standardAttributes((await readExrHeader(file)).parts[0]) : {},
   )
-  return { framesPerSecond: shot.rate, pixelAspectRatio: shot.pixelAspect, ...found }
+  return { framesPerSecond: shot.rate, pixelAspectRatio: shot.pixelAspect, ...found, ...light }
 }

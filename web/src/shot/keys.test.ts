@@ -1,0 +1,90 @@
+import { smallShot } from '../../../core/test/small-shot'
+import { createStore } from '../store'
+import { shotActions } from '../store/shot-slice'
+import { viewActions } from '../store/view-slice'
+import { keyFor, keys, middleSplit } from './keys'
+import { shownWords, wordsOf } from './other-text'
+
+const event = (code: string, given: Partial<Parameters<typeof keyFor>[0]> = {}) => ({
+  code,
+  key: code,
+  ctrlKey: false,
+  metaKey: false,
+  altKey: false,
+  shiftKey: false,
+  ...given,
+})
+
+function open() {
+  const store = createStore()
+  store.dispatch(shotActions.opened({ shot: smallShot, revision: 1, catalog: {} }))
+  store.dispatch(viewActions.viewOpened(1004))
+  const press = (code: string, given = {}) => {
+    const key = keyFor(event(code, given))
+    if (!key || !('act' in key)) throw new Error(`${code} does nothing once.`)
+    key.act(store.getState(), store.dispatch, event(code, given).shiftKey)
+    return store.getState().view
+  }
+  return { store, press }
+}
+
+test('no two keys are the same, and every one says what it does', () => {
+  const names = keys.map(({ code, command = false, shift, sign }) => `${sign ?? code} ${command} ${String(shift)}`)
+  expect(new Set(names).size).toBe(keys.length)
+  for (const { words } of keys) expect(words.length).toBeGreaterThan(5)
+})
+
+test('letters with Ctrl or Alt are the platform’s, but for undo and redo', () => {
+  expect(keyFor(event('KeyP', { ctrlKey: true }))).toBeUndefined()
+  expect(keyFor(event('KeyP', { altKey: true }))).toBeUndefined()
+  expect(keyFor(event('KeyZ', { ctrlKey: true }))?.words).toBe('Take back')
+  expect(keyFor(event('KeyZ', { metaKey: true, shiftKey: true }))?.words).toBe('Make again')
+})
+
+test('signs are found wherever they lie on the keyboard', () => {
+  expect(keyFor(event('Minus', { key: '?', shiftKey: true }))?.words).toBe('This list')
+  expect(keyFor(event('Slash', { key: '/' }))).toBeUndefined()
+})
+
+test('stepping stays inside the shot, with Shift by ten', () => {
+  const { press } = open()
+  expect(press('ArrowRight').frame).toBe(1005)
+  expect(press('ArrowRight', { shiftKey: true }).frame).toBe(1010)
+  expect(press('Home').frame).toBe(1001)
+  expect(press('ArrowLeft').frame).toBe(1001)
+})
+
+test('the ends of the range that is played never cross', () => {
+  const { press } = open()
+  expect(press('BracketLeft').playRange).toEqual({ first: 1004, last: 1010 })
+  press('Home')
+  expect(press('BracketRight').playRange).toEqual({ first: 1004, last: 1010 })
+  press('End')
+  expect(press('BracketRight').playRange).toEqual({ first: 1004, last: 1010 })
+  expect(press('Backslash').playRange).toBeNull()
+})
+
+test('scopes come one after the other, and go', () => {
+  const { press } = open()
+  expect(Array.from({ length: 5 }, () => press('KeyS').scope)).toEqual([
+    'waveform',
+    'parade',
+    'histogram',
+    'vectorscope',
+    'none',
+  ])
+})
+
+test('split and difference take each other’s place, and go when pressed again', () => {
+  const { press } = open()
+  expect(press('KeyX').comparing).toEqual(middleSplit(smallShot.frameSize))
+  expect(press('KeyF').comparing).toEqual({ way: 'difference', gain: 4 })
+  expect(press('KeyF').comparing).toEqual({ way: 'not' })
+})
+
+test('what is looked at is said in words', () => {
+  expect(wordsOf({ kind: 'untreated' }, 'Bell')).toBe('Bell untreated')
+  expect(wordsOf({ kind: 'frame', frame: 1007 }, 'Bell')).toBe('frame 1007')
+  expect(shownWords('other', 'Bell', { kind: 'try', number: 2 })).toBe('Try 2')
+  expect(shownWords('other', 'Bell', { kind: 'plate' })).toBe('The plate')
+})
