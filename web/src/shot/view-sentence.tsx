@@ -6,6 +6,7 @@ import Menu from '@mui/material/Menu'
 import MenuItem from '@mui/material/MenuItem'
 import Typography from '@mui/material/Typography'
 import { useState, type ReactNode } from 'react'
+import { shallowEqual, useStore } from 'react-redux'
 import {
   cranks,
   lookedChannels,
@@ -17,6 +18,7 @@ import {
 import type { Scale } from '../../../core/graph/steps'
 import { useAppDispatch, useAppSelector } from '../store'
 import { selectDocument, selectElement, selectTables } from '../store/selectors'
+import type { RootState } from '../store/state'
 import { viewActions, type Comparing, type Other, type Scope, type ViewState } from '../store/view-slice'
 import { DragNumber } from './card/drag-number'
 import { middleSplit } from './keys'
@@ -56,21 +58,23 @@ function Word<T>({
         {children ?? choices.find((c) => c.value === value)?.text}
       </Link>
       {/* Focus does not come back to the word: the next space is meant for playing. */}
-      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} disableRestoreFocus>
-        {choices.map((choice) => (
-          <MenuItem
-            key={choice.text}
-            dense
-            selected={choice.value === value}
-            onClick={() => {
-              onChoose(choice.value)
-              setAnchor(null)
-            }}
-          >
-            {choice.text}
-          </MenuItem>
-        ))}
-      </Menu>
+      {anchor && (
+        <Menu anchorEl={anchor} open onClose={() => setAnchor(null)} disableRestoreFocus>
+          {choices.map((choice) => (
+            <MenuItem
+              key={choice.text}
+              dense
+              selected={choice.value === value}
+              onClick={() => {
+                onChoose(choice.value)
+                setAnchor(null)
+              }}
+            >
+              {choice.text}
+            </MenuItem>
+          ))}
+        </Menu>
+      )}
     </>
   )
 }
@@ -147,11 +151,17 @@ export function ViewSentence() {
   )
 }
 
+/** Only what is said here: the frame changes many times a second while it plays. */
+const selectSeen = ({ view }: RootState) => {
+  const { shown, other, screen, table, exposure, gamma, saturation, crank, channel, marks } = view
+  return { shown, other, screen, table, exposure, gamma, saturation, crank, channel, marks }
+}
+
 function Seen() {
   const dispatch = useAppDispatch()
-  const view = useAppSelector((state) => state.view)
+  const view = useAppSelector(selectSeen, shallowEqual)
   const element = useAppSelector(selectElement)?.name ?? 'the element'
-  const change = (changes: Partial<typeof view>) => dispatch(viewActions.viewChanged(changes))
+  const change = (changes: Partial<ViewState>) => dispatch(viewActions.viewChanged(changes))
   const tables = useAppSelector(selectTables)
   const shown = (['composite', 'plate', 'element', 'untreated', 'other'] as const).map((value) => ({
     value,
@@ -221,7 +231,9 @@ const gains = [1, 2, 4, 8, 16, 32]
 
 function Compared() {
   const dispatch = useAppDispatch()
-  const { comparing, other, frame } = useAppSelector((state) => state.view)
+  const comparing = useAppSelector((state) => state.view.comparing)
+  const other = useAppSelector((state) => state.view.other)
+  const store = useStore<RootState>()
   const tries = useAppSelector((state) => state.shot.tries)
   const element = useAppSelector(selectElement)?.name ?? 'the element'
   const frameSize = useAppSelector((state) => selectDocument(state)?.frameSize) ?? { width: 2, height: 2 }
@@ -233,7 +245,7 @@ function Compared() {
     { kind: 'plate' },
     { kind: 'element' },
     { kind: 'untreated' },
-    other.kind === 'frame' ? other : { kind: 'frame', frame },
+    other.kind === 'frame' ? other : { kind: 'frame', frame: store.getState().view.frame },
     ...tries.map((_, i) => ({ kind: 'try' as const, number: i + 1 })),
   ]
   return (
@@ -244,7 +256,9 @@ function Compared() {
         name="The other"
         choices={others.map((value) => ({ value, text: wordsOf(value, element) }))}
         value={other}
-        onChoose={(value) => change({ other: value.kind === 'frame' ? { kind: 'frame', frame } : value })}
+        onChoose={(value) =>
+          change({ other: value.kind === 'frame' ? { kind: 'frame', frame: store.getState().view.frame } : value })
+        }
       >
         {wordsOf(other, element)}
       </Word>
@@ -264,9 +278,11 @@ function Compared() {
   )
 }
 
+const selectMade = ({ view: { scope, scale, zoom, centre } }: RootState) => ({ scope, scale, zoom, centre })
+
 function Made() {
   const dispatch = useAppDispatch()
-  const view = useAppSelector((state) => state.view)
+  const view = useAppSelector(selectMade, shallowEqual)
   const frameSize = useAppSelector((state) => selectDocument(state)?.frameSize)
   const middle = { x: (frameSize?.width ?? 0) / 2, y: (frameSize?.height ?? 0) / 2 }
   const change = (changes: Partial<ViewState>) => dispatch(viewActions.viewChanged(changes))
@@ -284,10 +300,15 @@ function Made() {
       >
         {view.zoom === null ? 'fit' : `${Number((view.zoom * 100).toFixed(0))} %`}
       </Word>
-      <Said>, frame {view.frame}</Said>
+      <FrameNumber />
       <Playing />
     </>
   )
+}
+
+function FrameNumber() {
+  const frame = useAppSelector((state) => state.view.frame)
+  return <Said>, frame {frame}</Said>
 }
 
 /** A word that is pressed. */

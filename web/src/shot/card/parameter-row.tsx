@@ -6,10 +6,12 @@ import Stack from '@mui/material/Stack'
 import Tooltip from '@mui/material/Tooltip'
 import Typography from '@mui/material/Typography'
 import { memo, useRef, type PointerEvent } from 'react'
+import { shallowEqual, useStore } from 'react-redux'
 import { keyedFrames, valueAt } from '../../../../core/motion/curve'
 import type { Parameter } from '../../../../core/shot'
 import type { ParameterDescription } from '../../../../core/treatments'
 import { useAppSelector } from '../../store'
+import type { RootState } from '../../store/state'
 import { DragNumber } from './drag-number'
 import { useDraft } from './use-draft'
 
@@ -26,10 +28,13 @@ const channelNames = ['red', 'green', 'blue']
 /** Rows whose own curves did not change are not drawn again while another is dragged. */
 export const ParameterRow = memo(function ParameterRow({ parameter, element, treatment, curves }: ParameterRowProps) {
   const { draft, commit } = useDraft()
-  const frame = useAppSelector((state) => state.view.frame)
-  const values = curves.map((curve) => valueAt(curve, frame))
+  const store = useStore<RootState>()
+  const frameNow = () => store.getState().view.frame
+  // While it plays the frame changes many times a second, the numbers mostly do not.
+  const values = useAppSelector((state) => curves.map((curve) => valueAt(curve, state.view.frame)), shallowEqual)
   const keys = curves.map((curve) => keyedFrames(curve))
-  const keyedHere = keys.some((frames) => frames.includes(frame))
+  const keyedAt = useAppSelector((state) => keys.map((frames) => frames.includes(state.view.frame)), shallowEqual)
+  const keyedHere = keyedAt.some(Boolean)
   const changed = curves.some((curve) => curve !== parameter.initial)
   const at = { element, treatment, parameter: parameter.name }
   const digits = Math.max(0, Math.ceil(-Math.log10(parameter.step)))
@@ -40,8 +45,8 @@ export const ParameterRow = memo(function ParameterRow({ parameter, element, tre
         <AllChannels
           parameter={parameter}
           values={values}
-          onDrag={(next) => draft({ kind: 'set-channels', at, frame, values: next })}
-          onDone={(next) => commit({ kind: 'set-channels', at, frame, values: next })}
+          onDrag={(next) => draft({ kind: 'set-channels', at, frame: frameNow(), values: next })}
+          onDone={(next) => commit({ kind: 'set-channels', at, frame: frameNow(), values: next })}
         />
         <Box>
           <Tooltip title={keyedHere ? 'Remove the key on this frame' : 'Set a key on this frame'}>
@@ -50,7 +55,7 @@ export const ParameterRow = memo(function ParameterRow({ parameter, element, tre
               color={keyedHere ? 'primary' : 'inherit'}
               aria-label={`Key ${parameter.label}`}
               onClick={() =>
-                commit({ kind: keyedHere ? 'remove-key' : 'add-key', at: { ...at, channel: null }, frame })
+                commit({ kind: keyedHere ? 'remove-key' : 'add-key', at: { ...at, channel: null }, frame: frameNow() })
               }
             >
               Key
@@ -76,9 +81,13 @@ export const ParameterRow = memo(function ParameterRow({ parameter, element, tre
               least={parameter.least}
               most={parameter.most}
               digits={digits}
-              keyed={keys[channel].length === 0 ? null : keys[channel].includes(frame) ? 'here' : 'elsewhere'}
-              onChange={(next) => draft({ kind: 'set-parameter', at: { ...at, channel }, frame, value: next })}
-              onCommit={(next) => commit({ kind: 'set-parameter', at: { ...at, channel }, frame, value: next })}
+              keyed={keys[channel].length === 0 ? null : keyedAt[channel] ? 'here' : 'elsewhere'}
+              onChange={(next) =>
+                draft({ kind: 'set-parameter', at: { ...at, channel }, frame: frameNow(), value: next })
+              }
+              onCommit={(next) =>
+                commit({ kind: 'set-parameter', at: { ...at, channel }, frame: frameNow(), value: next })
+              }
             />
           </Box>
         ))}

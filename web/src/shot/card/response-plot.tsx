@@ -4,11 +4,13 @@ import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
 import { useTheme } from '@mui/material/styles'
 import { useMemo, useRef, type PointerEvent } from 'react'
+import { shallowEqual, useStore } from 'react-redux'
 import { CartesianGrid, Line, LineChart, XAxis, YAxis } from 'recharts'
 import { power } from '../../../../core/kernels/power'
 import { valueAt } from '../../../../core/motion/curve'
 import type { Edit, TreatmentSettings } from '../../../../core/shot'
 import { useAppSelector } from '../../store'
+import type { RootState } from '../../store/state'
 import { useDraft } from './use-draft'
 
 const width = 268
@@ -33,10 +35,13 @@ interface Gesture {
 export function ResponsePlot({ element, settings }: { element: string; settings: TreatmentSettings }) {
   const theme = useTheme()
   const { draft, commit } = useDraft()
-  const frame = useAppSelector((state) => state.view.frame)
+  const store = useStore<RootState>()
   const gesture = useRef<Gesture | null>(null)
-  const at = (name: string) => settings.parameters[name].map((curve) => valueAt(curve, frame))
-  const [veil, gain, gamma] = [at('veil'), at('gain'), at('gamma')]
+  const valuesOf = (name: string) => (state: RootState) =>
+    settings.parameters[name].map((curve) => valueAt(curve, state.view.frame))
+  const veil = useAppSelector(valuesOf('veil'), shallowEqual)
+  const gain = useAppSelector(valuesOf('gain'), shallowEqual)
+  const gamma = useAppSelector(valuesOf('gamma'), shallowEqual)
   const data = useMemo(() => {
     const out = (x: number, c: number) => gain[c] * (x > 0 ? power(x, 1 / gamma[c]) : 0) + veil[c]
     return Array.from({ length: points }, (_, i) => {
@@ -55,7 +60,7 @@ export function ResponsePlot({ element, settings }: { element: string; settings:
     return {
       kind: 'set-channels',
       at: { element, treatment: settings.id, parameter: g.kind },
-      frame,
+      frame: store.getState().view.frame,
       values: values.map((v) => Number(v.toFixed(6))),
     }
   }
