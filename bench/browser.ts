@@ -109,18 +109,22 @@ async function benchScope(browser: Browser, address: string): Promise<Row[]> {
   ]
 }
 
-/** The second time round all 48 frames are there. */
+/** Rounds that are played at most until one shows every frame. */
+const mostRounds = 12
+
+/** Played until the pictures are there, then measured. */
 async function benchPlaying(browser: Browser, address: string): Promise<Row[]> {
   const page = await open(browser, address)
   await page.getByRole('button', { name: 'Scale' }).click()
   await page.getByRole('menuitem', { name: 'half scale' }).click()
-  await page.keyboard.press('Space')
-  await page.waitForTimeout(15_000)
-  await page.keyboard.press('Space')
-  await page.keyboard.press('Space')
-  await page.waitForTimeout(6000)
-  await page.keyboard.press('Space')
-  const said = (await page.getByTestId('view-sentence').textContent()) ?? ''
+  const play = async (ms: number) => {
+    await page.keyboard.press('Space')
+    await page.waitForTimeout(ms)
+    await page.keyboard.press('Space')
+    return (await page.getByTestId('view-sentence').textContent()) ?? ''
+  }
+  for (let round = 0; round < mostRounds; round++) if ((await play(4000)).includes('none dropped')) break
+  const said = await play(6000)
   await page.close()
   const dropped = said.includes('none dropped') ? 0 : Number(/(\d+) of \d+ dropped/.exec(said)?.[1] ?? NaN)
   return [
