@@ -2,7 +2,6 @@
 
 import { readdir } from 'node:fs/promises'
 import { basename, dirname, resolve, sep } from 'node:path'
-import { groupFiles } from './sequences'
 import type { Place } from './read-frame'
 
 /** @returns ascending; empty for a folder that is outside or not there */
@@ -20,9 +19,4 @@ export async function framesInFolder({ root, folder }: Place, path: string): Pro
     .filter((digits) => /^\d+$/.test(digits) && (digits.length === run[0].length || !digits.startsWith('0')))
     .map(Number)
     .sort((a, b) => a - b)
-}
-
-/** Sequences and files of a folder. */
-export async function groupsInFolder(folder: string) {
-  return groupFiles(await readdir(folder))
 }

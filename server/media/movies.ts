@@ -20,14 +20,9 @@ export class UnreadableMovieError extends Error {
 
 const decodedFolder = 'decoded'
 
-function run(
-  program: string,
-  args: readonly string[],
-  onBytes: (bytes: Buffer) => void,
-  signal?: AbortSignal,
-): Promise<string> {
+function run(program: string, args: readonly string[], onBytes: (bytes: Buffer) => void): Promise<string> {
   return new Promise((resolve, reject) => {
-    const child = spawn(program, args, { stdio: ['ignore', 'pipe', 'pipe'], signal })
+    const child = spawn(program, args, { stdio: ['ignore', 'pipe', 'pipe'] })
     let complaints = ''
     child.stdout.on('data', onBytes)
     child.stderr.on('data', (text: Buffer) => (complaints = (complaints + text.toString()).slice(-2000)))
