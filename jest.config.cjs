@@ -1,7 +1,9 @@
 /** Unit tests sit beside the code; server tests need PostgreSQL; browser tests need Chromium (scripts/test.mjs brings both). */
 const shared = {
   testEnvironment: 'node',
-  transform: { '\\.tsx?$': 'babel-jest' },
+  transform: { '\\.(tsx?|mjs)$': 'babel-jest' },
+  // What comes as nothing but modules is transformed too.
+  transformIgnorePatterns: ['/node_modules/(?!property-graph/)'],
 }
 module.exports = {
   projects: [

@@ -148,12 +148,12 @@ async function openDemo(data: string, megabytes: number) {
   const shot = await readShotFile(join(folder, 'quay-010.shot.json'))
   const readers = new FrameReaders(new URL('frame-reader.mjs', built), 2)
   const engine = nodeEngine({
-    load: readers.loader({ root: folder, folder }),
+    load: readers.loader({ roots: [folder], folder }),
     threads: 2,
     memoryBytes: megabytes * 2 ** 20,
     built,
   })
-  const fingerprint = fingerprintFrom(await catalogOf({ root: folder, folder }, shot))
+  const fingerprint = fingerprintFrom(await catalogOf({ roots: [folder], folder }, shot))
   const steps = Array.from(
     { length: shot.frames.last - shot.frames.first + 1 },
     (_, i) => planFrame(shot, shot.frames.first + i, 1, fingerprint).composite,

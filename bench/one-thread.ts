@@ -4,14 +4,7 @@ import { readFileSync } from 'node:fs'
 import { Arena } from '../core/engine/arena'
 import { bufferBytes, compile, type Storage } from '../core/engine/compile'
 import { MapBlocks } from '../core/engine/map-blocks'
-import {
-  bytesPerOutputPixel,
-  tileHeight,
-  tileWidth,
-  type Output,
-  type Phase,
-  type ResidentFrame,
-} from '../core/engine/program'
+import { outputBytes, tileHeight, tileWidth, type Output, type Phase, type ResidentFrame } from '../core/engine/program'
 import { PhaseRunner } from '../core/engine/run-phase'
 import { workBytes } from '../core/engine/worker-messages'
 import { fileStep, type FrameStep, type Step, type Takes } from '../core/graph/steps'
@@ -77,9 +70,9 @@ export class OneThread {
       },
       mapBlocks: (_key, frame) => new MapBlocks(this.buffer, frame),
     }
-    const { phases, rows } = compile(step, window, storage)
-    const address = this.arena.allocate(pixelCount(window) * bytesPerOutputPixel[output.kind])
-    const last: Phase = { phase: 'output', rows, output, address, window, tileWidth, tileHeight }
+    const { phases, rows } = compile([step], window, storage)
+    const address = this.arena.allocate(outputBytes(output, window))
+    const last: Phase = { phase: 'output', rows: rows[0], placed: [{ output, address }], window, tileWidth, tileHeight }
     return () => this.runner.run([...phases, last])
   }
 }

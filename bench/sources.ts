@@ -5,6 +5,7 @@ import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { browse } from '../server/media/browse'
+import { MediaRoots } from '../server/media/media-roots'
 import { atMost, median, type Row } from './row'
 
 export async function benchSources(data: string): Promise<Row[]> {
@@ -19,7 +20,7 @@ async function largeFolder(): Promise<Row> {
   const seconds: number[] = []
   for (let i = 0; i < 5; i++) {
     const start = performance.now()
-    await browse(root, 'many')
+    await browse(new MediaRoots(root), 'many')
     seconds.push((performance.now() - start) / 1000)
   }
   rmSync(root, { recursive: true, force: true })

@@ -1,26 +1,19 @@
 /** The HTTP interface. Handlers parse, call, answer; every error becomes a status and a sentence. */
 
-import express, { type ErrorRequestHandler, type Express, type Request } from 'express'
+import express, { type Express, type Request } from 'express'
 import { join } from 'node:path'
 import sharp from 'sharp'
-import { mixed, number, object, string, ValidationError } from 'yup'
+import { mixed, number, object, string } from 'yup'
 import { encodingNames, primariesNames, type EncodingName, type PrimariesName } from '../core/colour'
-import { NoPlateError, planFrame } from '../core/plan/plan'
+import { planFrame } from '../core/plan/plan'
 import type { FrameRequest, Scale } from '../core/graph/steps'
-import { framePath, ImpossibleEditError, InvalidShotError, type Edit } from '../core/shot'
+import { framePath, type Edit } from '../core/shot'
 import { encodeSourceFrame } from '../formats/wire/source-frame'
-import { ImpossibleHandoffError } from './handoff/handoffs'
 import { catalogOf, fingerprintFrom } from './media/catalog'
+import { answerErrors } from './answer-errors'
 import { MissingFileError } from './media/file-source'
-import { UnreadableFrameError } from './media/frame-readers'
 import { addMediaRoutes } from './media-routes'
-import { DamagedPictureError, UnknownFormatError } from './media/picture-files'
-import { UnreadableMovieError } from './media/movies'
-import { OutsideMediaError } from './media/read-frame'
-import { DamagedDpxError, UnsupportedDpxError } from '../formats/dpx'
-import { DamagedExrError, UnsupportedExrError } from '../formats/exr'
 import type { Service } from './service'
-import { ConflictingEditError, NoSuchShotError } from './shots/shot-store'
 
 const scale = () => number<Scale>().oneOf([1, 2, 4]).default(1)
 const editKinds: readonly Edit['kind'][] = [
@@ -115,7 +108,7 @@ function addShotRoutes(app: Express, { store, events, adoptShots, configuration 
     const rows = await store.list()
     const shots = await Promise.all(
       rows.map(async ({ name, folder, revision, document, updatedAt }) => {
-        const catalog = await catalogOf({ root: configuration.mediaRoot, folder }, document)
+        const catalog = await catalogOf(configuration.media.place(folder), document)
         const plate = catalog[document.elements[0].source] ?? {}
         return {
           name,
@@ -135,12 +128,12 @@ function addShotRoutes(app: Express, { store, events, adoptShots, configuration 
     response.json({
       shot: row.document,
       revision: row.revision,
-      catalog: await catalogOf({ root: configuration.mediaRoot, folder: row.folder }, row.document),
+      catalog: await catalogOf(configuration.media.place(row.folder), row.document),
     })
   })
   app.get('/api/shots/:name/catalog', async (request, response) => {
     const row = await store.find(shotName(request))
-    response.json(await catalogOf({ root: configuration.mediaRoot, folder: row.folder }, row.document))
+    response.json(await catalogOf(configuration.media.place(row.folder), row.document))
   })
   app.post('/api/shots/:name/edits', async (request, response) => {
     const { baseRevision, tab, edit } = editBody.validateSync(request.body)
@@ -181,7 +174,7 @@ function addPictureRoutes(app: Express, { store, engineFor, readers, configurati
     const source = row.document.sources.find((s) => s.id === query.source)
     const from = source?.frames ? query.frame : null
     const { first, last } = source?.frames ?? { first: query.frame, last: query.frame }
-    const place = { root: configuration.mediaRoot, folder: row.folder }
+    const place = configuration.media.place(row.folder)
     if (!source || query.frame < first || query.frame > last)
       throw new MissingFileError(
         `${row.name} has no source "${query.source}" at frame ${query.frame}. Reload the shot.`,
@@ -210,7 +203,7 @@ function addPictureRoutes(app: Express, { store, engineFor, readers, configurati
   app.get('/api/shots/:name/thumbnail', async (request, response) => {
     const row = await store.find(shotName(request))
     const shot = row.document
-    const catalog = await catalogOf({ root: configuration.mediaRoot, folder: row.folder }, shot)
+    const catalog = await catalogOf(configuration.media.place(row.folder), shot)
     const ready = Object.keys(catalog[shot.elements[0].source] ?? {}).map(Number)
     if (ready.length === 0) throw new MissingFileError(`${row.name} has no plate yet, so there is nothing to show.`)
     const frame = Math.min(...ready)
@@ -245,58 +238,4 @@ function addHandoffRoutes(app: Express, { store, handoffs }: Service): void {
   app.post('/api/handoffs/:id/cancel', async (request, response) => {
     response.json(await handoffs.cancel(String(request.params.id)))
   })
-}
-
-const answerErrors: ErrorRequestHandler = (error: unknown, _request, response, _next) => {
-  if (response.headersSent) {
-    response.end()
-    return
-  }
-  const message = error instanceof Error ? error.message : String(error)
-  if (error instanceof ConflictingEditError) response.status(409).json({ message, current: error.current })
-  else if (error instanceof NoSuchShotError || error instanceof MissingFileError) response.status(404).json({ message })
-  else if (error instanceof OutsideMediaError) response.status(403).json({ message })
-  else if (error instanceof UnreadableFrameError && error.kind in frameStatus)
-    response.status(frameStatus[error.kind]).json({ message })
-  else if (isBadInput(error)) response.status(422).json({ message })
-  else if (error instanceof SyntaxError) response.status(400).json({ message: `The request is not JSON: ${message}.` })
-  else {
-    console.error(error)
-    response.status(500).json({ message: `The server failed: ${message}.` })
-  }
-}
-
-/** What a frame that cannot be read answers, by the class of the trouble. */
-const frameStatus: Readonly<Record<string, number>> = {
-  MissingFileError: 404,
-  OutsideMediaError: 403,
-  DamagedExrError: 422,
-  UnsupportedExrError: 422,
-  NotInExrError: 422,
-  NoSuchChannelsError: 422,
-  DamagedDpxError: 422,
-  UnsupportedDpxError: 422,
-  DamagedPictureError: 422,
-  UnknownFormatError: 422,
-  ChangedFileError: 409,
-  UnusableTableError: 422,
-}
-
-const badInput = [
-  ValidationError,
-  InvalidShotError,
-  ImpossibleEditError,
-  ImpossibleHandoffError,
-  NoPlateError,
-  DamagedPictureError,
-  UnknownFormatError,
-  UnreadableMovieError,
-  DamagedDpxError,
-  UnsupportedDpxError,
-  DamagedExrError,
-  UnsupportedExrError,
-]
-
-function isBadInput(error: unknown): boolean {
-  return badInput.some((kind) => error instanceof kind)
 }

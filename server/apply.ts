@@ -34,7 +34,7 @@ export class ImpossibleRequestError extends Error {
 export function readAnywhere(readers: FrameReaders) {
   return (request: FrameRequest) =>
     readers.read(
-      { root: dirname(request.path), folder: dirname(request.path) },
+      { roots: [dirname(request.path)], folder: dirname(request.path) },
       { ...request, path: basename(request.path) },
     )
 }

@@ -17,7 +17,7 @@ import { DataFolder } from './test/running-server'
 /** The small demo shot, spoilt in one way at a time: the check must find that, and say nothing else about it. */
 
 const data = new DataFolder()
-const place = { root: data.shot, folder: data.shot }
+const place = { roots: [data.shot], folder: data.shot }
 let shot: Shot
 beforeAll(async () => {
   shot = await readShotFile(data.file('quay-010.shot.json'))

@@ -18,6 +18,7 @@ import { PictureStore } from './handoff/picture-store'
 import { renderFrameToFile } from './handoff/render-frame'
 import { writeWhole } from './handoff/write-whole'
 import { catalogOf, fingerprintFrom } from './media/catalog'
+import { placeOf } from './media/media-roots'
 import { FrameReaders } from './media/frame-readers'
 import { readShotFile, ShotStore } from './shots/shot-store'
 
@@ -26,7 +27,7 @@ interface RenderOptions {
   readonly out: string
   readonly scale: Scale
   readonly cache?: string
-  readonly mediaRoot?: string
+  readonly mediaRoot?: readonly string[]
   readonly threads: number
   readonly memory: number
 }
@@ -88,7 +89,7 @@ async function render(file: string, options: RenderOptions): Promise<void> {
       `Frames ${first} to ${last} are not inside the range of ${shot.name}, ${shot.frames.first} to ${shot.frames.last}. Choose frames inside it.`,
     )
   }
-  const place = { root: resolve(options.mediaRoot ?? folder), folder }
+  const place = placeOf(options.mediaRoot, folder)
   const { engine, close } = startEngine(options, (readers) => readers.loader(place))
   const fingerprint = fingerprintFrom(await catalogOf(place, shot))
   const store = options.cache === undefined ? undefined : new PictureStore(resolve(options.cache))
@@ -186,7 +187,7 @@ program
   .option('--frames <range>', 'one frame or first-last; default the whole shot', frameRange)
   .requiredOption('--out <folder>', 'where the frames go')
   .option('--scale <factor>', 'full, half or quarter size: 1, 2 or 4', oneOf<Scale>([1, 2, 4]), 1)
-  .option('--media-root <folder>', 'files above the shot file may be read up to there; default its own folder')
+  .option('--media-root <folders...>', 'files may be read below them; default the folder of the shot file')
   .option('--cache <folder>', 'keep computed pictures there; frames that did not change come from it')
   .option('--threads <count>', 'worker threads', positive, availableParallelism())
   .option('--memory <MB>', 'working memory of the engine', positive, defaultMegabytes)
@@ -222,12 +223,17 @@ program
   .description('the claims check of a shot file: do its files fit what is claimed of them, and each other?')
   .argument('<shot file>')
   .option('--json', 'for programs')
-  .option('--media-root <folder>', 'files above the shot file may be read up to there; default its own folder')
+  .option('--media-root <folders...>', 'files may be read below them; default the folder of the shot file')
   .option('--threads <count>', 'worker threads', positive, availableParallelism())
-  .action(async (file: string, { json, mediaRoot, threads }: { json?: true; mediaRoot?: string; threads: number }) => {
-    const checked = await checkShotFile(file, mediaRoot, threads)
-    console.log(json ? JSON.stringify(checked, null, 2) : inWords(checked))
-  })
+  .action(
+    async (
+      file: string,
+      { json, mediaRoot, threads }: { json?: true; mediaRoot?: readonly string[]; threads: number },
+    ) => {
+      const checked = await checkShotFile(file, mediaRoot, threads)
+      console.log(json ? JSON.stringify(checked, null, 2) : inWords(checked))
+    },
+  )
 program
   .command('export')
   .description('write the shot file of a shot in the database')

@@ -8,10 +8,18 @@ test('on one machine everything has a default but the database', () => {
   expect(configuration).toMatchObject({
     databaseUrl: database,
     host: '127.0.0.1',
-    mediaRoot: resolve('.data/media'),
     handoffRoot: resolve('.data/handoff'),
   })
+  expect(configuration.media.place().roots).toEqual([resolve('.data/media')])
   expect(() => configurationFrom({})).toThrow('Set ENKRASIS_DATABASE')
+})
+
+test('footage may lie in other folders, and two of one name are refused', () => {
+  const media = (folders: string) => configurationFrom({ ENKRASIS_DATABASE: database, ENKRASIS_MEDIA: folders }).media
+  const { names, store } = media('/mnt/footage:/mnt/scans/day-2')
+  expect(names).toEqual(['footage', 'day-2'])
+  expect(media('/mnt/footage:').place('/x')).toEqual({ roots: [store, '/mnt/footage'], folder: '/x' })
+  expect(() => media('/a/footage:/b/footage')).toThrow('Two folders of media are called footage')
 })
 
 test('a server has the same name after a restart, and another in another data folder', () => {

@@ -2,13 +2,14 @@
 
 import { createHash } from 'node:crypto'
 import { hostname } from 'node:os'
-import { resolve } from 'node:path'
+import { delimiter, resolve } from 'node:path'
 import { object, number, string } from 'yup'
+import { MediaRoots } from './media/media-roots'
 
 export interface Configuration {
   readonly databaseUrl: string
-  /** shot files and their media lie below it; nothing outside is read */
-  readonly mediaRoot: string
+  /** shot files lie below the store; nothing outside these folders is read */
+  readonly media: MediaRoots
   readonly handoffRoot: string
   /** where files wait that are being sent */
   readonly uploadFolder: string
@@ -26,6 +27,8 @@ const environment = object({
     'Set ENKRASIS_DATABASE to the address of a PostgreSQL database, or start with "npm run demo".',
   ),
   ENKRASIS_DATA: string().default('.data'),
+  /** folders of footage beside the one in ENKRASIS_DATA, separated as in PATH */
+  ENKRASIS_MEDIA: string().default(''),
   ENKRASIS_WEB: string().default('dist/web'),
   ENKRASIS_HOST: string().default('127.0.0.1'),
   ENKRASIS_PORT: number().integer().min(0).max(65535).default(4100),
@@ -33,13 +36,13 @@ const environment = object({
   ENKRASIS_ENGINE_MB: number().integer().min(64).max(4000).default(512),
 })
 
-/** @throws a Yup ValidationError whose message says which setting is wrong */
+/** @throws Error (Yup's among them) whose message says which setting is wrong */
 export function configurationFrom(variables: NodeJS.ProcessEnv): Configuration {
   const set = environment.validateSync(variables)
   const data = resolve(set.ENKRASIS_DATA)
   return {
     databaseUrl: set.ENKRASIS_DATABASE,
-    mediaRoot: resolve(data, 'media'),
+    media: new MediaRoots(resolve(data, 'media'), set.ENKRASIS_MEDIA.split(delimiter).filter(Boolean)),
     handoffRoot: resolve(data, 'handoff'),
     uploadFolder: resolve(data, 'uploads'),
     webRoot: resolve(set.ENKRASIS_WEB),

@@ -17,7 +17,7 @@ const folder = mkdtempSync(join(tmpdir(), 'enkrasis-convert-'))
 const at = (name: string) => join(folder, name)
 const engine = localEngine(1, (request: FrameRequest) =>
   readSourceFrame(
-    { root: dirname(request.path), folder: dirname(request.path) },
+    { roots: [dirname(request.path)], folder: dirname(request.path) },
     { ...request, path: basename(request.path) },
   ),
 )

@@ -9,7 +9,7 @@ import { startService } from './service'
 
 const log = pino({ name: 'enkrasis', base: undefined })
 const configuration = configurationFrom(process.env)
-await mkdir(configuration.mediaRoot, { recursive: true })
+await mkdir(configuration.media.store, { recursive: true })
 const service = await startService(configuration, new URL('.', import.meta.url))
 const server = createServer(createApp(service))
 

@@ -1,6 +1,7 @@
 import { execFileSync } from 'node:child_process'
-import { mkdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs'
-import { join } from 'node:path'
+import { cpSync, mkdirSync, mkdtempSync, readFileSync, realpathSync, rmSync, symlinkSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { basename, join } from 'node:path'
 import { Upload } from 'tus-js-client'
 import type { MediaFolder, MovieStatus, PictureHeader, SourceReport } from '../core/check'
 import type { Shot, Source } from '../core/shot'
@@ -10,14 +11,16 @@ import { ask, DataFolder, newDatabase, runServer, until, type RunningServer } fr
 
 const data = new DataFolder()
 const media = join(data.path, 'media')
+const footage = realpathSync(mkdtempSync(join(tmpdir(), 'enkrasis-footage-')))
 let server: RunningServer
 
 beforeAll(async () => {
-  server = await runServer(await newDatabase(), data.path)
+  server = await runServer(await newDatabase(), data.path, '0', footage)
 })
 afterAll(async () => {
   await server.stop()
   data.remove()
+  rmSync(footage, { recursive: true })
 })
 
 const query = (path: string, values: Record<string, string>) => `${path}?${new URLSearchParams(values)}`
@@ -91,6 +94,52 @@ describe('bringing in', () => {
     expect(reports.find((report) => report.source === 'take')).toMatchObject({ frames: [1, 2, 3], unreadable: [] })
   })
 
+  test('another root stands beside the store’s folders, and what lies in it can be a source', async () => {
+    const name = basename(footage)
+    cpSync(data.file('plate'), join(footage, 'day-1'), { recursive: true })
+    expect((await get<MediaFolder>('/api/media')).body.folders).toEqual(expect.arrayContaining(['quay-010', name]))
+    expect((await get<MediaFolder>('/api/media', { folder: name })).body.folders).toEqual(['day-1'])
+    const path = `${name}/day-1/quay-010_plate.####.exr`
+    expect((await get<PictureHeader>('/api/media/header', { path, frame: '1001' })).body.format).toBe('exr')
+    const { body: source } = await get<Source>('/api/shots/quay-010/proposed-source', { path })
+    expect(source).toMatchObject({ frames: { first: 1001, last: 1006 } })
+    const edit = { baseRevision: 2, tab: 'test', edit: { kind: 'add-source', source: { ...source, id: 'day-1' } } }
+    expect((await ask(server, '/api/shots/quay-010/edits', edit)).status).toBe(200)
+    const { body: reports } = await get<SourceReport[]>('/api/shots/quay-010/reports')
+    expect(reports.find((report) => report.source === 'day-1')).toMatchObject({ unreadable: [], frames: { length: 6 } })
+    expect((await get('/api/media', { folder: `${name}/..` })).status).toBe(403)
+  })
+
+  test('a camera file can be a source, and says what it holds; one without a camera is refused', async () => {
+    const scene = (cameras: object[]) =>
+      JSON.stringify({ asset: { version: '2.0' }, nodes: [{ camera: 0 }].slice(0, cameras.length), cameras })
+    const camera = { type: 'perspective', name: 'A', perspective: { yfov: Math.PI / 4, znear: 0.1 } }
+    writeFileSync(join(media, 'other/solve.gltf'), scene([camera]))
+    writeFileSync(join(media, 'other/empty.gltf'), scene([]))
+    const { body: listed } = await get<MediaFolder>('/api/media', { folder: 'other' })
+    expect(listed.entries.filter(({ kind }) => kind === 'camera').map(({ pattern }) => pattern)).toEqual([
+      'empty.gltf',
+      'solve.gltf',
+    ])
+    const proposed = (path: string) => get<Source>('/api/shots/quay-010/proposed-source', { path })
+    const refused = await proposed('other/empty.gltf')
+    expect([refused.status, refused.body.message]).toEqual([422, expect.stringContaining('has no camera')])
+    const { body: source } = await proposed('other/solve.gltf')
+    const edit = { baseRevision: 3, tab: 'test', edit: { kind: 'add-source', source } }
+    expect((await ask(server, '/api/shots/quay-010/edits', edit)).status).toBe(200)
+    const { body: reports } = await get<SourceReport[]>('/api/shots/quay-010/reports')
+    expect(reports.find((report) => report.source === source.id)).toMatchObject({
+      unreadable: [],
+      cameras: [{ name: 'A', heightDegrees: expect.closeTo(45, 8) as number, moves: false }],
+    })
+  })
+
+  test('a table that cannot be used is refused as it is brought in', async () => {
+    writeFileSync(join(media, 'other/short.cube'), 'LUT_1D_SIZE 3\n0 0 0\n')
+    const { status, body } = await get('/api/shots/quay-010/proposed-source', { path: 'other/short.cube' })
+    expect([status, body.message]).toEqual([422, expect.stringContaining('should have 3 rows')])
+  })
+
   test('a source that climbs out of the media root is never read', async () => {
     const source = {
       id: 'thief',
@@ -100,7 +149,7 @@ describe('bringing in', () => {
       claims: { encoding: 'linear', primaries: 'rec709', alpha: 'none' },
     }
     const { status } = await ask(server, '/api/shots/quay-010/edits', {
-      baseRevision: 2,
+      baseRevision: 4,
       tab: 'test',
       edit: { kind: 'add-source', source },
     })
@@ -224,7 +273,7 @@ describe('uploads', () => {
   })
 
   test('what is no picture is refused with a sentence, and names lead nowhere', async () => {
-    await expect(send(Buffer.from('x'), 'run.sh')).rejects.toThrow(/run\.sh is no picture, no movie and no table/)
+    await expect(send(Buffer.from('x'), 'run.sh')).rejects.toThrow(/run\.sh is no picture, movie, table or camera/)
     expect(safeName('../../etc/pass wd.exr')).toBe('pass_wd.exr')
     expect(safeName('..\\..\\.hidden.exr')).toBe('hidden.exr')
     expect(safeName('')).toBe('unnamed')

@@ -1,21 +1,23 @@
-/** HTTP: looking into the media root, bringing files in, and what is found out about a shot's sources. */
+/** HTTP: looking into folders of media, bringing files in, and what is found out about a shot's sources. */
 
 import type { Express, Request } from 'express'
 import sharp from 'sharp'
 import { number, object, string } from 'yup'
-import type { LineUp } from '../core/check'
+import { mediaKind, type LineUp } from '../core/check'
 import { decoder, encoder, encodingNames, type EncodingName } from '../core/colour'
 import { rankEncodings } from '../core/measure/plausibility'
 import type { Planes } from '../core/image/planes'
 import { samplePixels, type PixelSample } from '../core/measure/sample'
 import type { FrameRequest } from '../core/graph/steps'
 import { framePath, servingFrame, type Shot, type Source } from '../core/shot'
-import { browse, headerOf, kindOf, pathFromShot } from './media/browse'
+import { browse, headerOf, pathFromShot } from './media/browse'
 import { catalogOf } from './media/catalog'
 import { MissingFileError, withFile } from './media/file-source'
 import { readPicture } from './media/picture-files'
 import { framesInFolder } from './media/frames-in-folder'
+import type { MediaRoots } from './media/media-roots'
 import { pathInside, type Place } from './media/read-frame'
+import { readCameraFile } from './media/read-camera'
 import { readTableFile } from './media/read-table'
 import { uploadsPath } from './media/uploads'
 import type { Service } from './service'
@@ -42,17 +44,17 @@ const lineUpQuery = object({
 
 export function addMediaRoutes(app: Express, service: Service): void {
   const { configuration, movies, uploads, store } = service
-  const root = configuration.mediaRoot
+  const { media } = configuration
   app.get('/api/media', async (request, response) => {
-    response.json(await browse(root, folderQuery.validateSync(request.query).folder))
+    response.json(await browse(media, folderQuery.validateSync(request.query).folder))
   })
   app.get('/api/media/header', async (request, response) => {
     const { path, frame } = fileQuery.validateSync(request.query)
-    response.json(await headerOf(root, path, frame))
+    response.json(await headerOf(media, path, frame))
   })
   app.get('/api/media/picture', async (request, response) => {
     const { path, frame, encoding } = fileQuery.validateSync(request.query)
-    const said = (await headerOf(root, path, frame)).says
+    const said = (await headerOf(media, path, frame)).says
     const jpeg = await thumbnail(service, path, frame, encoding ?? said.encoding ?? 'srgb')
     response.set({ 'Content-Type': 'image/jpeg', 'Cache-Control': 'private, max-age=60' }).send(jpeg)
   })
@@ -68,20 +70,20 @@ export function addMediaRoutes(app: Express, service: Service): void {
     response.json(await movies.status(path))
   })
   app.all([uploadsPath, `${uploadsPath}/*rest`], (request, response) => uploads.handle(request, response))
-  /** What a file or sequence of the media root would be as a source of the shot. */
+  /** What a file or sequence would be as a source of the shot. */
   app.get('/api/shots/:name/proposed-source', async (request, response) => {
     const row = await store.find(shotName(request))
-    response.json(await proposedSource(row.document, root, row.folder, bringQuery.validateSync(request.query).path))
+    response.json(await proposedSource(row.document, media, row.folder, bringQuery.validateSync(request.query).path))
   })
   app.get('/api/shots/:name/reports', async (request, response) => {
     const row = await store.find(shotName(request))
-    const place = { root, folder: row.folder }
+    const place = media.place(row.folder)
     response.json(await service.measurers.measure(place, row.document, await catalogOf(place, row.document)))
   })
   app.get('/api/shots/:name/line-up', async (request, response) => {
     const row = await store.find(shotName(request))
     const { source, frame, trusted, x, y } = lineUpQuery.validateSync(request.query)
-    const place = { root, folder: row.folder }
+    const place = media.place(row.folder)
     response.json(
       await lineUp(row.document, place, source, frame, trusted, x === undefined || y === undefined ? null : { x, y }),
     )
@@ -90,7 +92,7 @@ export function addMediaRoutes(app: Express, service: Service): void {
 
 /** As the eye may judge what it is: a quarter of the size, through sRGB. */
 async function thumbnail(
-  { readers, configuration }: Service,
+  { readers, configuration: { media } }: Service,
   path: string,
   frame: number | null,
   encoding: EncodingName,
@@ -98,7 +100,7 @@ async function thumbnail(
   const request: FrameRequest = {
     source: path,
     sourceName: path,
-    path: framePath(path, frame),
+    path: media.absolute(framePath(path, frame)),
     frame,
     part: null,
     takes: 'rgba',
@@ -107,10 +109,7 @@ async function thumbnail(
     enlarge: 1,
     scale: 4,
   }
-  const { planes, dataWindow } = await readers.read(
-    { root: configuration.mediaRoot, folder: configuration.mediaRoot },
-    request,
-  )
+  const { planes, dataWindow } = await readers.read(media.place(), request)
   const { width, height } = dataWindow
   const code = encoder('srgb')
   const bytes = Buffer.alloc(width * height * 3)
@@ -131,18 +130,20 @@ const idFrom = (name: string) =>
     .replace(/^-+|-+$/g, '')
     .slice(0, 48) || 'source'
 
-/** A table says nothing of what it is for. */
-const tableSays = { says: { encoding: 'linear', primaries: null, alpha: 'none' }, bits: null } as const
+/** Neither a table nor a camera says anything of colour. */
+const saysNothing = { says: { encoding: 'linear', primaries: null, alpha: 'none' }, bits: null } as const
 
 /** Claims are what the file says, and the usual where it is silent. */
-async function proposedSource(shot: Shot, root: string, folder: string, path: string): Promise<Source> {
+async function proposedSource(shot: Shot, media: MediaRoots, folder: string, path: string): Promise<Source> {
   const sequence = path.includes('#')
-  const numbers = sequence ? await framesInFolder({ root, folder: root }, path) : []
-  if (sequence && numbers.length === 0)
-    throw new MissingFileError(`There is no sequence ${path} in the media root. Reload the folder.`)
+  const numbers = sequence ? await framesInFolder(media.place(), media.absolute(path)) : []
+  if (sequence && numbers.length === 0) throw new MissingFileError(`There is no sequence ${path}. Reload the folder.`)
   const frames = sequence ? { first: numbers[0], last: numbers[numbers.length - 1] } : null
-  if (kindOf(path) === 'table') await readTableFile(await pathInside({ root, folder: root }, path), path)
-  const { says, bits } = kindOf(path) === 'table' ? tableSays : await headerOf(root, path, frames?.first ?? null)
+  const kind = mediaKind(path)
+  if (kind === 'table') await readTableFile(await media.pathOf(path), path)
+  if (kind === 'camera') await readCameraFile(media.place(), media.absolute(path), path)
+  const { says, bits } =
+    kind === 'table' || kind === 'camera' ? saysNothing : await headerOf(media, path, frames?.first ?? null)
   const stem =
     path
       .split('/')
@@ -156,7 +157,7 @@ async function proposedSource(shot: Shot, root: string, folder: string, path: st
   const proposed: Source = {
     id,
     name: stem,
-    path: pathFromShot(root, folder, path),
+    path: pathFromShot(media, folder, path),
     frames,
     claims: {
       encoding: says.encoding ?? (bits !== null && bits < 10 ? 'srgb' : 'linear'),

@@ -49,14 +49,14 @@ export async function startService(configuration: Configuration, built: URL): Pr
   const store = new ShotStore(sequelize, models)
   const readers = new FrameReaders(new URL('frame-reader.mjs', built), configuration.threads)
   const measurers = new Measurers(new URL('source-measurer.mjs', built), configuration.threads)
-  const movies = new Movies(configuration.mediaRoot)
-  const uploads = await uploadsInto(configuration.mediaRoot, configuration.uploadFolder)
+  const movies = new Movies(configuration.media)
+  const uploads = await uploadsInto(configuration.media.store, configuration.uploadFolder)
   const engines = new Map<string, Engine>()
   const engineFor = (folder: string) => {
     const known = engines.get(folder)
     if (known) return known
     const engine = nodeEngine({
-      load: readers.loader({ root: configuration.mediaRoot, folder }),
+      load: readers.loader(configuration.media.place(folder)),
       threads: configuration.threads,
       memoryBytes: configuration.engineBytes,
       built,
@@ -70,7 +70,7 @@ export async function startService(configuration: Configuration, built: URL): Pr
     databaseUrl: configuration.databaseUrl,
     models,
     outRoot: configuration.handoffRoot,
-    mediaRoot: configuration.mediaRoot,
+    media: configuration.media,
     engineFor,
     workerName: configuration.workerName,
   })
@@ -78,7 +78,7 @@ export async function startService(configuration: Configuration, built: URL): Pr
 
   const adoptShots = async () => {
     const complaints: string[] = []
-    for (const file of await findShotFiles(configuration.mediaRoot)) {
+    for (const file of await findShotFiles(configuration.media.store)) {
       try {
         await store.adopt(file)
       } catch (error) {

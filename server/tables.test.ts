@@ -15,7 +15,7 @@ import { readSourceFrame } from './media/read-frame'
 
 const folder = mkdtempSync(join(tmpdir(), 'enkrasis-tables-'))
 const at = (name: string) => join(folder, name)
-const place = { root: folder, folder }
+const place = { roots: [folder], folder }
 const engine = localEngine(1, (request: FrameRequest) => readSourceFrame(place, request))
 afterAll(() => {
   engine.close()

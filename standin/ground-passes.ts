@@ -29,9 +29,13 @@ function passesGuest(x: number, z: number, dx: number, dz: number): boolean {
   return along > 0 && toX * toX + toZ * toZ - along * along < 1
 }
 
+/** The guest takes no sky from ground that is so far from where it comes down, in metres; it fades over the last piece. */
+const skyReach = 2.3
+const fadeFrom = 1.5
+
 /** Whether the guest can darken the ground at (x, z). */
 function withinReach(x: number, z: number): boolean {
-  if ((bellPlace.x - x) ** 2 + (bellPlace.z - z) ** 2 < 4.5) return true
+  if (Math.hypot(bellPlace.x - x, bellPlace.z - z) < skyReach) return true
   return lamps.some((lamp) => passesGuest(x, z, lamp.x - x, lamp.z - z))
 }
 
@@ -68,7 +72,7 @@ export function renderGround(request: PassRequest): GroundPasses {
   const reach = 2.6
   const corners: number[][] = []
   for (const x of [-reach, reach * 0.9])
-    for (const z of [-1.4, 3.4]) corners.push([bellPlace.x + x, 0, bellPlace.z + z])
+    for (const z of [-skyReach, 3.4]) corners.push([bellPlace.x + x, 0, bellPlace.z + z])
   const window = boundsOf(corners, request, overscanOf(request.frame), 2)
   const count = window.width * window.height
   const look: GroundLook = {
@@ -177,7 +181,9 @@ function renderGroundLight(look: GroundLook): CoarseGround {
         const away = Math.hypot(onGround.x - space.px, onGround.z - space.pz)
         const lift = Math.max(0, request.pose.lift)
         const gap = Math.hypot(Math.max(0, away - 0.66), lift)
-        const share = 1 - (away < 0.7 && lift < 0.02 ? 0.95 : 0.78 * Math.exp(-gap * 2.6))
+        const afar = Math.hypot(onGround.x - bellPlace.x, onGround.z - bellPlace.z)
+        const fade = Math.min(1, Math.max(0, (skyReach - afar) / (skyReach - fadeFrom)))
+        const share = 1 - (away < 0.7 && lift < 0.02 ? 0.95 : 0.78 * Math.exp(-gap * 2.6) * fade)
         skyShare += share
         for (let c = 0; c < 3; c++) {
           lit += ground.direct[c]

@@ -3,5 +3,6 @@
 export { checkShot, frameList, type Finding } from './findings'
 export { usesOf } from './uses'
 export { voicesOf, type Voices } from './voices'
-export type { FileSays, FormatName, PictureHeader, PicturePart, SourceReport, Use } from './report'
+export type { FileSays, FormatName, PictureHeader, PicturePart, SourceReport, SourceCamera, Use } from './report'
+export { mediaKind } from './media'
 export type { FileGroup, LineUp, MediaEntry, MediaFolder, MediaKind, MovieSays, MovieStatus } from './media'

@@ -39,6 +39,14 @@ export interface PictureHeader {
   readonly bits: number | null
 }
 
+/** A camera of a source that is one. */
+export interface SourceCamera {
+  readonly name: string
+  /** height of what it sees as an angle, in degrees; null for one without perspective */
+  readonly heightDegrees: number | null
+  readonly moves: boolean
+}
+
 /** One way in which elements use a source. */
 export interface Use {
   readonly part: string | null
@@ -86,6 +94,8 @@ export interface SourceReport {
     readonly top: number
     readonly bottom: number
   } | null
+  /** of a camera file */
+  readonly cameras: readonly SourceCamera[] | null
   /** 1st and 99.5th percentile of the code values of colour */
   readonly levels: readonly [number, number] | null
 }

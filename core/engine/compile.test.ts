@@ -19,7 +19,7 @@ function compiled(root: Step, before: readonly string[]): Rows {
       throw new Error('no map here')
     },
   }
-  return compile(root, window, storage).rows
+  return compile([root], window, storage).rows[0]
 }
 
 const plate = someSource('plate')

@@ -36,15 +36,16 @@ export interface Storage {
 
 export interface Program {
   readonly phases: readonly Phase[]
-  readonly rows: Rows
+  /** of each step that was asked for */
+  readonly rows: readonly Rows[]
 }
 
 /** Lanczos-3, the widest filter, looks three pixels far; one more, since places are rounded. */
 const warpReach = 4
 
-/** Phases that fill the buffers, and the rows of the step itself over the window. */
-export function compile(root: Step, window: Window, storage: Storage): Program {
-  return new Compiler(storage).compile(root, window)
+/** Phases that fill the buffers, and the rows of the steps themselves over the window. */
+export function compile(roots: readonly Step[], window: Window, storage: Storage): Program {
+  return new Compiler(storage).compile(roots, window)
 }
 
 function frameOf(key: string, frames: ResidentFrames): ResidentFrame {
@@ -88,9 +89,9 @@ class Compiler {
 
   constructor(private readonly storage: Storage) {}
 
-  compile(root: Step, window: Window): Program {
-    const order = inputsFirst(root)
-    this.demands.set(root.key, { window, consumers: 1, whole: false, stays: false })
+  compile(roots: readonly Step[], window: Window): Program {
+    const order = inputsFirst(roots)
+    for (const root of roots) this.ask(root, window)
     for (const step of [...order].reverse()) {
       const demand = this.demands.get(step.key)
       if (!demand) continue
@@ -106,7 +107,7 @@ class Compiler {
       const demand = this.demands.get(step.key)
       if (demand && !this.nodes.has(step.key)) this.nodes.set(step.key, this.lower(step, demand))
     }
-    return { phases: this.phases, rows: this.node(root) }
+    return { phases: this.phases, rows: roots.map((root) => this.node(root)) }
   }
 
   private bounds(step: Step): Window {
@@ -409,7 +410,7 @@ function tileWidthFor(across: Sum): number {
 }
 
 /** Every step once, inputs before what reads them. */
-function inputsFirst(root: Step): Step[] {
+function inputsFirst(roots: readonly Step[]): Step[] {
   const order: Step[] = []
   const seen = new Set<string>()
   const visit = (step: Step): void => {
@@ -418,7 +419,7 @@ function inputsFirst(root: Step): Step[] {
     inputsOf(step).forEach(visit)
     order.push(step)
   }
-  visit(root)
+  roots.forEach(visit)
   return order
 }
 

@@ -1,7 +1,7 @@
 /** The workers: lets them share the tiles of a picture, and replaces one that dies, so that its tiles are done again. */
 
 import { pixelCount } from '../image/window'
-import type { Phase } from './program'
+import { outputBytes, type Phase } from './program'
 import { PhaseRunner, windowOf } from './run-phase'
 import { SharedTiles, sharedTilesBytes } from './shared-tiles'
 import { workBytes, type FromWorker, type WorkerPort } from './worker-messages'
@@ -27,6 +27,8 @@ interface Running {
   readonly control: number | null
   readonly tiles: SharedTiles | null
   failure: string | null
+  /** a worker died while it counted: what it had counted cannot be told from what it had not */
+  countsLost: boolean
   settle(): void
 }
 
@@ -67,24 +69,43 @@ export class Crew {
   async run(phases: readonly Phase[], signal: AbortSignal): Promise<void> {
     const pixels = phases.reduce((sum, phase) => sum + pixelCount(windowOf(phase)), 0)
     if (signal.aborted || pixels === 0) return
-    if (pixels <= mostPixelsHere) this.here.run(phases)
-    else if (pixels <= mostPixelsAlone) await this.alone(phases)
-    else await this.share(phases, signal)
+    this.deaths = 0
+    do this.clearCounts(phases)
+    while (!(await this.once(phases, pixels, signal)) && !signal.aborted)
   }
 
-  private alone(phases: readonly Phase[]): Promise<void> {
+  private clearCounts(phases: readonly Phase[]): void {
+    for (const phase of phases) {
+      if (phase.phase !== 'output') continue
+      for (const { output, address } of phase.placed) {
+        if (output.kind !== 'counts') continue
+        const bytes = this.workers.length * outputBytes(output, phase.window)
+        new Uint8Array(this.options.memory.buffer, address, bytes).fill(0)
+      }
+    }
+  }
+
+  /** @returns whether it was done; if not, counts were lost and everything is to be done again */
+  private async once(phases: readonly Phase[], pixels: number, signal: AbortSignal): Promise<boolean> {
+    if (pixels <= mostPixelsHere) this.here.run(phases)
+    else if (pixels <= mostPixelsAlone) return this.alone(phases)
+    else return this.share(phases, signal)
+    return true
+  }
+
+  private alone(phases: readonly Phase[]): Promise<boolean> {
     // Each in turn.
     return this.runOn([this.workers[this.nextWorker++ % this.workers.length]], phases, null, null)
   }
 
-  private async share(phases: readonly Phase[], signal: AbortSignal): Promise<void> {
+  private async share(phases: readonly Phase[], signal: AbortSignal): Promise<boolean> {
     const control = this.allocate(sharedTilesBytes(phases))
     const tiles = new SharedTiles(this.options.memory.buffer, control, phases)
     tiles.clear()
     const stop = () => tiles.stop()
     signal.addEventListener('abort', stop)
     try {
-      await this.runOn(this.workers, phases, control, tiles)
+      return await this.runOn(this.workers, phases, control, tiles)
     } finally {
       signal.removeEventListener('abort', stop)
       this.release(control)
@@ -96,17 +117,17 @@ export class Crew {
     phases: readonly Phase[],
     control: number | null,
     tiles: SharedTiles | null,
-  ): Promise<void> {
-    this.deaths = 0
+  ): Promise<boolean> {
     try {
-      await new Promise<void>((resolve, reject) => {
+      return await new Promise<boolean>((resolve, reject) => {
         const running: Running = {
           id: this.nextId++,
           phases,
           control,
           tiles,
           failure: null,
-          settle: () => (running.failure === null ? resolve() : reject(new Error(running.failure))),
+          countsLost: false,
+          settle: () => (running.failure === null ? resolve(!running.countsLost) : reject(new Error(running.failure))),
         }
         this.running = running
         for (const worker of helpers) this.post(worker, running)
@@ -164,11 +185,19 @@ export class Crew {
     this.start(worker)
     const { running } = this
     if (!running || !worker.busy) return
-    if (++this.deaths <= mostDeaths) return this.post(worker, running)
-    this.fail(
-      running,
-      `The workers of the engine keep failing (${reason}). Close other programs, or work at half scale.`,
-    )
+    if (++this.deaths > mostDeaths)
+      this.fail(
+        running,
+        `The workers of the engine keep failing (${reason}). Close other programs, or work at half scale.`,
+      )
+    else if (running.phases.some(isCounted)) {
+      running.countsLost = true
+      running.tiles?.stop()
+    } else return this.post(worker, running)
     this.isDone(worker, running)
   }
+}
+
+function isCounted(phase: Phase): boolean {
+  return phase.phase === 'output' && phase.placed.some(({ output }) => output.kind === 'counts')
 }

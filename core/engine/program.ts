@@ -2,8 +2,9 @@
 
 import type { LandingKind, ParameterValues, Place, Takes } from '../graph/steps'
 import type { SampleType } from '../image/planes'
-import type { Window } from '../image/window'
+import { pixelCount, type Window } from '../image/window'
 import type { ColourStep } from '../kernels/colour-program'
+import { countWords, type Counting } from '../kernels/counting'
 import type { Resampling, ViewSettings } from '../kernels/kernels'
 
 export interface ResidentPlane {
@@ -98,6 +99,14 @@ export type Output =
   | { readonly kind: 'view'; readonly view: ViewSettings }
   /** red, then green, then blue: planes of half floats */
   | { readonly kind: 'halves' }
+  /** 32-bit counts; while they are made every worker has its own, one after the other */
+  | { readonly kind: 'counts'; readonly counting: Counting }
+
+/** What is to be stored of a row, and where. */
+export interface Placed {
+  readonly output: Output
+  readonly address: number
+}
 
 interface PhaseBase {
   readonly tileWidth: number
@@ -124,14 +133,17 @@ export type Phase = PhaseBase &
     | {
         readonly phase: 'output'
         readonly rows: Rows
-        readonly output: Output
-        /** where the window's output lies */
-        readonly address: number
+        readonly placed: readonly Placed[]
         readonly window: Window
       }
   )
 
-export const bytesPerOutputPixel: Readonly<Record<Output['kind'], number>> = { light: 16, view: 4, halves: 6 }
+const bytesPerPixel = { light: 16, view: 4, halves: 6 } as const
+
+/** Bytes of a window's finished output; counts need as many again for every other worker while they are made. */
+export function outputBytes(output: Output, window: Window): number {
+  return output.kind === 'counts' ? 4 * countWords(output.counting) : pixelCount(window) * bytesPerPixel[output.kind]
+}
 
 /** Packed pixels that a worker can hold of one row while it is summed. */
 export const rowPixels = 4096

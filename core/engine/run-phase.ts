@@ -11,7 +11,7 @@ import {
   stripPixels,
   type Kernels,
 } from '../kernels/kernels'
-import type { Phase, Sum } from './program'
+import { outputBytes, type Phase, type Placed, type Sum } from './program'
 import { pixelAt, RowMaker, WorkMemory, type FillStrip } from './row-maker'
 import { workBytes } from './worker-messages'
 
@@ -28,14 +28,22 @@ export class PhaseRunner {
   private readonly kernels: Kernels
   private readonly work: WorkMemory
 
-  /** @param address `workBytes` bytes that no other thread uses */
-  constructor(module: WebAssembly.Module, memory: WebAssembly.Memory, address: number) {
+  /**
+   * @param address `workBytes` bytes that no other thread uses
+   * @param worker whose counts it adds to
+   */
+  constructor(
+    module: WebAssembly.Module,
+    memory: WebAssembly.Memory,
+    address: number,
+    private readonly worker = 0,
+  ) {
     this.kernels = kernelsOn(module, memory, address)
     this.work = new WorkMemory(address + kernelScratchBytes, workBytes - kernelScratchBytes)
   }
 
   prepare(phase: Phase): RunTile {
-    return prepare(phase, this.kernels, this.work)
+    return prepare(phase, this.kernels, this.work, this.worker)
   }
 
   /** All tiles of all phases, one after the other. */
@@ -52,7 +60,7 @@ export function tilesOfPhase(phase: Phase): Window[] {
 }
 
 /** Lays out what the phase needs in the worker's memory. */
-function prepare(phase: Phase, kernels: Kernels, work: WorkMemory): RunTile {
+function prepare(phase: Phase, kernels: Kernels, work: WorkMemory, worker: number): RunTile {
   work.reset()
   const maker = new RowMaker(kernels, work)
   switch (phase.phase) {
@@ -61,7 +69,7 @@ function prepare(phase: Phase, kernels: Kernels, work: WorkMemory): RunTile {
     case 'columns':
       return columnsPhase(phase, kernels, maker)
     case 'output':
-      return outputPhase(phase, kernels, work, maker)
+      return outputPhase(phase, kernels, work, maker, worker)
   }
 }
 
@@ -151,26 +159,64 @@ function columnsPhase(
 }
 
 function outputPhase(
-  { rows, output, address, window }: Extract<Phase, { phase: 'output' }>,
+  { rows, placed, window }: Extract<Phase, { phase: 'output' }>,
   kernels: Kernels,
   work: WorkMemory,
   maker: RowMaker,
+  worker: number,
 ): RunTile {
   const fill = maker.fill(rows)
   const strip = work.take(stripBytes)
   const plane = work.take(planeBytes)
-  const planeOfHalves = pixelCount(window) * 2
-  const store = (x: number, y: number, count: number) => {
-    const at = (y - window.y) * window.width + x - window.x
-    if (output.kind === 'light') kernels.pack(address + at * pixelBytes, strip, count)
-    else if (output.kind === 'view') kernels.view(address + at * 4, strip, count, output.view, plane, x, y)
-    else
-      for (let c = 0; c < 3; c++) kernels.toHalves(address + c * planeOfHalves + at * 2, strip + c * planeBytes, count)
-  }
+  const stores = placed.map((one) => storing(one, window, kernels, strip, plane, worker))
   return ({ x, y, width, height }) => {
     for (let row = y; row < y + height; row++) {
       fill(strip, x, row, width)
-      store(x, row, width)
+      for (const store of stores) store(x, row, width)
+    }
+  }
+}
+
+/** @returns stores the strip's first `count` pixels, which lie at x and y */
+function storing(
+  { output, address }: Placed,
+  window: Window,
+  kernels: Kernels,
+  strip: number,
+  plane: number,
+  worker: number,
+): (x: number, y: number, count: number) => void {
+  const at = (x: number, y: number) => (y - window.y) * window.width + x - window.x
+  switch (output.kind) {
+    case 'light':
+      return (x, y, count) => kernels.pack(address + at(x, y) * pixelBytes, strip, count)
+    case 'view':
+      return (x, y, count) => kernels.view(address + at(x, y) * 4, strip, count, output.view, plane, x, y)
+    case 'halves': {
+      const planeOfHalves = pixelCount(window) * 2
+      return (x, y, count) => {
+        for (let c = 0; c < 3; c++)
+          kernels.toHalves(address + c * planeOfHalves + at(x, y) * 2, strip + c * planeBytes, count)
+      }
+    }
+    case 'counts': {
+      const counts = address + worker * outputBytes(output, window)
+      const { counting } = output
+      const alpha = strip + 3 * planeBytes
+      if (counting.counts === 'colours')
+        return (_x, _y, count) => kernels.countColours(counts, strip, count, counting.size)
+      const { columns } = counting
+      const levels = (to: number, of: number, x: number, count: number) =>
+        kernels.countLevels(to, of, alpha, count, x - window.x, window.width, columns)
+      if (counting.counts === 'luma')
+        return (x, _y, count) => {
+          kernels.luma(plane, strip, count, ...counting.weights)
+          levels(counts, plane, x, count)
+        }
+      const bytes = outputBytes(output, window) / 3
+      return (x, _y, count) => {
+        for (let c = 0; c < 3; c++) levels(counts + c * bytes, strip + c * planeBytes, x, count)
+      }
     }
   }
 }

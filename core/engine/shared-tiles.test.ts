@@ -4,8 +4,7 @@ import { SharedTiles, sharedTilesBytes } from './shared-tiles'
 const phase = (tiles: number): Phase => ({
   phase: 'output',
   rows: { node: 'nothing' },
-  output: { kind: 'light' },
-  address: 0,
+  placed: [{ output: { kind: 'light' }, address: 0 }],
   window: { x: 0, y: 0, width: 8 * tiles, height: 8 },
   tileWidth: 8,
   tileHeight: 8,

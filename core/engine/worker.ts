@@ -10,7 +10,7 @@ export function tileWorker(reply: (message: FromWorker) => void): (message: ToWo
   return (message) => {
     if (message.kind === 'start') {
       const { module, memory, work, number } = message
-      started = { runner: new PhaseRunner(module, memory, work), memory: memory.buffer, number }
+      started = { runner: new PhaseRunner(module, memory, work, number), memory: memory.buffer, number }
       reply({ kind: 'ready' })
       return
     }

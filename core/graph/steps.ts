@@ -216,7 +216,7 @@ export function inputsOf(step: Step): readonly Step[] {
 }
 
 /** @returns every frame the step needs, each once */
-export function framesOf(step: Step): FrameStep[] {
+export function framesOf(steps: readonly Step[]): FrameStep[] {
   const found = new Map<string, FrameStep>()
   const seen = new Set<string>()
   const visit = (one: Step): void => {
@@ -225,6 +225,6 @@ export function framesOf(step: Step): FrameStep[] {
     if (one.op === 'frame') found.set(one.key, one)
     inputsOf(one).forEach(visit)
   }
-  visit(step)
+  steps.forEach(visit)
   return [...found.values()]
 }

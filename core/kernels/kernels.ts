@@ -203,6 +203,18 @@ interface Exports {
     readB: number,
   ): void
 
+  /** see counting.ts */
+  countLevels(
+    counts: number,
+    plane: number,
+    alpha: number,
+    count: number,
+    place: number,
+    width: number,
+    columns: number,
+  ): void
+  countColours(counts: number, strip: number, count: number, size: number): void
+
   /** see assembly/statistics.ts */
   gather(to: number, plane: number, count: number): void
   valueOfRank(values: number, count: number, rank: number, bins: number): number

@@ -3,7 +3,7 @@
  * none of it is ever in the data.
  */
 
-import { encodeSteps, lumaWeights, primariesSteps, type PrimariesName } from '../colour'
+import { encodeSteps, lumaWeights, primariesSteps, type EncodingName, type PrimariesName } from '../colour'
 import { blur, colour, land, table, type FrameStep, type Step } from '../graph/steps'
 import type { ColourStep, Rgb } from '../kernels/colour-program'
 import type { ChannelView, ViewSettings } from '../kernels/kernels'
@@ -148,6 +148,22 @@ function oneChannel(channel: LookedChannel, working: PrimariesName): readonly Co
   const at = ['red', 'green', 'blue'].indexOf(channel)
   const row: Rgb = at < 0 ? lumaWeights(working) : (all(0).map((_, i) => (i === at ? 1 : 0)) as unknown as Rgb)
   return [{ do: 'matrix', rows: [row, row, row] }]
+}
+
+/** What is made of a picture when its values are read: without a view they are floats, else the eight bits of the screen. */
+export type AsRead = (picture: Step) => { readonly step: Step; readonly view: ViewSettings | null }
+
+export const readAsLight: AsRead = (picture) => ({ step: picture, view: null })
+
+/** As the code values of a file of that encoding and those primaries. */
+export function readAsCodes(encoding: EncodingName, primaries: PrimariesName, working: PrimariesName): AsRead {
+  const steps = [...primariesSteps(working, primaries), ...encodeSteps(encoding)]
+  return (picture) => ({ step: colour(picture, steps), view: null })
+}
+
+/** As they stand on the screen, 0 to 255, with whatever is done to the picture there. */
+export function readAsShown(looking: Looking, working: PrimariesName, through: FrameStep | null): AsRead {
+  return (picture) => lookAt(picture, { ...looking, marks: false }, working, through)
 }
 
 /** |a - b| times a gain. */

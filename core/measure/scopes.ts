@@ -1,13 +1,13 @@
 /** Scopes: where the light of a picture lies, by place, by level, by colour. Levels are in stops around mid grey, 0.18. */
 
+import { levelBegins, levelCount, type Counting, type Weights } from '../kernels/counting'
+
 /** Packed RGBA floats of a window, scene-linear. */
 export interface LightWindow {
   readonly light: Float32Array
   readonly width: number
   readonly height: number
 }
-
-export type Weights = readonly [number, number, number]
 
 /** Axis of levels: darker and brighter light lies at its ends. */
 export const leastStops = -9
@@ -20,114 +20,99 @@ export function stopsOf(light: number): number {
   return Math.min(mostStops, Math.max(leastStops, Math.log2(light / grey)))
 }
 
+/** Their order is that of the layers drawn: spread of levels by place, the same per channel, by level, by colour. */
+export type ScopeKind = 'waveform' | 'parade' | 'histogram' | 'vectorscope'
+
+/** Side of the plane of colours. */
+const planeSide = 128
+/** Steps of the axis that a histogram is drawn in. */
+const histogramSteps = 150
+
+/**
+ * What the engine counts for a scope.
+ *
+ * @param luma weights of red, green and blue
+ * @param columns that a waveform is drawn in; never more than the window has
+ * @param width of the window in pixels
+ */
+export function scopeCounting(kind: ScopeKind, luma: Weights, columns: number, width: number): Counting {
+  const held = (wanted: number) => Math.max(1, Math.min(width, Math.round(wanted)))
+  switch (kind) {
+    case 'waveform':
+      return { counts: 'luma', weights: luma, columns: held(columns) }
+    case 'parade':
+      return { counts: 'channels', columns: held(columns / 3) }
+    case 'histogram':
+      return { counts: 'channels', columns: 1 }
+    case 'vectorscope':
+      return { counts: 'colours', size: planeSide }
+  }
+}
+
+/** @returns what is drawn of a layer: one trace, or one each of red, green and blue */
+export function scopeTraces(kind: ScopeKind, counting: Counting, counts: Uint32Array): Float32Array[] {
+  if (counting.counts === 'colours') return [shares(counts)]
+  const channels = counting.counts === 'luma' ? 1 : 3
+  const each = counts.length / channels
+  return Array.from({ length: channels }, (_, c) => {
+    const own = counts.subarray(c * each, (c + 1) * each)
+    return kind === 'histogram' ? levelHistogram(own, histogramSteps) : levelBand(own)
+  })
+}
+
 /** Of each column: 5th, 50th and 95th percentile in stops, one after the other; NaN where there is nothing. */
 export type Band = Float32Array
 
-/** Pixels that an element does not cover say nothing about it. */
-const leastCoverage = 0.5
+const bandShares = [0.05, 0.5, 0.95]
 
-/**
- * The spread of levels in each of so many columns across the window.
- *
- * @param weights of red, green and blue: luma's, or 1 for one channel
- */
-export function levelBand({ light, width, height }: LightWindow, weights: Weights, columns: number): Band {
+/** The ends of every level, in stops on the axis. */
+const levelEnds = Float64Array.from({ length: levelCount + 1 }, (_, level) => stopsOf(levelBegins(level)))
+levelEnds[0] = leastStops
+levelEnds[levelCount] = mostStops
+
+/** @param counts of levels, column after column */
+export function levelBand(counts: Uint32Array): Band {
+  const columns = counts.length / levelCount
   const band = new Float32Array(columns * 3).fill(NaN)
-  const counts = new Uint32Array(bandSteps)
-  const [r, g, b] = weights
   for (let column = 0; column < columns; column++) {
-    const from = Math.floor((column * width) / columns)
-    const to = Math.min(width, Math.max(from + 1, Math.floor(((column + 1) * width) / columns)))
-    counts.fill(0)
+    const first = column * levelCount
     let total = 0
-    for (let y = 0; y < height; y++)
-      for (let i = (y * width + from) * 4; i < (y * width + to) * 4; i += 4) {
-        if (light[i + 3] < leastCoverage) continue
-        counts[bandStep(r * light[i] + g * light[i + 1] + b * light[i + 2])]++
-        total++
-      }
-    if (total > 0) bandShares.forEach((share, i) => (band[column * 3 + i] = levelOfRank(counts, share * total)))
+    for (let level = 0; level < levelCount; level++) total += counts[first + level]
+    if (total === 0) continue
+    let [sofar, level] = [counts[first], 0]
+    bandShares.forEach((share, i) => {
+      while (sofar <= share * total && level < levelCount - 1) sofar += counts[first + ++level]
+      band[column * 3 + i] = (levelEnds[level] + levelEnds[level + 1]) / 2
+    })
   }
   return band
 }
 
-const bandShares = [0.05, 0.5, 0.95]
-/** Steps of the axis that levels are counted in: a 32nd of a stop each is finer than a screen's pixel. */
-const stepsPerStop = 32
-const bandSteps = (mostStops - leastStops) * stepsPerStop
-
-const oneFloat = new Float32Array(1)
-const itsBits = new Uint32Array(oneFloat.buffer)
-
-/** The step of every float, by its upper 16 bits: floats that share them differ by a 90th of a stop at most. */
-const stepOfBits = Uint16Array.from({ length: 65536 }, (_, upper) => {
-  itsBits[0] = (upper << 16) + 0x8000
-  const step = Math.floor((stopsOf(oneFloat[0]) - leastStops) * stepsPerStop)
-  return Math.min(bandSteps - 1, Math.max(0, step))
-})
-
-function bandStep(light: number): number {
-  oneFloat[0] = light
-  return stepOfBits[itsBits[0] >>> 16]
-}
-
-/** The middle of the step in which the value of a rank lies. */
-function levelOfRank(counts: Uint32Array, rank: number): number {
-  let sofar = 0
-  for (let step = 0; step < bandSteps; step++) {
-    sofar += counts[step]
-    if (sofar > rank) return leastStops + (step + 0.5) / stepsPerStop
-  }
-  return mostStops
-}
-
-/** @returns for each of so many steps of the axis, the share of pixels whose level lies in it */
-export function levelHistogram({ light, width, height }: LightWindow, weights: Weights, bins: number): Float32Array {
-  const shares = new Float32Array(bins)
-  const [r, g, b] = weights
-  let count = 0
-  for (let i = 0; i < width * height * 4; i += 4) {
-    if (light[i + 3] < leastCoverage) continue
-    const at = (stopsOf(r * light[i] + g * light[i + 1] + b * light[i + 2]) - leastStops) / (mostStops - leastStops)
-    shares[Math.min(bins - 1, Math.floor(at * bins))]++
-    count++
-  }
-  if (count > 0) for (let i = 0; i < bins; i++) shares[i] /= count
-  return shares
-}
-
-/** Rec.709 luma and colour difference of code values (ITU-R BT.709, 3.3). */
-const [kr, kb] = [0.2126, 0.0722]
-
-/** How far from the middle the plane of colour differences is drawn. */
-export const mostDifference = 0.25
-
 /**
- * Where colours lie: blue minus luma to the right, red minus luma upwards, of light through a display's curve.
- *
- * @param encode from scene-linear to code values
- * @returns size x size shares of pixels, row by row from the upper left
+ * @param counts of levels, of one column
+ * @returns for each of so many steps of the axis, the share of pixels whose level lies in it
  */
-export function colourPlane(
-  { light, width, height }: LightWindow,
-  encode: (light: number) => number,
-  size: number,
-): Float32Array {
-  const shares = new Float32Array(size * size)
-  let count = 0
-  for (let i = 0; i < width * height * 4; i += 4) {
-    if (light[i + 3] < leastCoverage) continue
-    const [r, g, b] = [0, 1, 2].map((c) => Math.min(1, Math.max(0, encode(light[i + c]) || 0)))
-    const y = kr * r + (1 - kr - kb) * g + kb * b
-    const across = (b - y) / (2 * (1 - kb)) / mostDifference
-    const up = (r - y) / (2 * (1 - kr)) / mostDifference
-    const column = Math.min(size - 1, Math.floor(((across + 1) / 2) * size))
-    const row = Math.min(size - 1, Math.floor(((1 - up) / 2) * size))
-    shares[row * size + column]++
-    count++
-  }
-  if (count > 0) for (let i = 0; i < shares.length; i++) shares[i] /= count
-  return shares
+export function levelHistogram(counts: Uint32Array, steps: number): Float32Array {
+  const total = counts.reduce((sum, count) => sum + count, 0)
+  const found = new Float32Array(steps)
+  if (total === 0) return found
+  const stepOf = (stops: number) => ((stops - leastStops) / (mostStops - leastStops)) * steps
+  counts.forEach((count, level) => {
+    if (count === 0) return
+    const [from, to] = [stepOf(levelEnds[level]), stepOf(levelEnds[level + 1])]
+    // Levels beyond the axis lie at its ends.
+    if (to - from < 1e-9) found[Math.min(steps - 1, Math.floor(from))] += count / total
+    else
+      for (let step = Math.floor(from); step < to; step++)
+        found[step] += ((Math.min(to, step + 1) - Math.max(from, step)) / (to - from)) * (count / total)
+  })
+  return found
+}
+
+/** @returns the counts as shares of all of them */
+function shares(counts: Uint32Array): Float32Array {
+  const total = counts.reduce((sum, count) => sum + count, 0)
+  return Float32Array.from(counts, (count) => (total === 0 ? 0 : count / total))
 }
 
 export interface RegionValues {

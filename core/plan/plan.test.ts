@@ -35,9 +35,9 @@ test('a key on another frame changes only the frames that it moves', () => {
 
 test('a still has the same key on every frame, and a file used twice is brought once', () => {
   const matte = (frame: number) =>
-    framesOf(plan(smallShot, frame).composite).find((step) => step.request.source === 'matte')
+    framesOf([plan(smallShot, frame).composite]).find((step) => step.request.source === 'matte')
   expect(matte(1001)?.key).toBe(matte(1004)?.key)
-  expect(framesOf(plan().composite).map((step) => step.request.path)).toEqual([
+  expect(framesOf([plan().composite]).map((step) => step.request.path)).toEqual([
     'plate.1001.exr',
     'matte.exr',
     'cg.1001.exr',

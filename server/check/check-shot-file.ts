@@ -3,6 +3,7 @@
 import { dirname, resolve } from 'node:path'
 import { checkShot, voicesOf, type Finding, type Voices } from '../../core/check'
 import { catalogOf } from '../media/catalog'
+import { placeOf } from '../media/media-roots'
 import { readShotFile } from '../shots/shot-store'
 import { Measurers } from './measurers'
 
@@ -14,12 +15,12 @@ export interface CheckedShot {
 
 export async function checkShotFile(
   file: string,
-  mediaRoot: string | undefined,
+  mediaRoots: readonly string[] | undefined,
   threads: number,
 ): Promise<CheckedShot> {
   const shot = await readShotFile(resolve(file))
   const folder = dirname(resolve(file))
-  const place = { root: resolve(mediaRoot ?? folder), folder }
+  const place = placeOf(mediaRoots, folder)
   const measurers = new Measurers(new URL('source-measurer.mjs', new URL('.', import.meta.url)), threads)
   try {
     const reports = await measurers.measure(place, shot, await catalogOf(place, shot))

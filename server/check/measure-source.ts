@@ -2,6 +2,7 @@
 
 import { createHash } from 'node:crypto'
 import { extname } from 'node:path'
+import { mediaKind } from '../../core/check'
 import type { CutEdge, CutWindow, PictureHeader, SourceReport, Use } from '../../core/check/report'
 import { channelsFor } from '../../core/engine/source-frame'
 import type { Planes } from '../../core/image/planes'
@@ -17,6 +18,7 @@ import { readExr, readExrHeader, type ByteSource } from '../../formats/exr'
 import { inflate, withFile } from '../media/file-source'
 import { formatOf, readPicture, readPictureHeader } from '../media/picture-files'
 import { pathInside, type Place } from '../media/read-frame'
+import { readCameraFile } from '../media/read-camera'
 import { readTableFile } from '../media/read-table'
 
 export interface MeasureTask {
@@ -33,8 +35,23 @@ const bands = 3
 /** Frames that are read whole. */
 const wholeFrames = 3
 
-export async function measureSource({ place, source, uses, frames }: MeasureTask): Promise<SourceReport> {
-  if (isTable(source.path)) return measureTable(place, source, frames)
+export async function measureSource(task: MeasureTask): Promise<SourceReport> {
+  const { place, source } = task
+  switch (mediaKind(source.path)) {
+    case 'table':
+      return measureOther(task, async () => readTableFile(await pathInside(place, source.path), source.path))
+    case 'camera':
+      return measureOther(
+        task,
+        () => readCameraFile(place, source.path),
+        (cameras) => ({ cameras }),
+      )
+    default:
+      return measurePictures(task)
+  }
+}
+
+async function measurePictures({ place, source, uses, frames }: MeasureTask): Promise<SourceReport> {
   const unreadable: { frame: number | null; sentence: string }[] = []
   const open = async <T>(frame: number | null, use: (file: ByteSource) => Promise<T>): Promise<T | null> => {
     const name = framePath(source.path, frame)
@@ -100,24 +117,21 @@ export async function measureSource({ place, source, uses, frames }: MeasureTask
     edges,
     cutWindows,
     names,
+    cameras: null,
   }
 }
 
-const isTable = (path: string) => /\.(cube|clf|cc|ccc|cdl)$/i.test(path)
-
-/** A table is usable or it is not. */
-async function measureTable(place: Place, source: Source, frames: readonly (number | null)[]): Promise<SourceReport> {
-  const unreadable = await pathInside(place, source.path)
-    .then((path) => readTableFile(path, source.path))
-    .then(
-      () => [],
-      (error: Error) => [{ frame: null, sentence: error.message }],
-    )
-  return {
+/** What is no picture is usable or it is not. */
+async function measureOther<T>(
+  { source, frames }: MeasureTask,
+  read: () => Promise<T>,
+  found: (read: T) => Partial<SourceReport> = () => ({}),
+): Promise<SourceReport> {
+  const report: SourceReport = {
     source: source.id,
     frames,
     missing: [],
-    unreadable,
+    unreadable: [],
     header: null,
     misnamed: null,
     changes: [],
@@ -129,6 +143,15 @@ async function measureTable(place: Place, source: Source, frames: readonly (numb
     edges: [],
     cutWindows: [],
     names: null,
+    cameras: null,
+  }
+  try {
+    return { ...report, ...found(await read()) }
+  } catch (error) {
+    return {
+      ...report,
+      unreadable: [{ frame: null, sentence: error instanceof Error ? error.message : String(error) }],
+    }
   }
 }
 

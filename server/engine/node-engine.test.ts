@@ -57,6 +57,18 @@ test.each([1, 2])('of %p threads one that dies is replaced, and its tiles are do
   engine.close()
 })
 
+test.each([1, 2])('of %p threads that count one dies, and everything is counted again', async (threads) => {
+  const counting = { counts: 'channels', columns: 7 } as const
+  const { engine, workers } = fragileEngine(threads)
+  await engine.light(step(), { x: 0, y: 0, ...frameSize })
+  const counts = engine.counts(step(), large, counting)
+  await new Promise((done) => setTimeout(done, 15))
+  await workers[0].terminate()
+  expect(await counts).toEqual(await localEngine(1, loadMadeUp, 256).counts(step(), large, counting))
+  expect(workers).toHaveLength(threads + 1)
+  engine.close()
+})
+
 test('threads that die again and again end the picture with a sentence, not the engine', async () => {
   let deadly = true
   const { engine } = fragileEngine(1, (worker) => {

@@ -12,6 +12,7 @@ import PgBoss from 'pg-boss'
 import type { Engine } from '../../core/engine/engine'
 import type { Scale } from '../../core/graph/steps'
 import type { HandoffStatus } from '../../core/shot'
+import type { MediaRoots } from '../media/media-roots'
 import { catalogOf, fingerprintFrom } from '../media/catalog'
 import type { HandoffFrameRow, HandoffRow, Models, ShotRow } from '../database/models'
 import { renderFrameToFile } from './render-frame'
@@ -30,7 +31,7 @@ export interface HandoffOptions {
   readonly databaseUrl: string
   readonly models: Models
   readonly outRoot: string
-  readonly mediaRoot: string
+  readonly media: MediaRoots
   /** an engine that reads from the shot's folder */
   readonly engineFor: (shotFolder: string) => Engine
   /** names this server among others; the same after a restart */
@@ -147,7 +148,7 @@ export class Handoffs extends EventEmitter<{ changed: [HandoffStatus] }> {
   }
 
   private async renderOne({ handoffId, frame }: FrameJob): Promise<void> {
-    const { models, engineFor, mediaRoot } = this.options
+    const { models, engineFor, media } = this.options
     const [handoff, row] = await Promise.all([
       models.handoffs.findByPk(handoffId),
       models.frames.findOne({ where: { handoffId, frame } }),
@@ -160,10 +161,10 @@ export class Handoffs extends EventEmitter<{ changed: [HandoffStatus] }> {
     const abort = this.aborts.get(handoffId) ?? new AbortController()
     this.aborts.set(handoffId, abort)
     try {
-      const fingerprint = fingerprintFrom(await catalogOf({ root: mediaRoot, folder: shot.folder }, handoff.document))
+      const fingerprint = fingerprintFrom(await catalogOf(media.place(shot.folder), handoff.document))
       const request = {
         shot: handoff.document,
-        place: { root: mediaRoot, folder: shot.folder },
+        place: media.place(shot.folder),
         frame,
         scale: handoff.scale,
         fingerprint,

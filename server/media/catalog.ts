@@ -1,9 +1,9 @@
 /** Which frames of a shot's sources exist, each with a fingerprint of its file. */
 
 import { stat } from 'node:fs/promises'
-import { resolve, sep } from 'node:path'
+import { resolve } from 'node:path'
 import { absent } from '../../core/plan/plan'
-import type { Place } from './read-frame'
+import { isBelow, type Place } from './read-frame'
 import { framePath, type Shot, type Source } from '../../core/shot'
 
 /** By source id: frame number (`still` for a still) to fingerprint; frames that are not there are absent. */
@@ -22,21 +22,19 @@ async function fingerprintOf(path: string): Promise<string | null> {
 }
 
 /** What lies outside is as if it were not there. */
-function fingerprintInside(root: string, path: string): Promise<string | null> {
-  return path.startsWith(resolve(root) + sep) ? fingerprintOf(path) : Promise.resolve(null)
+function fingerprintInside({ roots, folder }: Place, name: string): Promise<string | null> {
+  const path = resolve(folder, name)
+  return isBelow(roots, path) ? fingerprintOf(path) : Promise.resolve(null)
 }
 
-async function framesOf({ root, folder }: Place, source: Source): Promise<Record<string, string>> {
+async function framesOf(place: Place, source: Source): Promise<Record<string, string>> {
   const { frames } = source
   const numbers =
     frames === null ? [null] : Array.from({ length: frames.last - frames.first + 1 }, (_, i) => frames.first + i)
   const found = await Promise.all(
     numbers.map(
       async (n) =>
-        [
-          n === null ? stillKey : String(n),
-          await fingerprintInside(root, resolve(folder, framePath(source.path, n))),
-        ] as const,
+        [n === null ? stillKey : String(n), await fingerprintInside(place, framePath(source.path, n))] as const,
     ),
   )
   return Object.fromEntries(found.filter((entry): entry is readonly [string, string] => entry[1] !== null))

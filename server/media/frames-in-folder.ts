@@ -1,13 +1,13 @@
 /** Which numbers of a sequence there are, whatever its source's range says. */
 
 import { readdir } from 'node:fs/promises'
-import { basename, dirname, resolve, sep } from 'node:path'
-import type { Place } from './read-frame'
+import { basename, dirname, resolve } from 'node:path'
+import { isBelow, type Place } from './read-frame'
 
 /** @returns ascending; empty for a folder that is outside or not there */
-export async function framesInFolder({ root, folder }: Place, path: string): Promise<number[]> {
+export async function framesInFolder({ roots, folder }: Place, path: string): Promise<number[]> {
   const parent = resolve(folder, dirname(path))
-  if (parent !== resolve(root) && !parent.startsWith(resolve(root) + sep)) return []
+  if (!roots.includes(parent) && !isBelow(roots, parent)) return []
   const names = await readdir(parent).catch(() => [] as string[])
   const pattern = basename(path)
   const run = /#+/.exec(pattern)

@@ -18,28 +18,28 @@ afterAll(() => rmSync(root, { recursive: true, force: true }))
 describe('paths', () => {
   test('inside the shot’s folder are followed, also through links that stay inside', async () => {
     symlinkSync(join(shot, 'plate.1001.exr'), join(shot, 'inner.exr'))
-    expect(await pathInside({ root: shot, folder: shot }, 'plate.1001.exr')).toBe(join(shot, 'plate.1001.exr'))
-    expect(await pathInside({ root: shot, folder: shot }, 'inner.exr')).toBe(join(shot, 'plate.1001.exr'))
-    expect(await pathInside({ root: shot, folder: shot }, './plate/../plate.1001.exr')).toBe(
+    expect(await pathInside({ roots: [shot], folder: shot }, 'plate.1001.exr')).toBe(join(shot, 'plate.1001.exr'))
+    expect(await pathInside({ roots: [shot], folder: shot }, 'inner.exr')).toBe(join(shot, 'plate.1001.exr'))
+    expect(await pathInside({ roots: [shot], folder: shot }, './plate/../plate.1001.exr')).toBe(
       join(shot, 'plate.1001.exr'),
     )
   })
 
   test.each(['../secret.exr', 'plate/../../secret.exr', '/etc/passwd', '.'])('%s is refused', async (path) => {
-    await expect(pathInside({ root: shot, folder: shot }, path)).rejects.toThrow(OutsideMediaError)
+    await expect(pathInside({ roots: [shot], folder: shot }, path)).rejects.toThrow(OutsideMediaError)
   })
 
   test('a folder whose name only begins the same is outside', async () => {
     mkdirSync(join(root, 'shot-other'))
     writeFileSync(join(root, 'shot-other', 'x.exr'), 'x')
-    await expect(pathInside({ root: shot, folder: shot }, '../shot-other/x.exr')).rejects.toThrow(OutsideMediaError)
+    await expect(pathInside({ roots: [shot], folder: shot }, '../shot-other/x.exr')).rejects.toThrow(OutsideMediaError)
   })
 
   test('a link that leads out is refused, a dangling one is absent', async () => {
     symlinkSync(join(root, 'secret.exr'), join(shot, 'out.exr'))
     symlinkSync(join(shot, 'nothing'), join(shot, 'dangling.exr'))
-    await expect(pathInside({ root: shot, folder: shot }, 'out.exr')).rejects.toThrow(OutsideMediaError)
-    await expect(pathInside({ root: shot, folder: shot }, 'dangling.exr')).rejects.toThrow(MissingFileError)
+    await expect(pathInside({ roots: [shot], folder: shot }, 'out.exr')).rejects.toThrow(OutsideMediaError)
+    await expect(pathInside({ roots: [shot], folder: shot }, 'dangling.exr')).rejects.toThrow(MissingFileError)
   })
 })
 
@@ -75,16 +75,16 @@ describe('files', () => {
 
 describe('the catalog', () => {
   test('lists the frames that are there, and a still under its own name', async () => {
-    const catalog = await catalogOf({ root: shot, folder: shot }, smallShot)
+    const catalog = await catalogOf({ roots: [shot], folder: shot }, smallShot)
     expect(Object.keys(catalog.plate)).toEqual(['1001', '1003'])
     expect(Object.keys(catalog.matte)).toEqual(['still'])
     expect(catalog.cg).toEqual({})
   })
 
   test('a file that changed has another fingerprint; one that did not has the same', async () => {
-    const before = await catalogOf({ root: shot, folder: shot }, smallShot)
+    const before = await catalogOf({ roots: [shot], folder: shot }, smallShot)
     utimesSync(join(shot, 'plate.1001.exr'), new Date(), new Date(Date.now() + 5000))
-    const after = await catalogOf({ root: shot, folder: shot }, smallShot)
+    const after = await catalogOf({ roots: [shot], folder: shot }, smallShot)
     expect(after.plate['1001']).not.toBe(before.plate['1001'])
     expect(after.plate['1003']).toBe(before.plate['1003'])
     const fingerprint = fingerprintFrom(after)

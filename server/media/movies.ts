@@ -11,7 +11,7 @@ import type { MovieSays, MovieStatus } from '../../core/check'
 import type { EncodingName, PrimariesName } from '../../core/colour'
 import { writeDpx } from '../../formats/dpx'
 import { writeWhole } from '../handoff/write-whole'
-import { pathInside } from './read-frame'
+import type { MediaRoots } from './media-roots'
 
 /** The movie cannot be read, or decoding it failed. */
 export class UnreadableMovieError extends Error {
@@ -123,22 +123,22 @@ export async function readMovieHeader(path: string, name = basename(path)): Prom
 export class Movies {
   private readonly running = new Map<string, { status: MovieStatus; abort: AbortController; ended: Promise<void> }>()
 
-  constructor(private readonly root: string) {}
+  constructor(private readonly media: MediaRoots) {}
 
   /**
    * Begins to decode a movie, unless that is done or under way.
    *
-   * @param path relative to the media root
+   * @param path as the browser names it
    * @throws UnreadableMovieError, OutsideMediaError, MissingFileError
    */
   async bring(path: string): Promise<MovieStatus> {
     const known = await this.status(path)
     if (known && (known.state === 'done' || known.state === 'decoding')) return known
-    const real = await pathInside({ root: this.root, folder: this.root }, path)
+    const real = await this.media.pathOf(path)
     const says = await readMovieHeader(real, path)
     const folder = await this.folderFor(path, real)
-    await rm(join(this.root, folder), { recursive: true, force: true })
-    await mkdir(join(this.root, folder), { recursive: true })
+    await rm(join(this.media.store, folder), { recursive: true, force: true })
+    await mkdir(join(this.media.store, folder), { recursive: true })
     const stem = basename(path, extname(path)).replace(/[^\w-]+/g, '_')
     const status: MovieStatus = {
       path,
@@ -159,12 +159,12 @@ export class Movies {
 
   /** @returns null for a movie that was never brought, or has changed since */
   async status(path: string): Promise<MovieStatus | null> {
-    const real = await pathInside({ root: this.root, folder: this.root }, path)
+    const real = await this.media.pathOf(path)
     const folder = await this.folderFor(path, real)
     const running = this.running.get(folder)
     if (running) return running.status
     try {
-      const kept = JSON.parse(await readFile(join(this.root, folder, 'state.json'), 'utf8')) as MovieStatus
+      const kept = JSON.parse(await readFile(join(this.media.store, folder, 'state.json'), 'utf8')) as MovieStatus
       // What was being decoded when a server ended is not any more.
       return kept.state === 'decoding' ? { ...kept, state: 'stopped' } : kept
     } catch {
@@ -173,7 +173,7 @@ export class Movies {
   }
 
   async cancel(path: string): Promise<void> {
-    const real = await pathInside({ root: this.root, folder: this.root }, path)
+    const real = await this.media.pathOf(path)
     const entry = this.running.get(await this.folderFor(path, real))
     entry?.abort.abort()
     await entry?.ended
@@ -195,7 +195,7 @@ export class Movies {
   }
 
   private async write(folder: string, status: MovieStatus): Promise<void> {
-    await writeWhole(join(this.root, folder, 'state.json'), JSON.stringify(status))
+    await writeWhole(join(this.media.store, folder, 'state.json'), JSON.stringify(status))
   }
 
   private async decode(
@@ -216,7 +216,7 @@ export class Movies {
         const planes = planesOfGbr(raw, width * height)
         const perSecond = rate.numerator / rate.denominator
         await writeFile(
-          join(this.root, name),
+          join(this.media.store, name),
           writeDpx({ width, height }, planes, { bits: 16, packing: 'packed', rate: perSecond, pixelAspect }),
         )
         note({ done: number })

@@ -15,31 +15,36 @@ export class OutsideMediaError extends Error {
 
 /** Where files may be read, and what paths are relative to. */
 export interface Place {
-  /** nothing outside is read, links followed */
-  readonly root: string
-  /** inside the root: the folder of the shot file */
+  /** nothing outside these folders is read, links followed */
+  readonly roots: readonly string[]
+  /** inside one of them: the folder of the shot file */
   readonly folder: string
 }
 
 /**
+ * @param name what sentences call it
  * @returns the real path of a file, links followed
- * @throws OutsideMediaError when it leads out of the root; MissingFileError when it is not there
+ * @throws OutsideMediaError when it leads out of the roots; MissingFileError when it is not there
  */
-export async function pathInside({ root, folder }: Place, relative: string): Promise<string> {
+export async function pathInside({ roots, folder }: Place, relative: string, name = relative): Promise<string> {
   const refuse = () =>
-    new OutsideMediaError(`${relative} lies outside the media roots and is not read. Copy it into one of them.`)
+    new OutsideMediaError(`${name} lies outside the media roots and is not read. Copy it into one of them.`)
   const wanted = resolve(folder, relative)
-  if (!wanted.startsWith(resolve(root) + sep)) throw refuse()
+  if (!isBelow(roots, wanted)) throw refuse()
   let real: string
   try {
     real = await realpath(wanted)
   } catch {
-    throw new MissingFileError(
-      `${relative} does not exist. Render it, copy it there, or change the source's frame range.`,
-    )
+    throw new MissingFileError(`${name} does not exist. Render it, copy it there, or change the source's frame range.`)
   }
-  if (!real.startsWith((await realpath(root)) + sep)) throw refuse()
+  const realRoots = await Promise.all(roots.map((root) => realpath(root).catch(() => root)))
+  if (!isBelow(realRoots, real)) throw refuse()
   return real
+}
+
+/** By its name alone: links are not followed. */
+export function isBelow(roots: readonly string[], path: string): boolean {
+  return roots.some((root) => path.startsWith(resolve(root) + sep))
 }
 
 export async function readSourceFrame(place: Place, request: FrameRequest): Promise<SourceFrame> {

@@ -5,7 +5,7 @@ import type { IncomingMessage, ServerResponse } from 'node:http'
 import { basename, extname, join } from 'node:path'
 import { FileStore } from '@tus/file-store'
 import { Server } from '@tus/server'
-import { kindOf } from './browse'
+import { mediaKind } from '../../core/check'
 import { safeName } from './safe-name'
 
 export const broughtFolder = 'brought'
@@ -37,10 +37,10 @@ export async function uploadsInto(root: string, waiting: string): Promise<Upload
     relativeLocation: true,
     onUploadCreate: async (_request, upload) => {
       const name = safeName(upload.metadata?.filename ?? '')
-      if (kindOf(name) === 'other')
+      if (mediaKind(name) === 'other')
         throw {
           status_code: 422,
-          body: `${name} is no picture, no movie and no table. EXR, DPX, PNG, TIFF, JPEG, MP4, MOV, WebM, .cube, CLF and CDL can be brought in.`,
+          body: `${name} is no picture, movie, table or camera. EXR, DPX, PNG, TIFF, JPEG, MP4, MOV, WebM, .cube, CLF, CDL and glTF can be brought in.`,
         }
       return {}
     },

@@ -55,14 +55,18 @@ export interface RunningServer {
   kill(): Promise<void>
 }
 
-/** @param port the same as before when a page should find it again; 0 for any */
-export async function runServer(database: string, data: string, port = '0'): Promise<RunningServer> {
+/**
+ * @param port the same as before when a page should find it again; 0 for any
+ * @param media folders of footage beside the one in `data`
+ */
+export async function runServer(database: string, data: string, port = '0', media = ''): Promise<RunningServer> {
   const child = fork(resolve('dist/node/server.mjs'), {
     env: {
       ...process.env,
       ENKRASIS_DATABASE: database,
       ENKRASIS_DATA: data,
       ENKRASIS_PORT: port,
+      ENKRASIS_MEDIA: media,
       ENKRASIS_ENGINE_MB: '128',
     },
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],

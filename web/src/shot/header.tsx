@@ -17,9 +17,11 @@ const savingText: Record<Saving, string> = {
 
 export function Header() {
   const dispatch = useAppDispatch()
-  const { shot, past, future, saving, revision } = useAppSelector((state) => state.shot)
-  const undo = past.at(-1)
-  const redo = future[0]
+  const name = useAppSelector((state) => state.shot.shot?.name)
+  const undo = useAppSelector((state) => state.shot.past.at(-1)?.label)
+  const redo = useAppSelector((state) => state.shot.future[0]?.label)
+  const saving = useAppSelector((state) => state.shot.saving)
+  const revision = useAppSelector((state) => state.shot.revision)
   return (
     <Box
       component="header"
@@ -36,18 +38,18 @@ export function Header() {
       <Link component={RouterLink} to="/" color="textPrimary" underline="hover" variant="h2">
         Enkrasis
       </Link>
-      <Typography>{shot?.name}</Typography>
+      <Typography>{name}</Typography>
       <Box sx={{ flex: 1 }} />
-      <Tooltip title={undo ? `Take back: ${undo.label}` : 'Nothing to take back'}>
+      <Tooltip title={undo !== undefined ? `Take back: ${undo}` : 'Nothing to take back'}>
         <span>
-          <Button disabled={!undo} onClick={() => dispatch(shotActions.undone())}>
+          <Button disabled={undo === undefined} onClick={() => dispatch(shotActions.undone())}>
             Undo
           </Button>
         </span>
       </Tooltip>
-      <Tooltip title={redo ? `Make again: ${redo.label}` : 'Nothing to make again'}>
+      <Tooltip title={redo !== undefined ? `Make again: ${redo}` : 'Nothing to make again'}>
         <span>
-          <Button disabled={!redo} onClick={() => dispatch(shotActions.redone())}>
+          <Button disabled={redo === undefined} onClick={() => dispatch(shotActions.redone())}>
             Redo
           </Button>
         </span>

@@ -3,6 +3,7 @@
 import Box from '@mui/material/Box'
 import ButtonBase from '@mui/material/ButtonBase'
 import Typography from '@mui/material/Typography'
+import { memo } from 'react'
 import { landings } from '../../../core/set/landings'
 import type { Element } from '../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../store'
@@ -20,7 +21,8 @@ function captionOf(element: Element): string {
     .join(', ')
 }
 
-function ElementEntry({ element, selected }: { element: Element; selected: boolean }) {
+/** Not drawn again while another is dragged. */
+const ElementEntry = memo(function ElementEntry({ element, selected }: { element: Element; selected: boolean }) {
   const dispatch = useAppDispatch()
   return (
     <ButtonBase
@@ -67,11 +69,17 @@ function ElementEntry({ element, selected }: { element: Element; selected: boole
       </Typography>
     </ButtonBase>
   )
+})
+
+function Elements() {
+  const elements = useAppSelector((state) => selectShownShot(state)?.elements) ?? []
+  const selected = useAppSelector((state) => state.shot.selected)
+  return elements.map((element) => (
+    <ElementEntry key={element.id} element={element} selected={element.id === selected} />
+  ))
 }
 
 export function LightColumn() {
-  const shot = useAppSelector(selectShownShot)
-  const selected = useAppSelector((state) => state.shot.selected)
   return (
     <Box
       component="nav"
@@ -83,9 +91,7 @@ export function LightColumn() {
         far
       </Typography>
       <Box sx={{ overflow: 'auto', flexShrink: 1, minHeight: 170 }}>
-        {shot?.elements.map((element) => (
-          <ElementEntry key={element.id} element={element} selected={element.id === selected} />
-        ))}
+        <Elements />
       </Box>
       <Typography variant="caption" color="textSecondary" sx={{ px: 1.2, py: 0.5 }}>
         near

@@ -5,28 +5,20 @@ import Button from '@mui/material/Button'
 import Link from '@mui/material/Link'
 import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
-import { encoder, encodings } from '../../../core/colour'
-import { stopsBetween, type RegionValues, type Weights } from '../../../core/measure/scopes'
-import type { Looking } from '../../../core/look/looking'
+import type { Weights } from '../../../core/kernels/counting'
+import { stopsBetween, type RegionValues } from '../../../core/measure/scopes'
 import { useAppDispatch, useAppSelector } from '../store'
-import { selectDocument, selectElement, selectLooking } from '../store/selectors'
+import { selectElement } from '../store/selectors'
 import { viewActions, type KeptReading, type Units } from '../store/view-slice'
 import { useRegionValues, type LayerValues } from './picture/use-region-values'
 
 const layers: readonly (keyof LayerValues)[] = ['plate', 'element', 'composite']
 
-const screenEncoding = { srgb: 'srgb', bt1886: 'bt1886', 'p3-d65': 'g26' } as const
-
-/** How a value is printed: as light, as the plate's own code value, or as the screen shows it, 0 to 255. */
-function printerFor(units: Units, looking: Looking, plateEncoding: keyof typeof encodings): (value: number) => string {
-  if (units === 'light') return (value) => value.toFixed(4)
-  if (units === 'code') {
-    const code = encoder(plateEncoding)
-    return (value) => code(value).toFixed(4)
-  }
-  const code = encoder(screenEncoding[looking.screen])
-  const stops = 2 ** looking.exposure
-  return (value) => String(Math.round(255 * Math.min(1, Math.max(0, code(value * stops) || 0))))
+/** Light and code values have four decimals; the screen's are whole numbers, but for means and spreads of regions. */
+const printers: Record<Units, (value: number) => string> = {
+  light: (value) => value.toFixed(4),
+  code: (value) => value.toFixed(4),
+  view: (value) => (Number.isInteger(value) ? String(value) : value.toFixed(1)),
 }
 
 function Numbers({
@@ -64,7 +56,7 @@ function Spread({ values, print }: { values: RegionValues; print: (v: number) =>
     <>
       <Numbers label="  least" values={values.least} print={print} dim />
       <Numbers label="  most" values={values.most} print={print} dim />
-      <Numbers label="  spread" values={values.spread} print={(v) => v.toFixed(4)} dim />
+      <Numbers label="  spread" values={values.spread} print={print} dim />
     </>
   )
 }
@@ -139,14 +131,11 @@ const nextUnits: Record<Units, Units> = { light: 'code', code: 'view', view: 'li
 export function Values() {
   const dispatch = useAppDispatch()
   const { pointer, kept, scale, units } = useAppSelector((state) => state.view)
-  const looking = useAppSelector(selectLooking)
-  const shot = useAppSelector(selectDocument)
-  const plate = shot?.sources.find(({ id }) => id === shot.elements[0]?.source)
-  const print = printerFor(units, looking, plate?.claims.encoding ?? 'linear')
+  const print = printers[units]
   const regions = [...(pointer ? [{ ...pointer, width: 1, height: 1 }] : []), ...kept]
-  const values = useRegionValues(regions)
+  const values = useRegionValues(regions, units)
   const ofKept = (i: number) => values[(pointer ? 1 : 0) + i]
-  const [first, second] = [ofKept(0), ofKept(1)]
+  const [first, second] = useRegionValues(kept.length >= 2 ? kept.slice(0, 2) : [], 'light')
   return (
     <Stack spacing={0.75} sx={{ borderTop: 1, borderColor: 'divider', p: 1.2, minHeight: 0, overflow: 'auto' }}>
       <Typography variant="caption" color="textSecondary">

@@ -17,7 +17,7 @@ import {
 } from '../../../core/look/looking'
 import type { Scale } from '../../../core/graph/steps'
 import { useAppDispatch, useAppSelector } from '../store'
-import { selectDocument, selectElement, selectTables } from '../store/selectors'
+import { selectDocument, selectElementName, selectTables } from '../store/selectors'
 import type { RootState } from '../store/state'
 import { viewActions, type Comparing, type Other, type Scope, type ViewState } from '../store/view-slice'
 import { DragNumber } from './card/drag-number'
@@ -160,7 +160,7 @@ const selectSeen = ({ view }: RootState) => {
 function Seen() {
   const dispatch = useAppDispatch()
   const view = useAppSelector(selectSeen, shallowEqual)
-  const element = useAppSelector(selectElement)?.name ?? 'the element'
+  const element = useAppSelector(selectElementName) ?? 'the element'
   const change = (changes: Partial<ViewState>) => dispatch(viewActions.viewChanged(changes))
   const tables = useAppSelector(selectTables)
   const shown = (['composite', 'plate', 'element', 'untreated', 'other'] as const).map((value) => ({
@@ -235,7 +235,7 @@ function Compared() {
   const other = useAppSelector((state) => state.view.other)
   const store = useStore<RootState>()
   const tries = useAppSelector((state) => state.shot.tries)
-  const element = useAppSelector(selectElement)?.name ?? 'the element'
+  const element = useAppSelector(selectElementName) ?? 'the element'
   const frameSize = useAppSelector((state) => selectDocument(state)?.frameSize) ?? { width: 2, height: 2 }
   const change = (changes: Partial<ViewState>) => dispatch(viewActions.viewChanged(changes))
   const ways = (['not', 'split', 'difference'] as const).map((value) => ({ value, text: wayText[value] }))

@@ -3,7 +3,7 @@
 import { createSelector } from '@reduxjs/toolkit'
 import { absent, planFrame, tableStep, type FramePlan, type Fingerprint } from '../../../core/plan/plan'
 import type { FrameStep, Scale, Step } from '../../../core/graph/steps'
-import { checkShot, type Finding } from '../../../core/check'
+import { checkShot, mediaKind, type Finding } from '../../../core/check'
 import { applyEdit, type Shot } from '../../../core/shot'
 import type { Catalog } from '../api/client'
 import { workingSpaces } from '../../../core/colour'
@@ -11,12 +11,16 @@ import {
   differenceOf,
   inspectionBoard,
   lookAt,
+  readAsCodes,
+  readAsLight,
+  readAsShown,
+  type AsRead,
   type BoardPicture,
   type Looked,
   type Looking,
 } from '../../../core/look/looking'
 import type { RootState } from './state'
-import type { Other, Shown } from './view-slice'
+import type { Other, Shown, Units } from './view-slice'
 
 export const selectDocument = (state: RootState) => state.shot.shot
 
@@ -30,6 +34,8 @@ export const selectElement = createSelector(
   [selectShownShot, (state: RootState) => state.shot.selected],
   (shot, id) => shot?.elements.find((e) => e.id === id) ?? null,
 )
+
+export const selectElementName = (state: RootState) => selectElement(state)?.name ?? null
 
 export const selectSource = createSelector(
   [selectShownShot, (state: RootState) => state.shot.selectedSource],
@@ -179,6 +185,22 @@ const selectLookingOnce = createSelector(
   (text): Looking => JSON.parse(text) as Looking,
 )
 
+/** How values are read in each of the units; the same while the way of looking is the same. */
+const selectReadings = createSelector(
+  [selectDocument, selectLookingOnce, selectViewTable],
+  (shot, looking, table): Readonly<Record<Units, AsRead>> => {
+    const working = workingSpaces[shot?.workingSpace ?? 'linear-rec709']
+    const plate = shot?.sources.find(({ id }) => id === shot.elements[0]?.source)
+    return {
+      light: readAsLight,
+      code: plate ? readAsCodes(plate.claims.encoding, plate.claims.primaries, working) : readAsLight,
+      view: readAsShown(looking, working, table),
+    }
+  },
+)
+
+export const selectAsRead = (state: RootState, units: Units): AsRead => selectReadings(state)[units]
+
 export const selectLooked = remembered(
   (state) => lookedAt(selectShownStep(state), state),
   [selectLookingOnce, selectViewTable],
@@ -197,7 +219,7 @@ export function lookedAtFrame(state: RootState, frame: number): Looked | null {
 
 /** Sources that are colour tables. */
 export const selectTables = createSelector([selectDocument], (shot) =>
-  (shot?.sources ?? []).filter(({ path }) => /\.(cube|clf|cc|ccc|cdl)$/i.test(path)),
+  (shot?.sources ?? []).filter(({ path }) => mediaKind(path) === 'table'),
 )
 
 /** The board's pictures are small. */

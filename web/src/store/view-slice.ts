@@ -2,6 +2,7 @@
 
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
 import { plainLook, type Looking } from '../../../core/look/looking'
+import type { ScopeKind } from '../../../core/measure/scopes'
 import type { Scale } from '../../../core/graph/steps'
 
 /**
@@ -29,7 +30,7 @@ export type Comparing =
   | { readonly way: 'difference'; readonly gain: number }
 
 /** What is drawn under the picture, or over it. */
-export type Scope = 'none' | 'waveform' | 'parade' | 'histogram' | 'vectorscope'
+export type Scope = 'none' | ScopeKind
 
 /** A place that is read, or a region when it has a size; full-scale pixels. */
 export interface KeptReading {

@@ -4,8 +4,9 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
-import { lazy, Suspense } from 'react'
+import { lazy, memo, Suspense } from 'react'
 import { encodings } from '../../../../core/colour'
+import type { LandingKind } from '../../../../core/graph/steps'
 import { landings } from '../../../../core/set/landings'
 import { treatments } from '../../../../core/treatments'
 import type { Element, Source, TreatmentSettings } from '../../../../core/shot'
@@ -34,7 +35,7 @@ function sourcesText({ kind, sources = {} }: TreatmentSettings, all: readonly So
 }
 
 /** Names the columns of numbers below. */
-function ChannelNames() {
+const ChannelNames = memo(function ChannelNames() {
   return (
     <Stack direction="row" spacing={0.5}>
       {['red', 'green', 'blue'].map((name) => (
@@ -44,25 +45,30 @@ function ChannelNames() {
       ))}
     </Stack>
   )
-}
+})
 
-function Heading({ element }: { element: Element }) {
+/** Of the element only what stands here: the rest changes while a number is dragged. */
+const Heading = memo(function Heading({
+  id,
+  name,
+  visible,
+  from,
+  kind,
+}: Pick<Element, 'id' | 'name' | 'visible'> & { from: string; kind: LandingKind }) {
   const dispatch = useAppDispatch()
-  const source = useAppSelector((state) => state.shot.shot?.sources.find((s) => s.id === element.source))
-  const landing = landings[element.landing.kind]
-  const isPlate = element.landing.kind === 'plate'
+  const source = useAppSelector((state) => state.shot.shot?.sources.find((s) => s.id === from))
+  const landing = landings[kind]
+  const isPlate = kind === 'plate'
   return (
     <Box>
       <Stack direction="row" sx={{ alignItems: 'center', justifyContent: 'space-between' }}>
-        <Typography variant="h2">{element.name}</Typography>
+        <Typography variant="h2">{name}</Typography>
         {!isPlate && (
           <Button
             sx={{ mr: -0.6 }}
-            onClick={() =>
-              dispatch(shotActions.edited({ kind: 'show-element', element: element.id, visible: !element.visible }))
-            }
+            onClick={() => dispatch(shotActions.edited({ kind: 'show-element', element: id, visible: !visible }))}
           >
-            {element.visible ? 'Hide' : 'Show'}
+            {visible ? 'Hide' : 'Show'}
           </Button>
         )}
       </Stack>
@@ -74,13 +80,53 @@ function Heading({ element }: { element: Element }) {
       </Typography>
     </Box>
   )
-}
+})
+
+/** Treatments that did not change are not drawn again while another is dragged. */
+const Treatment = memo(function Treatment({ element, settings }: { element: string; settings: TreatmentSettings }) {
+  const dispatch = useAppDispatch()
+  const sources = useAppSelector((state) => selectShownShot(state)?.sources) ?? []
+  const { kind, id, enabled, parameters } = settings
+  const description = treatments[kind]
+  const toggle = () =>
+    dispatch(shotActions.edited({ kind: 'enable-treatment', element, treatment: id, enabled: !enabled }))
+  return (
+    <Stack spacing={1} sx={{ opacity: enabled ? 1 : 0.55 }}>
+      <Stack
+        direction="row"
+        sx={{ alignItems: 'center', justifyContent: 'space-between', borderTop: 1, borderColor: 'divider', pt: 1 }}
+      >
+        <Typography variant="h2">{description.label}</Typography>
+        <Button sx={{ mr: -0.6 }} onClick={toggle}>
+          {enabled ? 'Bypass' : 'Use'}
+        </Button>
+      </Stack>
+      {kind === 'veil-and-gain' && (
+        <Suspense fallback={<Box sx={{ height: plotHeight }} />}>
+          <ResponsePlot element={element} settings={settings} />
+        </Suspense>
+      )}
+      <Typography variant="caption" color="textSecondary">
+        {description.help}
+        {sourcesText(settings, sources)}
+      </Typography>
+      {description.parameters.some((parameter) => parameter.channels === 3) && <ChannelNames />}
+      {description.parameters.map((parameter) => (
+        <ParameterRow
+          key={parameter.name}
+          parameter={parameter}
+          element={element}
+          treatment={id}
+          curves={parameters[parameter.name]}
+        />
+      ))}
+    </Stack>
+  )
+})
 
 export function Card() {
   const element = useAppSelector(selectElement)
   const source = useAppSelector(selectSource)
-  const shot = useAppSelector(selectShownShot)
-  const dispatch = useAppDispatch()
   if (source) {
     return (
       <Box
@@ -92,7 +138,7 @@ export function Card() {
       </Box>
     )
   }
-  if (!element || !shot) return <Box sx={{ gridArea: 'card' }} />
+  if (!element) return <Box sx={{ gridArea: 'card' }} />
   const landing = landings[element.landing.kind]
   return (
     <Box
@@ -101,7 +147,13 @@ export function Card() {
       sx={{ gridArea: 'card', borderLeft: 1, borderColor: 'divider', display: 'flex', flexDirection: 'column' }}
     >
       <Stack spacing={1.5} sx={{ p: 1.5, overflow: 'auto', flex: 1 }}>
-        <Heading element={element} />
+        <Heading
+          id={element.id}
+          name={element.name}
+          visible={element.visible}
+          from={element.source}
+          kind={element.landing.kind}
+        />
         {landing.parameters.some((parameter) => parameter.channels === 3) && <ChannelNames />}
         {landing.parameters.map((parameter) => (
           <ParameterRow
@@ -112,56 +164,9 @@ export function Card() {
             curves={element.landing.parameters[parameter.name]}
           />
         ))}
-        {element.treatments.map((settings) => {
-          const description = treatments[settings.kind]
-          const toggle = () =>
-            dispatch(
-              shotActions.edited({
-                kind: 'enable-treatment',
-                element: element.id,
-                treatment: settings.id,
-                enabled: !settings.enabled,
-              }),
-            )
-          return (
-            <Stack key={settings.id} spacing={1} sx={{ opacity: settings.enabled ? 1 : 0.55 }}>
-              <Stack
-                direction="row"
-                sx={{
-                  alignItems: 'center',
-                  justifyContent: 'space-between',
-                  borderTop: 1,
-                  borderColor: 'divider',
-                  pt: 1,
-                }}
-              >
-                <Typography variant="h2">{description.label}</Typography>
-                <Button sx={{ mr: -0.6 }} onClick={toggle}>
-                  {settings.enabled ? 'Bypass' : 'Use'}
-                </Button>
-              </Stack>
-              {settings.kind === 'veil-and-gain' && (
-                <Suspense fallback={<Box sx={{ height: plotHeight }} />}>
-                  <ResponsePlot element={element.id} settings={settings} />
-                </Suspense>
-              )}
-              <Typography variant="caption" color="textSecondary">
-                {description.help}
-                {sourcesText(settings, shot.sources)}
-              </Typography>
-              {description.parameters.some((parameter) => parameter.channels === 3) && <ChannelNames />}
-              {description.parameters.map((parameter) => (
-                <ParameterRow
-                  key={parameter.name}
-                  parameter={parameter}
-                  element={element.id}
-                  treatment={settings.id}
-                  curves={settings.parameters[parameter.name]}
-                />
-              ))}
-            </Stack>
-          )
-        })}
+        {element.treatments.map((settings) => (
+          <Treatment key={settings.id} element={element.id} settings={settings} />
+        ))}
         {landing.parameters.length === 0 && element.treatments.length === 0 && element.landing.kind !== 'plate' && (
           <Typography variant="body2" color="textSecondary">
             Nothing to set here.

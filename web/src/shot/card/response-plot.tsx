@@ -3,7 +3,7 @@
 import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
 import { useTheme } from '@mui/material/styles'
-import { useMemo, useRef, type PointerEvent } from 'react'
+import { memo, useDeferredValue, useMemo, useRef, type PointerEvent } from 'react'
 import { shallowEqual, useStore } from 'react-redux'
 import { CartesianGrid, Line, LineChart, XAxis, YAxis } from 'recharts'
 import { power } from '../../../../core/kernels/power'
@@ -32,8 +32,53 @@ interface Gesture {
   edit: Edit | null
 }
 
+interface LinesProps {
+  readonly veil: readonly number[]
+  readonly gain: readonly number[]
+  readonly gamma: readonly number[]
+}
+
+const Lines = memo(function Lines({ veil, gain, gamma }: LinesProps) {
+  const { divider, text } = useTheme().palette
+  const data = useMemo(() => {
+    const out = (x: number, c: number) => gain[c] * (x > 0 ? power(x, 1 / gamma[c]) : 0) + veil[c]
+    return Array.from({ length: points }, (_, i) => {
+      const x = (reach * i) / (points - 1)
+      return { x, same: x, r: out(x, 0), g: out(x, 1), b: out(x, 2) }
+    })
+  }, [veil, gain, gamma])
+  const axis = useMemo(
+    () => ({
+      stroke: text.secondary,
+      tick: { fontSize: 10 },
+      domain: [0, reach],
+      ticks: [0, 0.05, 0.1, 0.15, 0.2],
+      type: 'number' as const,
+      allowDataOverflow: true,
+    }),
+    [text],
+  )
+  return (
+    <LineChart width={width} height={height} data={data} margin={margin}>
+      <CartesianGrid stroke={divider} strokeDasharray="2 4" />
+      <XAxis dataKey="x" {...axis} />
+      <YAxis {...axis} />
+      <Line dataKey="same" stroke={text.secondary} strokeDasharray="4 3" dot={false} isAnimationActive={false} />
+      {(['b', 'g', 'r'] as const).map((channel) => (
+        <Line
+          key={channel}
+          dataKey={channel}
+          stroke={strokes[channel]}
+          strokeWidth={1.5}
+          dot={false}
+          isAnimationActive={false}
+        />
+      ))}
+    </LineChart>
+  )
+})
+
 export function ResponsePlot({ element, settings }: { element: string; settings: TreatmentSettings }) {
-  const theme = useTheme()
   const { draft, commit } = useDraft()
   const store = useStore<RootState>()
   const gesture = useRef<Gesture | null>(null)
@@ -42,13 +87,6 @@ export function ResponsePlot({ element, settings }: { element: string; settings:
   const veil = useAppSelector(valuesOf('veil'), shallowEqual)
   const gain = useAppSelector(valuesOf('gain'), shallowEqual)
   const gamma = useAppSelector(valuesOf('gamma'), shallowEqual)
-  const data = useMemo(() => {
-    const out = (x: number, c: number) => gain[c] * (x > 0 ? power(x, 1 / gamma[c]) : 0) + veil[c]
-    return Array.from({ length: points }, (_, i) => {
-      const x = (reach * i) / (points - 1)
-      return { x, same: x, r: out(x, 0), g: out(x, 1), b: out(x, 2) }
-    })
-  }, [veil, gain, gamma])
 
   const perPixel = reach / (plot.bottom - plot.top)
   const editFor = (g: Gesture, event: PointerEvent): Edit => {
@@ -88,14 +126,9 @@ export function ResponsePlot({ element, settings }: { element: string; settings:
     gesture.current = null
   }
 
-  const axis = {
-    stroke: theme.palette.text.secondary,
-    tick: { fontSize: 10 },
-    domain: [0, reach],
-    ticks: [0, 0.05, 0.1, 0.15, 0.2],
-    type: 'number' as const,
-    allowDataOverflow: true,
-  }
+  const lines = useMemo(() => ({ veil, gain, gamma }), [veil, gain, gamma])
+  // The picture comes first: while a number is dragged the plot is drawn when there is time.
+  const drawn = useDeferredValue(lines)
   return (
     <Box
       title="Drag at the left for the veil, further right for the gain; with Shift finer."
@@ -106,28 +139,7 @@ export function ResponsePlot({ element, settings }: { element: string; settings:
       onPointerMove={onPointerMove}
       onPointerUp={onPointerUp}
     >
-      <LineChart width={width} height={height} data={data} margin={margin}>
-        <CartesianGrid stroke={theme.palette.divider} strokeDasharray="2 4" />
-        <XAxis dataKey="x" {...axis} />
-        <YAxis {...axis} />
-        <Line
-          dataKey="same"
-          stroke={theme.palette.text.secondary}
-          strokeDasharray="4 3"
-          dot={false}
-          isAnimationActive={false}
-        />
-        {(['b', 'g', 'r'] as const).map((channel) => (
-          <Line
-            key={channel}
-            dataKey={channel}
-            stroke={strokes[channel]}
-            strokeWidth={1.5}
-            dot={false}
-            isAnimationActive={false}
-          />
-        ))}
-      </LineChart>
+      <Lines {...drawn} />
       <Typography variant="caption" color="textSecondary" component="div" align="right" sx={{ mt: -0.5 }}>
         light out over light in
       </Typography>

@@ -3,12 +3,15 @@
 import { useEffect, useState } from 'react'
 import type { Engine } from '../../../../core/engine/engine'
 import type { Step } from '../../../../core/graph/steps'
+import type { Window } from '../../../../core/image/window'
+import type { AsRead } from '../../../../core/look/looking'
 import { regionValues, type RegionValues } from '../../../../core/measure/scopes'
 import type { FramePlan } from '../../../../core/plan/plan'
 import { useEngine } from '../../engine/engine-context'
 import { useNewest } from '../../engine/use-newest'
 import { useAppSelector } from '../../store'
-import { selectPlan } from '../../store/selectors'
+import { selectAsRead, selectPlan } from '../../store/selectors'
+import type { Units } from '../../store/view-slice'
 
 export interface LayerValues {
   readonly plate: RegionValues | null
@@ -24,21 +27,23 @@ export interface Region {
   readonly height: number
 }
 
-async function valuesOf(
-  engine: Engine,
-  step: Step | undefined,
-  { x, y, width, height }: Region,
-  scale: number,
-): Promise<RegionValues | null> {
-  if (!step) return null
+function windowOf({ x, y, width, height }: Region, scale: number): Window {
   const [left, top] = [Math.floor(x / scale), Math.floor(y / scale)]
-  const window = {
+  return {
     x: left,
     y: top,
     width: Math.max(1, Math.ceil((x + width) / scale) - left),
     height: Math.max(1, Math.ceil((y + height) / scale) - top),
   }
-  return regionValues({ light: await engine.light(step, window), width: window.width, height: window.height })
+}
+
+/** Reads pixels as numbers of the units asked for; the screen's are the very bytes that are shown. */
+async function valuesOf(engine: Engine, step: Step, window: Window, asRead: AsRead): Promise<RegionValues> {
+  const asked = asRead(step)
+  const light = asked.view
+    ? Float32Array.from(await engine.view(asked.step, window, asked.view))
+    : await engine.light(asked.step, window)
+  return regionValues({ light, width: window.width, height: window.height })
 }
 
 function valuesIn(
@@ -46,13 +51,14 @@ function valuesIn(
   plan: FramePlan,
   selected: string | null,
   regions: readonly Region[],
+  asRead: AsRead,
 ): Promise<LayerValues[]> {
+  const layers = [plan.plate, plan.elements.get(selected ?? ''), plan.composite]
   return Promise.all(
     regions.map(async (region) => {
+      const window = windowOf(region, plan.scale)
       const [plate, element, composite] = await Promise.all(
-        [plan.plate, plan.elements.get(selected ?? ''), plan.composite].map((step) =>
-          valuesOf(engine, step, region, plan.scale),
-        ),
+        layers.map((step) => (step ? valuesOf(engine, step, window, asRead) : null)),
       )
       return { plate, element, composite }
     }),
@@ -60,24 +66,25 @@ function valuesIn(
 }
 
 /** @returns one entry for each region, null until it has been read; the newest request wins */
-export function useRegionValues(regions: readonly Region[]): readonly (LayerValues | null)[] {
+export function useRegionValues(regions: readonly Region[], units: Units): readonly (LayerValues | null)[] {
   const engine = useEngine()
   const plan = useAppSelector(selectPlan)
   const selected = useAppSelector((state) => state.shot.selected)
+  const asRead = useAppSelector((state) => selectAsRead(state, units))
   const [values, setValues] = useState<readonly LayerValues[]>([])
-  const read = useNewest()
+  const ask = useNewest()
   const about = JSON.stringify(regions.map(({ x, y, width, height }) => ({ x, y, width, height })))
   useEffect(() => {
     const wanted = JSON.parse(about) as Region[]
     if (!plan || wanted.length === 0) return
-    read(async () => {
+    ask(async () => {
       try {
-        setValues(await valuesIn(engine, plan, selected, wanted))
+        setValues(await valuesIn(engine, plan, selected, wanted, asRead))
       } catch {
         // The picture itself says what is wrong with the frame.
         setValues([])
       }
     })
-  }, [engine, plan, selected, about, read])
+  }, [engine, plan, selected, about, asRead, ask])
   return regions.map((_, i) => values[i] ?? null)
 }

@@ -4,7 +4,7 @@
  */
 
 import { leastStops, mostStops } from '../../../../core/measure/scopes'
-import type { LayerName, ScopeAnswer } from './scope-messages'
+import type { DrawnScope, LayerName } from './use-scope'
 
 export interface ScopeColours {
   readonly text: string
@@ -66,12 +66,14 @@ function band(plot: Plot, trace: Float32Array, colour: string, line: boolean): v
   if (!line) {
     const step = Math.max(1, width / columns)
     context.globalAlpha = 0.4
+    context.beginPath()
     for (let i = 0; i < columns; i++) {
       const [low, high] = [trace[i * 3], trace[i * 3 + 2]]
       if (Number.isNaN(low)) continue
       const upper = levelAt(plot, high)
-      context.fillRect(x(i) - step / 2, upper, step, Math.max(1, levelAt(plot, low) - upper))
+      context.rect(x(i) - step / 2, upper, step, Math.max(1, levelAt(plot, low) - upper))
     }
+    context.fill()
   }
   context.globalAlpha = line ? 0.9 : 1
   context.beginPath()
@@ -110,7 +112,7 @@ function histogramAxis({ context, left, width, top, height }: Plot, colours: Sco
 }
 
 /** Points of colour, each layer in its tone; where many pixels lie they are brighter. */
-function plane({ context, left, top, height, width }: Plot, answer: ScopeAnswer, colours: ScopeColours): void {
+function plane({ context, left, top, height, width }: Plot, answer: DrawnScope, colours: ScopeColours): void {
   const middle = left + width / 2
   const side = height
   context.strokeStyle = colours.line
@@ -150,7 +152,7 @@ function plane({ context, left, top, height, width }: Plot, answer: ScopeAnswer,
  */
 export function drawScope(
   canvas: HTMLCanvasElement,
-  answer: ScopeAnswer,
+  answer: DrawnScope,
   across: { readonly left: number; readonly width: number },
   colours: ScopeColours,
 ): void {

@@ -1,4 +1,4 @@
-/** Brings sources in: from the media root, or dragged in from this machine. */
+/** Brings sources in: from folders of media, or dragged in from this machine. */
 
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
@@ -6,24 +6,16 @@ import ButtonBase from '@mui/material/ButtonBase'
 import Dialog from '@mui/material/Dialog'
 import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
-import LinearProgress from '@mui/material/LinearProgress'
 import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
 import { useCallback, useEffect, useState } from 'react'
-import type { MediaEntry, MediaFolder, MovieStatus, PictureHeader } from '../../../../core/check'
+import type { MediaEntry, MediaFolder, PictureHeader } from '../../../../core/check'
 import { encodings } from '../../../../core/colour'
-import {
-  bringMovie,
-  browseMedia,
-  cancelMovie,
-  mediaHeader,
-  mediaPictureUrl,
-  movieStatus,
-  proposeSource,
-} from '../../api/client'
+import { browseMedia, mediaHeader, mediaPictureUrl, proposeSource } from '../../api/client'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
+import { MovieProgress } from './movie-progress'
 import { UploadArea } from './upload-area'
 
 const joined = (folder: string, name: string) => (folder === '' ? name : `${folder}/${name}`)
@@ -66,48 +58,10 @@ function Preview({ path, frame }: { path: string; frame: number | null }) {
   )
 }
 
-const pollMs = 500
-
-/** Decodes a movie, with progress; calls back once its frames are there. */
-function MovieProgress({ path, onDone }: { path: string; onDone: (pattern: string) => void }) {
-  const [status, setStatus] = useState<MovieStatus | null>(null)
-  const [problem, setProblem] = useState<string | null>(null)
-  useEffect(() => {
-    let gone = false
-    const look = (answer: Promise<MovieStatus | null>): void => {
-      answer.then(
-        (now) => {
-          if (gone) return
-          setStatus(now)
-          if (now?.state === 'done') onDone(now.pattern)
-          else if (now?.state === 'decoding') setTimeout(() => gone || look(movieStatus(path)), pollMs)
-        },
-        (error: Error) => gone || setProblem(error.message),
-      )
-    }
-    look(bringMovie(path))
-    return () => {
-      gone = true
-    }
-  }, [path, onDone])
-  if (problem !== null) return <Typography variant="body2">{problem}</Typography>
-  if (!status) return <Typography variant="caption">Opening …</Typography>
-  const { done, says, elapsedMs, state, sentence } = status
-  const share = says.frames ? Math.min(1, done / says.frames) : 0
-  const left = done > 0 && says.frames ? ((elapsedMs / done) * (says.frames - done)) / 1000 : null
-  return (
-    <Stack spacing={0.5}>
-      <Typography variant="body2">
-        {state === 'decoding' ? 'Decoding' : state}: {done} of {says.frames ?? 'unknown many'} frames after{' '}
-        {(elapsedMs / 1000).toFixed(0)} s
-        {left === null || state !== 'decoding' ? '' : `, about ${left.toFixed(0)} s to go`}
-      </Typography>
-      <LinearProgress variant={says.frames ? 'determinate' : 'indeterminate'} value={share * 100} />
-      {sentence !== null && <Typography variant="body2">{sentence}</Typography>}
-      {state === 'decoding' && <Button onClick={() => void cancelMovie(path)}>Stop decoding</Button>}
-    </Stack>
-  )
-}
+const otherText = {
+  table: 'A table; say with its claims in which encoding it takes colour. The view can be seen through it.',
+  camera: 'A camera file. It is kept with the shot; nothing is placed by it yet.',
+} as const
 
 export function BringIn({ onClose }: { onClose: () => void }) {
   const dispatch = useAppDispatch()
@@ -171,7 +125,12 @@ export function BringIn({ onClose }: { onClose: () => void }) {
               <Entry
                 key={entry.pattern}
                 text={entry.pattern}
-                note={entry.kind === 'movie' ? 'movie' : entryText(entry)}
+                note={entry.kind === 'picture' ? entryText(entry) : entry.kind}
+                picture={
+                  entry.kind === 'picture'
+                    ? { path: joined(folder, entry.pattern), frame: entry.frames?.first ?? null }
+                    : null
+                }
                 selected={entry === chosen}
                 onClick={() => {
                   setChosen(entry)
@@ -194,11 +153,9 @@ export function BringIn({ onClose }: { onClose: () => void }) {
                 </Button>
               </>
             )}
-            {chosen?.kind === 'table' && path !== null && (
+            {(chosen?.kind === 'table' || chosen?.kind === 'camera') && path !== null && (
               <>
-                <Typography variant="body2">
-                  A table; say with its claims in which encoding it takes colour. The view can be seen through it.
-                </Typography>
+                <Typography variant="body2">{otherText[chosen.kind]}</Typography>
                 <Button variant="contained" color="primary" onClick={() => take(path)}>
                   Bring in
                 </Button>
@@ -228,14 +185,19 @@ export function BringIn({ onClose }: { onClose: () => void }) {
   )
 }
 
+const thumbnail = { width: 48, height: 27 } as const
+
 function Entry({
   text,
   note,
+  picture = null,
   selected,
   onClick,
 }: {
   text: string
   note: string
+  /** to be shown beside it, small */
+  picture?: { readonly path: string; readonly frame: number | null } | null
   selected: boolean
   onClick: () => void
 }) {
@@ -253,7 +215,16 @@ function Entry({
         '&:hover': { bgcolor: 'action.selected' },
       }}
     >
-      <Typography variant="body2" noWrap>
+      {picture && (
+        <img
+          src={mediaPictureUrl(picture.path, picture.frame)}
+          alt=""
+          loading="lazy"
+          {...thumbnail}
+          style={{ objectFit: 'contain', flexShrink: 0 }}
+        />
+      )}
+      <Typography variant="body2" noWrap sx={{ flex: 1, textAlign: 'left' }}>
         {text}
       </Typography>
       <Typography variant="caption" color="textSecondary" sx={{ flexShrink: 0 }}>

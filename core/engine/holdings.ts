@@ -1,0 +1,228 @@
+/**
+ * What the engine holds in its memory: source frames and buffers, by content key, until the room is needed for something
+ * else. All memory is one arena with a budget.
+ */
+
+import { LRUCache } from 'lru-cache'
+import { decodeSteps, primariesSteps } from '../colour'
+import type { FrameRequest, FrameStep } from '../graph/steps'
+import { bytesPerSample } from '../image/planes'
+import { contains, type Window } from '../image/window'
+import type { ColourStep } from '../kernels/colour-program'
+import { firstFreeByte } from '../kernels/kernels'
+import { Arena, ArenaFullError } from './arena'
+import { bufferBytes } from './compile'
+import { MapBlocks } from './map-blocks'
+import type { PackedBuffer, ResidentFrame } from './program'
+import type { LoadFrame, SourceFrame } from './source-frame'
+
+/** Something in the arena that stays until its room is needed. */
+export interface Kept {
+  readonly addresses: readonly number[]
+  readonly bytes: number
+  users: number
+  /** dropped from the cache; freed when its last user is done */
+  gone: boolean
+}
+export interface KeptFrame extends Kept {
+  readonly frame: ResidentFrame
+}
+export interface KeptBuffer extends Kept {
+  readonly buffer: PackedBuffer
+}
+
+/** Most bytes of kept frames and of kept buffers, as shares of the memory; the rest is for pictures being made. */
+const shareForFrames = 0.6
+const shareForBuffers = 0.3
+
+export class Holdings {
+  private readonly arena: Arena
+  private readonly frames: LRUCache<string, KeptFrame>
+  private readonly buffers: LRUCache<string, KeptBuffer>
+  private readonly mapBlocks = new LRUCache<string, MapBlocks>({ max: 20 })
+  private readonly loading = new Map<string, Promise<KeptFrame>>()
+
+  constructor(
+    private readonly memory: ArrayBufferLike,
+    private readonly load: LoadFrame,
+  ) {
+    const budget = memory.byteLength
+    this.arena = new Arena(firstFreeByte, budget)
+    this.frames = this.cache<KeptFrame>(budget * shareForFrames)
+    this.buffers = this.cache<KeptBuffer>(budget * shareForBuffers)
+  }
+
+  usedBytes(): number {
+    return this.arena.usedBytes()
+  }
+
+  /**
+   * Makes room by dropping what was used longest ago: buffers first, since they are made quicker than frames are read.
+   *
+   * @throws ArenaFullError
+   */
+  allocate(bytes: number): number {
+    for (;;) {
+      try {
+        return this.arena.allocate(bytes)
+      } catch (error) {
+        if (!(error instanceof ArenaFullError)) throw error
+        if (this.buffers.size > 0) this.buffers.pop()
+        else if (this.frames.size > 0) this.frames.pop()
+        else throw error
+      }
+    }
+  }
+
+  release(address: number): void {
+    this.arena.release(address)
+  }
+
+  /**
+   * Brings frames in; they stay until they are let go.
+   *
+   * @param whenAborted what it returns fails when the picture is called off
+   * @throws what loading throws
+   */
+  async hold(frames: readonly FrameStep[], whenAborted?: () => Promise<never>): Promise<Map<string, KeptFrame>> {
+    const atOnce = this.holdAtOnce(frames)
+    if (atOnce) return atOnce
+    const aborted = whenAborted?.()
+    const held = new Map<string, KeptFrame>()
+    const results = await Promise.allSettled(
+      frames.map(async ({ key, request }) => {
+        const kept = await this.frameToStay(key, request, aborted)
+        kept.users++
+        held.set(key, kept)
+      }),
+    )
+    const failed = results.find((result) => result.status === 'rejected')
+    if (!failed) return held
+    for (const kept of held.values()) this.letGo(kept)
+    throw failed.reason
+  }
+
+  letGo(kept: Kept): void {
+    kept.users--
+    this.freeIfUnused(kept)
+  }
+
+  /** A buffer made before that holds the key's pixels over at least the window, to be let go after use; or null. */
+  findBuffer(key: string, window: Window): KeptBuffer | null {
+    const found = this.buffers.get(key)
+    if (!found || !contains(found.buffer.window, window)) return null
+    found.users++
+    return found
+  }
+
+  /** @returns room for a buffer, to be let go after use; kept only if `keepBuffer` says so */
+  makeBuffer(window: Window): KeptBuffer {
+    const bytes = bufferBytes(window)
+    const address = this.allocate(bytes)
+    return { buffer: { address, window }, addresses: [address], bytes, users: 1, gone: true }
+  }
+
+  /** The buffer is complete and may be found from now on. */
+  keepBuffer(key: string, kept: KeptBuffer): void {
+    if (kept.bytes > this.buffers.maxSize) return
+    kept.gone = false
+    this.buffers.set(key, kept)
+  }
+
+  blocksOf(key: string, frame: ResidentFrame): MapBlocks {
+    let found = this.mapBlocks.get(key)
+    if (!found) this.mapBlocks.set(key, (found = new MapBlocks(this.memory, frame)))
+    return found
+  }
+
+  /** The frames if all are in memory: small windows are made quicker than promises are kept. */
+  private holdAtOnce(frames: readonly FrameStep[]): Map<string, KeptFrame> | null {
+    const held = new Map<string, KeptFrame>()
+    for (const { key } of frames) {
+      const kept = this.frames.get(key)
+      if (!kept) return null
+      held.set(key, kept)
+    }
+    for (const kept of held.values()) kept.users++
+    return held
+  }
+
+  /** Another picture's frames may push this one out before it is put to use; then it is brought again. */
+  private async frameToStay(key: string, request: FrameRequest, aborted?: Promise<never>): Promise<KeptFrame> {
+    for (let attempt = 0; attempt < 5; attempt++) {
+      const kept = await (aborted ? Promise.race([this.frame(key, request), aborted]) : this.frame(key, request))
+      if (!kept.gone) return kept
+    }
+    throw new ArenaFullError(0, this.arena.largestFree(), this.arena.budget)
+  }
+
+  private frame(key: string, request: FrameRequest): Promise<KeptFrame> {
+    const found = this.frames.get(key)
+    if (found) return Promise.resolve(found)
+    let promise = this.loading.get(key)
+    if (!promise) {
+      // The load itself is not called off with the picture: the next picture mostly wants the same frame.
+      promise = this.load(request)
+        .then((frame) => this.keepFrame(key, request, frame))
+        .finally(() => this.loading.delete(key))
+      this.loading.set(key, promise)
+    }
+    return promise
+  }
+
+  private keepFrame(key: string, request: FrameRequest, source: SourceFrame): KeptFrame {
+    const addresses: number[] = []
+    const seen = new Map<unknown, number>()
+    let bytes = 0
+    const planes = source.planes.map(({ type, samples }) => {
+      let address = seen.get(samples)
+      if (address === undefined) {
+        address = this.allocate(samples.length * bytesPerSample[type])
+        addresses.push(address)
+        bytes += samples.byteLength
+        seen.set(samples, address)
+        new Uint8Array(this.memory, address, samples.byteLength).set(
+          new Uint8Array(samples.buffer, samples.byteOffset, samples.byteLength),
+        )
+      }
+      return { type, address }
+    })
+    const { dataWindow, displayWindow } = source
+    const frame: ResidentFrame = {
+      dataWindow,
+      displayWindow,
+      takes: request.takes,
+      decode: source.decoded || request.takes !== 'rgba' ? [] : stepsToLight(request, planes.length),
+      planes,
+    }
+    const kept: KeptFrame = { frame, addresses, bytes: Math.max(1, bytes), users: 0, gone: false }
+    if (kept.bytes > this.frames.maxSize) {
+      for (const address of addresses) this.arena.release(address)
+      throw new ArenaFullError(kept.bytes, this.arena.largestFree(), this.arena.budget)
+    }
+    this.frames.set(key, kept)
+    return kept
+  }
+
+  private cache<K extends Kept>(bytes: number): LRUCache<string, K> {
+    return new LRUCache<string, K>({
+      maxSize: Math.floor(bytes),
+      sizeCalculation: (kept) => kept.bytes,
+      dispose: (kept) => {
+        kept.gone = true
+        this.freeIfUnused(kept)
+      },
+    })
+  }
+
+  private freeIfUnused(kept: Kept): void {
+    if (!kept.gone || kept.users > 0) return
+    for (const address of kept.addresses) this.arena.release(address)
+  }
+}
+
+function stepsToLight({ claims, working }: FrameRequest, planes: number): ColourStep[] {
+  const steps: ColourStep[] = [...decodeSteps(claims.encoding), ...primariesSteps(claims.primaries, working)]
+  if (claims.alpha === 'straight' && planes === 4) steps.push({ do: 'premultiply' })
+  return steps
+}

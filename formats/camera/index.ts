@@ -1,0 +1,3 @@
+/** Camera files. */
+
+export { readGltfCameras, UnusableCameraError, type CameraSays } from './gltf'

@@ -1,0 +1,48 @@
+/** What an error answers: each class of trouble that whoever asks can do something about has its status and its sentence. */
+
+import type { ErrorRequestHandler } from 'express'
+import { UnreadableFrameError } from './media/frame-readers'
+import { ConflictingEditError } from './shots/shot-store'
+
+/** By class name, since errors lose their class between threads. */
+const statuses: Readonly<Record<string, number>> = {
+  NoSuchShotError: 404,
+  MissingFileError: 404,
+  OutsideMediaError: 403,
+  ConflictingEditError: 409,
+  ChangedFileError: 409,
+  ValidationError: 422,
+  InvalidShotError: 422,
+  ImpossibleEditError: 422,
+  ImpossibleHandoffError: 422,
+  NoPlateError: 422,
+  DamagedExrError: 422,
+  UnsupportedExrError: 422,
+  NotInExrError: 422,
+  NoSuchChannelsError: 422,
+  DamagedDpxError: 422,
+  UnsupportedDpxError: 422,
+  DamagedPictureError: 422,
+  UnknownFormatError: 422,
+  UnreadableMovieError: 422,
+  UnusableTableError: 422,
+  UnusableCameraError: 422,
+}
+
+export const answerErrors: ErrorRequestHandler = (error: unknown, _request, response, _next) => {
+  if (response.headersSent) {
+    response.end()
+    return
+  }
+  const message = error instanceof Error ? error.message : String(error)
+  const kind = error instanceof UnreadableFrameError ? error.kind : error instanceof Error ? error.name : ''
+  if (Object.hasOwn(statuses, kind))
+    response
+      .status(statuses[kind])
+      .json(error instanceof ConflictingEditError ? { message, current: error.current } : { message })
+  else if (error instanceof SyntaxError) response.status(400).json({ message: `The request is not JSON: ${message}.` })
+  else {
+    console.error(error)
+    response.status(500).json({ message: `The server failed: ${message}.` })
+  }
+}

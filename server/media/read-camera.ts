@@ -1,0 +1,18 @@
+/** Reads a camera file, with the files that it names. */
+
+import { readFile } from 'node:fs/promises'
+import { dirname, join } from 'node:path'
+import { readGltfCameras, type CameraSays } from '../../formats/camera'
+import { pathInside, type Place } from './read-frame'
+
+/**
+ * @param path relative to the place's folder
+ * @throws UnusableCameraError, OutsideMediaError, MissingFileError
+ */
+export async function readCameraFile(place: Place, path: string, name = path): Promise<readonly CameraSays[]> {
+  const bytes = async (wanted: string, called: string) =>
+    new Uint8Array(await readFile(await pathInside(place, wanted, called)))
+  return readGltfCameras(await bytes(path, name), name, (uri) =>
+    bytes(join(dirname(path), decodeURIComponent(uri)), join(dirname(name), decodeURIComponent(uri))),
+  )
+}
