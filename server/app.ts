@@ -30,6 +30,12 @@ const editKinds: readonly Edit['kind'][] = [
   'remove-source',
   'add-element',
   'remove-element',
+  'add-treatment',
+  'remove-treatment',
+  'set-treatment-source',
+  'keep-try',
+  'take-try',
+  'drop-try',
   'restore',
 ]
 const editBody = object({

@@ -3,8 +3,10 @@
 import { applyPatches, enablePatches, produceWithPatches, type Draft, type Patch } from 'immer'
 import { valueAt, withKey, withValue, withoutKey, type Curve } from '../motion/curve'
 import { landings } from '../set/landings'
-import { treatments, type Description } from '../treatments'
-import type { Claims, Element, Parameter, Shot, Source } from './types'
+import { treatmentKinds, treatments, type Description } from '../treatments'
+import { ImpossibleEditError } from './impossible-edit'
+import { dropTry, keepTry, nextTryName, takeTry } from './tries'
+import type { Claims, Element, Parameter, Shot, Source, TreatmentSettings } from './types'
 
 enablePatches()
 
@@ -39,6 +41,17 @@ export type Edit =
       readonly treatment: string
       readonly enabled: boolean
     }
+  /** where the light path has it: after those of its kind and of kinds before it */
+  | { readonly kind: 'add-treatment'; readonly element: string; readonly settings: TreatmentSettings }
+  | { readonly kind: 'remove-treatment'; readonly element: string; readonly treatment: string }
+  /** which source it reads under a name of its description */
+  | {
+      readonly kind: 'set-treatment-source'
+      readonly element: string
+      readonly treatment: string
+      readonly name: string
+      readonly source: string
+    }
   | { readonly kind: 'show-element'; readonly element: string; readonly visible: boolean }
   | { readonly kind: 'set-claims'; readonly source: string; readonly claims: Partial<Claims> }
   /** what is taken to be true of a source besides its claims; undefined: as the shot has it */
@@ -50,13 +63,13 @@ export type Edit =
   /** nearest of all */
   | { readonly kind: 'add-element'; readonly element: Element }
   | { readonly kind: 'remove-element'; readonly element: string }
+  /** keeps how elements and finish stand */
+  | { readonly kind: 'keep-try' }
+  /** elements and finish stand again as they did then; how they stood is kept as a try of its own if it is not already */
+  | { readonly kind: 'take-try'; readonly id: string }
+  | { readonly kind: 'drop-try'; readonly id: string }
   /** undo and redo: changes made before, taken back or made again */
   | { readonly kind: 'restore'; readonly what: string; readonly patches: readonly Patch[] }
-
-/** The edit names something that the shot does not have. */
-export class ImpossibleEditError extends Error {
-  override readonly name = 'ImpossibleEditError'
-}
 
 export interface Edited {
   readonly shot: Shot
@@ -102,6 +115,18 @@ function change(draft: Draft<Shot>, edit: Exclude<Edit, { kind: 'restore' }>): v
     case 'enable-treatment':
       findTreatment(findElement(draft, edit.element), edit.treatment).enabled = edit.enabled
       return
+    case 'add-treatment':
+      return addTreatment(findElement(draft, edit.element), edit.settings)
+    case 'remove-treatment': {
+      const { treatments: settings } = findElement(draft, edit.element)
+      settings.splice(settings.indexOf(findTreatment(findElement(draft, edit.element), edit.treatment)), 1)
+      return
+    }
+    case 'set-treatment-source':
+      Object.assign((findTreatment(findElement(draft, edit.element), edit.treatment).sources ??= {}), {
+        [edit.name]: findSource(draft, edit.source).id,
+      })
+      return
     case 'show-element':
       findElement(draft, edit.element).visible = edit.visible
       return
@@ -133,7 +158,14 @@ function change(draft: Draft<Shot>, edit: Exclude<Edit, { kind: 'restore' }>): v
       if (draft.elements[0] === element)
         throw new ImpossibleEditError('The plate cannot be removed: all else lands on it.')
       draft.elements.splice(draft.elements.indexOf(element), 1)
+      return
     }
+    case 'keep-try':
+      return keepTry(draft)
+    case 'take-try':
+      return takeTry(draft, edit.id)
+    case 'drop-try':
+      return dropTry(draft, edit.id)
   }
 }
 
@@ -151,11 +183,15 @@ function changeSource(source: Draft<Source>, changes: SourceChanges): void {
 }
 
 /** Names of the elements that read a source, themselves or by a treatment. */
-function readersOf({ elements, finish = [] }: Draft<Shot>, id: string): string[] {
+function readersOf({ elements, finish = [], tries = [] }: Draft<Shot>, id: string): string[] {
   const reads = (settings: Draft<Element>['treatments']) =>
     settings.some(({ sources = {} }) => Object.values(sources).includes(id))
-  const names = elements.filter((e) => e.source === id || reads(e.treatments)).map(({ name }) => name)
-  return reads(finish) ? [...names, 'the finish'] : names
+  const readBy = (e: Draft<Element>) => e.source === id || reads(e.treatments)
+  return [
+    ...elements.filter(readBy).map(({ name }) => name),
+    ...(reads(finish) ? ['the finish'] : []),
+    ...tries.filter((one) => one.elements.some(readBy) || reads(one.finish ?? [])).map(({ name }) => name),
+  ]
 }
 
 function findElement(draft: Draft<Shot>, id: string): Draft<Element> {
@@ -168,6 +204,14 @@ function findTreatment(element: Draft<Element>, id: string) {
   const treatment = element.treatments.find((t) => t.id === id)
   if (!treatment) throw new ImpossibleEditError(`"${element.name}" has no treatment "${id}".`)
   return treatment
+}
+
+function addTreatment(element: Draft<Element>, settings: TreatmentSettings): void {
+  if (element.treatments.some(({ id }) => id === settings.id))
+    throw new ImpossibleEditError(`"${element.name}" has a treatment "${settings.id}" already.`)
+  const place = (kind: TreatmentSettings['kind']) => treatmentKinds.indexOf(kind)
+  const next = element.treatments.findIndex(({ kind }) => place(kind) > place(settings.kind))
+  element.treatments.splice(next < 0 ? element.treatments.length : next, 0, settings as Draft<TreatmentSettings>)
 }
 
 function changeCurves(draft: Draft<Shot>, at: ParameterAddress, next: (curve: Curve, initial: number) => Curve): void {
@@ -192,6 +236,7 @@ const channelNames = ['red', 'green', 'blue']
 /** What an edit did, for history and undo: "Veil red of Bell". */
 export function describeEdit(shot: Shot, edit: Edit): string {
   const sourceName = (id: string) => shot.sources.find((s) => s.id === id)?.name ?? id
+  const tryName = (id: string) => shot.tries?.find((one) => one.id === id)?.name ?? id
   const nameOf = (id: string) => shot.elements.find((e) => e.id === id)?.name ?? id
   const parameter = (at: Omit<ParameterAddress, 'channel'> & { channel?: number | null }) => {
     const element = shot.elements.find((e) => e.id === at.element)
@@ -214,6 +259,12 @@ export function describeEdit(shot: Shot, edit: Edit): string {
       return `Remove key at ${edit.frame} from ${parameter(edit.at)}`
     case 'enable-treatment':
       return `${edit.enabled ? 'Use' : 'Bypass'} a treatment of ${nameOf(edit.element)}`
+    case 'add-treatment':
+      return `Add ${treatments[edit.settings.kind].label.toLowerCase()} to ${nameOf(edit.element)}`
+    case 'remove-treatment':
+      return `Remove a treatment of ${nameOf(edit.element)}`
+    case 'set-treatment-source':
+      return `${sourceName(edit.source)} for ${nameOf(edit.element)}`
     case 'show-element':
       return `${edit.visible ? 'Show' : 'Hide'} ${nameOf(edit.element)}`
     case 'set-claims':
@@ -228,6 +279,12 @@ export function describeEdit(shot: Shot, edit: Edit): string {
       return `Add ${edit.element.name}`
     case 'remove-element':
       return `Remove ${nameOf(edit.element)}`
+    case 'keep-try':
+      return `Keep ${nextTryName(shot)}`
+    case 'take-try':
+      return `Take ${tryName(edit.id)}`
+    case 'drop-try':
+      return `Drop ${tryName(edit.id)}`
     case 'restore':
       return edit.what
   }

@@ -6,13 +6,13 @@ export {
   applyEdit,
   describeEdit,
   overlap,
-  ImpossibleEditError,
   type Edit,
   type Edited,
   type ParameterAddress,
   type SourceChanges,
   type Patch,
 } from './edits'
+export { ImpossibleEditError } from './impossible-edit'
 export { initialParameters, newLanding, newTreatment } from './defaults'
 export { framePath, servingFrame, sourceFrame } from './source-files'
 export type { HandoffStatus } from './handoff'

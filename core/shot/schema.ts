@@ -145,6 +145,16 @@ const element = object({
   .noUnknown()
   .strict()
 
+const mostTries = 100
+const kept = object({
+  id: id(),
+  name: text(),
+  elements: array(element).min(1).required(),
+  finish: array(treatment).optional(),
+})
+  .noUnknown()
+  .strict()
+
 const size = () => whole().min(1).max(65536)
 const shot = object({
   schema: number()
@@ -160,6 +170,7 @@ const shot = object({
   sources: array(source).required(),
   elements: array(element).required(),
   finish: array(treatment).optional(),
+  tries: array(kept).max(mostTries).optional(),
 })
   .noUnknown()
   .strict()
@@ -206,14 +217,27 @@ function faultsAcross(shot: Shot): string[] {
   const faults: string[] = []
   const sources = new Set(shot.sources.map((s) => s.id))
   for (const one of repeated(shot.sources.map((s) => s.id))) faults.push(`two sources have the id "${one}"`)
-  for (const one of repeated(shot.elements.map((e) => e.id))) faults.push(`two elements have the id "${one}"`)
-  shot.elements.forEach((e, i) => {
+  faults.push(...faultsOfState('', shot, sources))
+  if (shot.elements.length === 0) faults.push('it has no elements; the first must be the plate')
+  const { tries = [] } = shot
+  for (const one of repeated(tries.map((kept) => kept.id))) faults.push(`two tries have the id "${one}"`)
+  for (const kept of tries) faults.push(...faultsOfState(`${kept.id}: `, kept, sources))
+  return faults
+}
+
+/** Of the shot as it stands, or of a try. @param where begins every fault */
+function faultsOfState(
+  where: string,
+  { elements, finish = [] }: Pick<Shot, 'elements' | 'finish'>,
+  sources: ReadonlySet<string>,
+): string[] {
+  const faults = repeated(elements.map((e) => e.id)).map((one) => `two elements have the id "${one}"`)
+  elements.forEach((e, i) => {
     if (!sources.has(e.source)) faults.push(`element "${e.id}" names the source "${e.source}", which does not exist`)
     if ((e.landing.kind === 'plate') !== (i === 0))
       faults.push(i === 0 ? 'the farthest element must be the plate' : `element "${e.id}" is a second plate`)
     faults.push(...faultsOfTreatments(`element "${e.id}"`, e.treatments, sources))
   })
-  faults.push(...faultsOfTreatments('finish', shot.finish ?? [], sources))
-  if (shot.elements.length === 0) faults.push('it has no elements; the first must be the plate')
-  return faults
+  faults.push(...faultsOfTreatments('finish', finish, sources))
+  return faults.map((fault) => where + fault)
 }

@@ -70,6 +70,14 @@ export interface Element {
   readonly treatments: readonly TreatmentSettings[]
 }
 
+/** A kept alternative: how everything stood, to compare with and to come back to. */
+export interface Try {
+  readonly id: string
+  readonly name: string
+  readonly elements: readonly Element[]
+  readonly finish?: readonly TreatmentSettings[]
+}
+
 export interface Shot {
   readonly schema: typeof schemaVersion
   readonly name: string
@@ -83,6 +91,8 @@ export interface Shot {
   readonly elements: readonly Element[]
   /** treatments of the whole picture, after everything has landed */
   readonly finish?: readonly TreatmentSettings[]
+  /** oldest first; nothing of them is in the picture */
+  readonly tries?: readonly Try[]
 }
 
 export type { Claims } from '../graph/steps'

@@ -217,19 +217,25 @@ async function markOf(file: ByteSource, frame: number, source: Source, use: Use)
   const pieces = await bandsOf(file, source, use)
   const digest = createHash('sha1')
   let [sum, count, most] = [0, 0, -Infinity]
-  for (const { planes } of pieces)
+  for (const { planes } of pieces) {
+    // Something that moves in front of nothing is not brighter where there is more of it.
+    const alpha = planes.find(({ name }) => name === 'A')
+    const covered = alpha ? valuesOf(alpha) : () => 1
     for (const plane of planes) {
       const { samples } = plane
       digest.update(new Uint8Array(samples.buffer, samples.byteOffset, samples.byteLength))
+      if (plane === alpha) continue
       const value = valuesOf(plane)
       for (let i = 0; i < samples.length; i += 2) {
         const v = value(i)
         if (!Number.isFinite(v)) continue
+        if (v > most) most = v
+        if (covered(i) < 0.5) continue
         sum += v
         count++
-        if (v > most) most = v
       }
     }
+  }
   return { frame, digest: digest.digest('hex'), mean: count > 0 ? sum / count : 0, most }
 }
 
@@ -239,11 +245,12 @@ async function bandsOf(file: ByteSource, source: Source, use: Use): Promise<read
   const part = use.part === null ? header.parts[0] : header.parts.find(({ name }) => name === use.part)
   if (!part) return [await readUse(file, source, use)]
   const { y, height } = part.dataWindow
+  const available = part.channels.map(({ name }) => name)
   const channels = channelsFor(
     { takes: use.takes, part: use.part, path: source.path, claims: { ...source.claims, alpha: 'none' } },
-    part.channels.map(({ name }) => name),
+    available,
   )
-  const unique = [...new Set(channels)]
+  const unique = [...new Set([...channels, ...(use.takes === 'rgba' && available.includes('A') ? ['A'] : [])])]
   return Promise.all(
     Array.from({ length: bands }, (_, i) => {
       const first = y + Math.floor((height * (i + 1)) / (bands + 1) / bandLines) * bandLines

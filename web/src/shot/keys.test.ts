@@ -83,8 +83,14 @@ test('split and difference take each other’s place, and go when pressed again'
 })
 
 test('what is looked at is said in words', () => {
-  expect(wordsOf({ kind: 'untreated' }, 'Bell')).toBe('Bell untreated')
-  expect(wordsOf({ kind: 'frame', frame: 1007 }, 'Bell')).toBe('frame 1007')
-  expect(shownWords('other', 'Bell', { kind: 'try', number: 2 })).toBe('Try 2')
-  expect(shownWords('other', 'Bell', { kind: 'plate' })).toBe('The plate')
+  const names = {
+    element: 'Bell',
+    treatments: [{ id: 'match', name: 'Veil and gain' }],
+    tries: [{ id: 'try-2', name: 'try 2' }],
+  }
+  expect(wordsOf({ kind: 'untreated' }, names)).toBe('Bell untreated')
+  expect(wordsOf({ kind: 'without', treatment: 'match' }, names)).toBe('Bell without veil and gain')
+  expect(wordsOf({ kind: 'frame', frame: 1007 }, names)).toBe('frame 1007')
+  expect(shownWords('other', names, { kind: 'try', id: 'try-2' })).toBe('Try 2')
+  expect(shownWords('other', names, { kind: 'plate' })).toBe('The plate')
 })

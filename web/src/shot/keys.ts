@@ -101,7 +101,7 @@ export const keys: readonly Key[] = [
     code: 'KeyT',
     name: 'T',
     words: 'Keep this state of the shot as a try to compare with',
-    act: (_state, dispatch) => void dispatch(shotActions.tryKept()),
+    act: (_state, dispatch) => void dispatch(shotActions.edited({ kind: 'keep-try' })),
   },
   {
     code: 'Space',

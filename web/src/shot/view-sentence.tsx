@@ -17,12 +17,13 @@ import {
 } from '../../../core/look/looking'
 import type { Scale } from '../../../core/graph/steps'
 import { useAppDispatch, useAppSelector } from '../store'
-import { selectDocument, selectElementName, selectTables } from '../store/selectors'
+import { selectDocument, selectTables } from '../store/selectors'
 import type { RootState } from '../store/state'
+import { shotActions } from '../store/shot-slice'
 import { viewActions, type Comparing, type Other, type Scope, type ViewState } from '../store/view-slice'
 import { DragNumber } from './card/drag-number'
 import { middleSplit } from './keys'
-import { shownWords, wordsOf } from './other-text'
+import { selectNames, shownWords, wordsOf } from './other-text'
 
 interface Choice<T> {
   readonly value: T
@@ -160,12 +161,12 @@ const selectSeen = ({ view }: RootState) => {
 function Seen() {
   const dispatch = useAppDispatch()
   const view = useAppSelector(selectSeen, shallowEqual)
-  const element = useAppSelector(selectElementName) ?? 'the element'
+  const names = useAppSelector(selectNames)
   const change = (changes: Partial<ViewState>) => dispatch(viewActions.viewChanged(changes))
   const tables = useAppSelector(selectTables)
   const shown = (['composite', 'plate', 'element', 'untreated', 'other'] as const).map((value) => ({
     value,
-    text: shownWords(value, element, view.other),
+    text: shownWords(value, names, view.other),
   }))
   return (
     <>
@@ -234,8 +235,7 @@ function Compared() {
   const comparing = useAppSelector((state) => state.view.comparing)
   const other = useAppSelector((state) => state.view.other)
   const store = useStore<RootState>()
-  const tries = useAppSelector((state) => state.shot.tries)
-  const element = useAppSelector(selectElementName) ?? 'the element'
+  const names = useAppSelector(selectNames)
   const frameSize = useAppSelector((state) => selectDocument(state)?.frameSize) ?? { width: 2, height: 2 }
   const change = (changes: Partial<ViewState>) => dispatch(viewActions.viewChanged(changes))
   const ways = (['not', 'split', 'difference'] as const).map((value) => ({ value, text: wayText[value] }))
@@ -246,7 +246,8 @@ function Compared() {
     { kind: 'element' },
     { kind: 'untreated' },
     other.kind === 'frame' ? other : { kind: 'frame', frame: store.getState().view.frame },
-    ...tries.map((_, i) => ({ kind: 'try' as const, number: i + 1 })),
+    ...names.treatments.map(({ id }) => ({ kind: 'without' as const, treatment: id })),
+    ...names.tries.map(({ id }) => ({ kind: 'try' as const, id })),
   ]
   return (
     <>
@@ -254,14 +255,15 @@ function Compared() {
       <Said> </Said>
       <Word
         name="The other"
-        choices={others.map((value) => ({ value, text: wordsOf(value, element) }))}
+        choices={others.map((value) => ({ value, text: wordsOf(value, names) }))}
         value={other}
         onChoose={(value) =>
           change({ other: value.kind === 'frame' ? { kind: 'frame', frame: store.getState().view.frame } : value })
         }
       >
-        {wordsOf(other, element)}
+        {wordsOf(other, names)}
       </Word>
+      {other.kind === 'try' && names.tries.some(({ id }) => id === other.id) && <TryDoing id={other.id} />}
       {comparing.way === 'difference' && (
         <>
           <Said> × </Said>
@@ -274,6 +276,28 @@ function Compared() {
         </>
       )}
       <Said>, </Said>
+    </>
+  )
+}
+
+/** What can be done with the try that is compared with. */
+function TryDoing({ id }: { id: string }) {
+  const dispatch = useAppDispatch()
+  const drop = () => {
+    dispatch(viewActions.viewChanged({ other: { kind: 'plate' } }))
+    dispatch(shotActions.edited({ kind: 'drop-try', id }))
+  }
+  return (
+    <>
+      <Said> (</Said>
+      <Toggle
+        name="Take the try"
+        text="take it"
+        onToggle={() => dispatch(shotActions.edited({ kind: 'take-try', id }))}
+      />
+      <Said>, </Said>
+      <Toggle name="Drop the try" text="drop it" onToggle={drop} />
+      <Said>)</Said>
     </>
   )
 }

@@ -59,16 +59,37 @@ export const selectPlan = createSelector(
   (shot, catalog, frame, scale): FramePlan | null => shot && planOf(shot, frame, scale, catalog),
 )
 
-/** The shot with the selected element's treatments left out. */
+/** The shot with treatments of one element left out: all of them, or one. */
+function without(shot: Shot, element: string | null, treatment: string | null): Shot {
+  const elements = shot.elements.map((e) =>
+    e.id === element
+      ? { ...e, treatments: e.treatments.filter(({ id }) => treatment !== null && id !== treatment) }
+      : e,
+  )
+  return { ...shot, elements }
+}
+
 const selectUntreated = createSelector(
   [selectShownShot, (state: RootState) => state.shot.selected],
-  (shot, selected): Shot | null =>
-    shot && { ...shot, elements: shot.elements.map((e) => (e.id === selected ? { ...e, treatments: [] } : e)) },
+  (shot, selected): Shot | null => shot && without(shot, selected, null),
+)
+
+/** The shot as the picture is compared with it, where that is another than the one shown. */
+const selectOtherShot = createSelector(
+  [selectShownShot, (state: RootState) => state.shot.selected, (state: RootState) => state.view.other],
+  (shot, selected, other): Shot | null => {
+    if (!shot) return null
+    if (other.kind === 'without') return without(shot, selected, other.treatment)
+    if (other.kind !== 'try') return shot
+    const kept = shot.tries?.find(({ id }) => id === other.id)
+    return kept ? { ...shot, elements: kept.elements, finish: kept.finish } : shot
+  },
 )
 
 interface Showing {
   readonly shot: Shot
   readonly untreated: Shot
+  readonly otherShot: Shot
   readonly frame: number
   readonly scale: Scale
   readonly catalog: Catalog
@@ -99,18 +120,26 @@ function stepOf({ shot, untreated, frame, scale, catalog, selected }: Showing, s
   return shown === 'plate' ? plan.plate : (plan.elements.get(selected ?? '') ?? plan.composite)
 }
 
-function otherOf(showing: Showing, other: Other, tries: readonly Shot[]): Step {
+function otherOf(showing: Showing, other: Other): Step {
   if (other.kind === 'frame') return stepOf({ ...showing, frame: other.frame }, 'composite')
-  if (other.kind !== 'try') return stepOf(showing, other.kind)
-  const kept = tries[other.number - 1]
-  return kept ? planOf(kept, showing.frame, showing.scale, showing.catalog).composite : stepOf(showing, 'composite')
+  if (other.kind === 'try' || other.kind === 'without')
+    return planOf(showing.otherShot, showing.frame, showing.scale, showing.catalog).composite
+  return stepOf(showing, other.kind)
 }
 
 /** Everything that decides what is shown, at the playhead or at another frame. */
 function showingAt(state: RootState, frame: number): Showing | null {
-  const [shot, untreated] = [selectShownShot(state), selectUntreated(state)]
-  if (!shot || !untreated) return null
-  return { shot, untreated, frame, scale: state.view.scale, catalog: state.shot.catalog, selected: state.shot.selected }
+  const [shot, untreated, otherShot] = [selectShownShot(state), selectUntreated(state), selectOtherShot(state)]
+  if (!shot || !untreated || !otherShot) return null
+  return {
+    shot,
+    untreated,
+    otherShot,
+    frame,
+    scale: state.view.scale,
+    catalog: state.shot.catalog,
+    selected: state.shot.selected,
+  }
 }
 
 export const selectLooking = createSelector([(state: RootState) => state.view], (view): Looking => {
@@ -120,10 +149,8 @@ export const selectLooking = createSelector([(state: RootState) => state.view], 
 
 function pictureOf(state: RootState, showing: Showing): Step {
   const { shown, comparing, other } = state.view
-  const step = shown === 'other' ? otherOf(showing, other, state.shot.tries) : stepOf(showing, shown)
-  return comparing.way === 'difference'
-    ? differenceOf(step, otherOf(showing, other, state.shot.tries), comparing.gain)
-    : step
+  const step = shown === 'other' ? otherOf(showing, other) : stepOf(showing, shown)
+  return comparing.way === 'difference' ? differenceOf(step, otherOf(showing, other), comparing.gain) : step
 }
 
 /** Every part of the state that the picture depends on; the pointer and the zoom are not among them. */
@@ -131,7 +158,7 @@ const pictureInputs = [
   selectShownShot,
   selectUntreated,
   selectCatalog,
-  (state: RootState) => state.shot.tries,
+  selectOtherShot,
   (state: RootState) => state.shot.selected,
   (state: RootState) => state.view.frame,
   (state: RootState) => state.view.scale,
@@ -162,7 +189,7 @@ export const selectShownStep = remembered((state): Step | null => {
 /** What the picture is compared with, at the same frame, scale and place. */
 export const selectOtherStep = remembered((state): Step | null => {
   const showing = showingAt(state, state.view.frame)
-  return showing && otherOf(showing, state.view.other, state.shot.tries)
+  return showing && otherOf(showing, state.view.other)
 })
 
 const workingOf = (state: RootState) => workingSpaces[selectDocument(state)?.workingSpace ?? 'linear-rec709']

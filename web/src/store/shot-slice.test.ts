@@ -73,3 +73,16 @@ test('a refusal takes the server’s document and offers the edit again', () => 
   expect(red(state)).toBe(0.7)
   expect(state).toMatchObject({ unsaved: [], revision: 9, conflict: { message: 'no', edit: veil(0.2) } })
 })
+
+test('tries are kept and taken by edits like any other, and can be taken back', () => {
+  const tried = run(
+    shotActions.edited({ kind: 'keep-try' }),
+    shotActions.edited(veil(0.3)),
+    shotActions.edited({ kind: 'take-try', id: 'try-1' }),
+  )
+  expect(red(tried)).toBe(0)
+  expect(tried.shot?.tries?.map(({ name }) => name)).toEqual(['try 1', 'try 2'])
+  const back = shotReducer(tried, shotActions.undone())
+  expect(red(back)).toBe(0.3)
+  expect(back.shot?.tries).toHaveLength(1)
+})

@@ -23,8 +23,6 @@ export interface ShotState {
   readonly selected: string | null
   /** its card is open instead of the element's */
   readonly selectedSource: string | null
-  /** kept states of the shot, to compare with; numbered from 1 */
-  readonly tries: readonly Shot[]
   /** what was measured of the sources; null until it is asked for */
   readonly reports: readonly SourceReport[] | null
   /** a gesture under way; seen in the picture, not in the document */
@@ -44,7 +42,6 @@ const initialState: ShotState = {
   catalog: {},
   selected: null,
   selectedSource: null,
-  tries: [],
   reports: null,
   draft: null,
   past: [],
@@ -87,10 +84,6 @@ const slice = createSlice({
     sourceSelected: (state, { payload }: PayloadAction<string | null>): ShotState => ({
       ...(state as ShotState),
       selectedSource: payload,
-    }),
-    tryKept: (state): ShotState => ({
-      ...(state as ShotState),
-      tries: state.shot ? [...(state.tries as Shot[]), state.shot as Shot] : (state.tries as Shot[]),
     }),
     reportsRead: (state, { payload }: PayloadAction<readonly SourceReport[]>): ShotState => ({
       ...(state as ShotState),

@@ -15,8 +15,10 @@ export type Shown = 'composite' | 'plate' | 'element' | 'untreated' | 'other'
 export type Other =
   | { readonly kind: 'plate' | 'element' | 'untreated' }
   | { readonly kind: 'frame'; readonly frame: number }
-  /** a kept try of the shot, by its number */
-  | { readonly kind: 'try'; readonly number: number }
+  /** the selected element without one of its treatments */
+  | { readonly kind: 'without'; readonly treatment: string }
+  /** a kept try of the shot */
+  | { readonly kind: 'try'; readonly id: string }
 
 export interface Point {
   readonly x: number

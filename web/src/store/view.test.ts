@@ -1,6 +1,5 @@
 import { smallShot } from '../../../core/test/small-shot'
-import type { Edit } from '../../../core/shot'
-import type { HandoffStatus } from '../../../core/shot'
+import { applyEdit, newTreatment, type Edit, type HandoffStatus, type Shot } from '../../../core/shot'
 import { handoffActions, handoffReducer } from './handoff-slice'
 import { createStore } from './index'
 import {
@@ -23,9 +22,9 @@ const draft: Edit = {
   frame: 1001,
   value: 0.4,
 }
-function open() {
+function open(shot: Shot = smallShot) {
   const store = createStore()
-  store.dispatch(shotActions.opened({ shot: smallShot, revision: 1, catalog: { plate: { 1001: 'a', 1002: 'b' } } }))
+  store.dispatch(shotActions.opened({ shot, revision: 1, catalog: { plate: { 1001: 'a', 1002: 'b' } } }))
   store.dispatch(viewActions.viewOpened(1001))
   return store
 }
@@ -139,13 +138,30 @@ describe('what is shown', () => {
   })
 
   test('a kept try stays as it was, whatever is edited after', () => {
-    const store = open()
+    const store = open(applyEdit(smallShot, { kind: 'keep-try' }).shot)
     const before = selectShownStep(store.getState())?.key
-    store.dispatch(shotActions.tryKept())
     store.dispatch(shotActions.drafted(draft))
-    store.dispatch(viewActions.viewChanged({ other: { kind: 'try', number: 1 } }))
+    store.dispatch(viewActions.viewChanged({ other: { kind: 'try', id: 'try-1' } }))
     expect(selectOtherStep(store.getState())?.key).toBe(before)
     expect(selectShownStep(store.getState())?.key).not.toBe(before)
+  })
+
+  test('any one treatment can be left out', () => {
+    const blurred = newTreatment('soften', 'soft')
+    const elements = smallShot.elements.map((e) =>
+      e.id === 'cg'
+        ? { ...e, treatments: [...e.treatments, { ...blurred, parameters: { across: [2], down: [2] } }] }
+        : e,
+    )
+    const store = open({ ...smallShot, elements })
+    const soft = selectShownStep(store.getState())?.key
+    store.dispatch(shotActions.drafted(draft))
+    const both = selectShownStep(store.getState())?.key
+    store.dispatch(viewActions.viewChanged({ other: { kind: 'without', treatment: 'match' } }))
+    expect(selectOtherStep(store.getState())?.key).toBe(soft)
+    store.dispatch(viewActions.viewChanged({ other: { kind: 'without', treatment: 'soft' } }))
+    expect([soft, both]).not.toContain(selectOtherStep(store.getState())?.key)
+    expect(selectShownStep(store.getState())?.key).toBe(both)
   })
 
   test('a difference is a picture of its own; the way of looking is not in the picture', () => {
