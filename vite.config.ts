@@ -1,4 +1,4 @@
-import { defineConfig } from 'vite'
+import { defineConfig, type Plugin } from 'vite'
 import react from '@vitejs/plugin-react'
 
 const isolation = {
@@ -6,11 +6,28 @@ const isolation = {
   'Cross-Origin-Embedder-Policy': 'require-corp',
 }
 
+/** The interface is fetched while the page begins (web/src/begin.ts), though it runs after. */
+function fetchInterfaceEarly(): Plugin {
+  return {
+    name: 'fetch-interface-early',
+    transformIndexHtml: {
+      order: 'post',
+      handler: (_html, { bundle = {} }) => {
+        const chunks = Object.values(bundle).filter((one) => one.type === 'chunk')
+        const main = chunks.find(({ facadeModuleId }) => facadeModuleId?.endsWith('/web/src/main.tsx'))
+        return [main, ...chunks.filter(({ fileName }) => main?.imports.includes(fileName))].flatMap((chunk) =>
+          chunk ? { tag: 'link', attrs: { rel: 'modulepreload', crossorigin: true, href: `/${chunk.fileName}` } } : [],
+        )
+      },
+    },
+  }
+}
+
 /** The React application. SharedArrayBuffer needs the isolation headers; the Express server sends the same ones. */
 export default defineConfig({
   root: 'web',
-  plugins: [react()],
+  plugins: [react(), fetchInterfaceEarly()],
   worker: { format: 'es' },
-  build: { outDir: '../dist/web', emptyOutDir: true, chunkSizeWarningLimit: 2000 },
+  build: { target: 'es2022', outDir: '../dist/web', emptyOutDir: true, chunkSizeWarningLimit: 2000 },
   server: { headers: isolation, proxy: { '/api': 'http://127.0.0.1:4100' } },
 })

@@ -146,10 +146,13 @@ test('a table is seen through without touching the data; one with a wrong count 
     .getByRole('alert')
     .getByText(/short\.cube: it should have 3 rows of numbers and has 1/)
     .waitFor()
+  const saved = page.getByTestId('saving')
+  const before = await saved.textContent()
   await page.getByText('dim.cube').click()
   await page.getByTestId('bring-in').getByRole('button', { name: 'Bring in', exact: true }).click()
   await page.getByTestId('source-dim').waitFor()
-  const revision = await page.getByTestId('saving').textContent()
+  await saved.filter({ hasNotText: before ?? '', hasText: /^Saved, revision/ }).waitFor()
+  const revision = await saved.textContent()
   await page.getByRole('button', { name: 'Screen', exact: true }).click()
   await page.getByRole('menuitem', { name: 'the table dim' }).click()
   await waitForNewest(page)
@@ -164,7 +167,7 @@ test('a table is seen through without touching the data; one with a wrong count 
   await page.getByRole('button', { name: 'Screen', exact: true }).click()
   await page.getByRole('menuitem', { name: 'sRGB' }).click()
   await page.getByText(/^Saved, revision/).waitFor()
-  expect(await page.getByTestId('saving').textContent()).toBe(revision)
+  expect(await saved.textContent()).toBe(revision)
 })
 
 test('files dragged in arrive in the media root and can be brought in', async () => {

@@ -27,6 +27,7 @@ const statuses: Readonly<Record<string, number>> = {
   UnreadableMovieError: 422,
   UnusableTableError: 422,
   UnusableCameraError: 422,
+  StoppingError: 503,
 }
 
 export const answerErrors: ErrorRequestHandler = (error: unknown, _request, response, _next) => {

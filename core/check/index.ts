@@ -1,6 +1,7 @@
 /** Claims check: are a shot's files what they claim to be, and do they fit each other? */
 
-export { checkShot, frameList, type Finding } from './findings'
+export { frameList, type Finding } from './finding'
+export { checkShot } from './findings'
 export { usesOf } from './uses'
 export { voicesOf, type Voices } from './voices'
 export type { FileSays, FormatName, PictureHeader, PicturePart, SourceReport, SourceCamera, Use } from './report'

@@ -2,7 +2,7 @@
 
 import { encodings, primaries } from '../colour'
 import type { Shot, Source } from '../shot'
-import { perSecond } from './findings'
+import { perSecond } from './finding'
 import type { SourceReport } from './report'
 
 export interface Voices {

@@ -12,7 +12,8 @@ export interface Places {
   readonly bottom: number
 }
 
-const side = 16
+const sideBits = 4
+const side = 2 ** sideBits
 /** Data windows for which it is remembered where the map names them; there are as many as elements with this map. */
 const mostRemembered = 64
 
@@ -29,19 +30,15 @@ export class MapBlocks {
     this.columns = Math.ceil(this.window.width / side)
     this.rows = Math.ceil(this.window.height / side)
     this.places = new Float32Array(this.columns * this.rows * 4)
-    for (let i = 0; i < this.columns * this.rows; i++) {
-      const block = intersect(
-        {
-          x: this.window.x + (i % this.columns) * side,
-          y: this.window.y + Math.floor(i / this.columns) * side,
-          width: side,
-          height: side,
-        },
-        this.window,
-      )
-      const [across, down] = [0, 1].map((channel) => extremes(memory, frame, channel, block))
-      this.places.set(across && down ? [...across, ...down] : [Infinity, -Infinity, Infinity, -Infinity], i * 4)
+    const { columns, places } = this
+    for (let at = 0; at < places.length; at += 2) {
+      places[at] = Infinity
+      places[at + 1] = -Infinity
     }
+    for (const channel of [0, 1]) gatherExtremes(places, columns, memory, frame, channel)
+    for (let at = 0; at < places.length; at += 4)
+      if (!(places[at] <= places[at + 1] && places[at + 2] <= places[at + 3]))
+        places.set([Infinity, -Infinity, Infinity, -Infinity], at)
   }
 
   /** @returns places that hold all those that the window's pixels name, or null when they name none */
@@ -99,25 +96,27 @@ export class MapBlocks {
   }
 }
 
-function extremes(
+/** Least and most of every block of one channel, in one loop over the pixels: it is run once, before the first picture. */
+function gatherExtremes(
+  places: Float32Array,
+  columns: number,
   memory: ArrayBufferLike,
-  { dataWindow, planes }: ResidentFrame,
+  { dataWindow: { width, height }, planes }: ResidentFrame,
   channel: number,
-  window: Window,
-): readonly [number, number] | null {
+): void {
   const { type, address } = planes[channel]
-  const count = dataWindow.width * dataWindow.height
-  const halves = type === 'half' ? new Uint16Array(memory, address, count) : null
-  const floats = type === 'float' ? new Float32Array(memory, address, count) : new Float32Array(0)
-  let least = Infinity
-  let most = -Infinity
-  for (let row = 0; row < window.height; row++) {
-    const start = (window.y + row - dataWindow.y) * dataWindow.width + window.x - dataWindow.x
-    for (let i = start; i < start + window.width; i++) {
-      const value = halves ? halfTable[halves[i]] : floats[i]
-      if (value < least) least = value
-      if (value > most) most = value
+  const samples =
+    type === 'half'
+      ? Float32Array.from(new Uint16Array(memory, address, width * height), (bits) => halfTable[bits])
+      : new Float32Array(memory, address, width * height)
+  for (let y = 0; y < height; y++) {
+    const row = y * width
+    const first = Math.floor(y / side) * columns * 4 + channel * 2
+    for (let x = 0; x < width; x++) {
+      const value = samples[row + x]
+      const at = first + (x >> sideBits) * 4
+      if (value < places[at]) places[at] = value
+      if (value > places[at + 1]) places[at + 1] = value
     }
   }
-  return least <= most ? [least, most] : null
 }

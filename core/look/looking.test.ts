@@ -1,10 +1,21 @@
-import { encode, lumaWeights } from '../colour'
+import { encode, lumaWeights, matrixBetween, primaries } from '../colour'
 import { packTable } from '../colour/table'
 import { colour } from '../graph/steps'
 import { localEngine } from '../test/local-engine'
 import { someFrame } from '../test/steps'
 import type { Planes } from '../image/planes'
-import { differenceOf, edgesOf, inspectionBoard, lookAt, plainLook, type Looking } from './looking'
+import {
+  differenceOf,
+  edgesOf,
+  inspectionBoard,
+  lookAt,
+  plainLook,
+  readAsCodes,
+  readAsLight,
+  readAsShown,
+  type AsRead,
+  type Looking,
+} from './looking'
 
 const window = { x: 0, y: 0, width: 8, height: 2 }
 /** Pixels that are grey, coloured, dark, bright, negative, infinite, no number. */
@@ -187,4 +198,32 @@ test('the board shows every channel, the hexcone’s three, both ends, colour an
     'edges',
   ])
   expect(new Set(board.map(({ looked }) => `${looked.step.key} ${looked.view.channel}`)).size).toBe(10)
+})
+
+describe('values are read', () => {
+  const read = async (asRead: AsRead) => {
+    const { step, view } = asRead(picture)
+    return view ? [...(await engine.view(step, window, view))] : [...(await engine.light(step, window))]
+  }
+
+  test('as light: untouched', async () => {
+    expect((await read(readAsLight)).slice(4, 7)).toEqual([0.5, 0.25, 0.125])
+  })
+
+  test('as the code values that a file of that encoding and those primaries would have', async () => {
+    expect((await read(readAsCodes('cineon', 'rec709', 'rec709')))[0]).toBeCloseTo(0.45732, 5)
+    const rows = matrixBetween(primaries['rec709'], primaries['rec2020'])
+    const codes = (await read(readAsCodes('logc3', 'rec2020', 'rec709'))).slice(4, 7)
+    rows.forEach((row, c) => {
+      const light = row.reduce((sum, weight, i) => sum + weight * pixels[1][i], 0)
+      expect(codes[c]).toBeCloseTo(encode('logc3', light), 5)
+    })
+  })
+
+  test('as the bytes on the screen, whatever is done to the picture there, but for the marks', async () => {
+    const looking = { ...plainLook, crank: 'dark', exposure: -1, marks: true } as const
+    const bytes = await read(readAsShown(looking, 'rec709', null))
+    near(bytes.slice(8, 11), (await seen({ crank: 'dark', exposure: -1 }))[2])
+    expect(bytes.slice(4, 7)).toEqual((await seen({ crank: 'dark', exposure: -1 }))[1])
+  })
 })

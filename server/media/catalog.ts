@@ -2,14 +2,9 @@
 
 import { stat } from 'node:fs/promises'
 import { resolve } from 'node:path'
-import { absent } from '../../core/plan/plan'
+import { stillKey, type Catalog } from '../../core/plan/catalog'
 import { isBelow, type Place } from './read-frame'
 import { framePath, type Shot, type Source } from '../../core/shot'
-
-/** By source id: frame number (`still` for a still) to fingerprint; frames that are not there are absent. */
-export type Catalog = Readonly<Record<string, Readonly<Record<string, string>>>>
-
-export const stillKey = 'still'
 
 /** Size and time of change tell one state of a file from another. */
 async function fingerprintOf(path: string): Promise<string | null> {
@@ -45,9 +40,4 @@ export async function catalogOf(place: Place, shot: Shot): Promise<Catalog> {
     shot.sources.map(async (source) => [source.id, await framesOf(place, source)] as const),
   )
   return Object.fromEntries(entries)
-}
-
-/** Fingerprints for `planFrame` from a catalog; a frame that is not there gets one of its own, and fails when it is read. */
-export function fingerprintFrom(catalog: Catalog): (source: Source, frame: number | null) => string {
-  return (source, frame) => catalog[source.id]?.[frame === null ? stillKey : String(frame)] ?? absent
 }

@@ -26,8 +26,14 @@ export class UnreadableFrameError extends Error {
   }
 }
 
+/** What was asked for is not made any more: the server is being stopped. */
+export class StoppingError extends Error {
+  override readonly name = 'StoppingError'
+}
+
 export class FrameReaders {
   private readonly pool: Piscina<ReadTask, ReadResult>
+  private stopping = false
 
   /** @param workerFile the built `frame-reader.mjs` */
   constructor(workerFile: URL, threads: number) {
@@ -39,9 +45,11 @@ export class FrameReaders {
     })
   }
 
-  /** @throws UnreadableFrameError */
+  /** @throws UnreadableFrameError, StoppingError */
   async read(place: Place, request: FrameRequest): Promise<SourceFrame> {
-    const result = await this.pool.run({ place, request })
+    const result = await this.pool.run({ place, request }).catch((error: unknown) => {
+      throw this.stopping ? new StoppingError('The server is being stopped. Try again when it answers.') : error
+    })
     if ('failure' in result) throw new UnreadableFrameError(result.failure.message, result.failure.name)
     return result.frame
   }
@@ -52,6 +60,7 @@ export class FrameReaders {
   }
 
   close(): Promise<void> {
+    this.stopping = true
     return this.pool.destroy()
   }
 }

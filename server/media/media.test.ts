@@ -2,7 +2,8 @@ import { mkdirSync, mkdtempSync, realpathSync, rmSync, symlinkSync, utimesSync, 
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { smallShot } from '../../core/test/small-shot'
-import { catalogOf, fingerprintFrom } from './catalog'
+import { fingerprintFrom } from '../../core/plan/catalog'
+import { catalogOf } from './catalog'
 import { deflate, inflate, MissingFileError, withFile } from './file-source'
 import { OutsideMediaError, pathInside } from './read-frame'
 

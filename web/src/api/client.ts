@@ -3,6 +3,7 @@
 import type { LineUp, MediaFolder, MovieStatus, PictureHeader, SourceReport } from '../../../core/check'
 import type { SourceFrame } from '../../../core/engine/source-frame'
 import type { FrameRequest, Scale } from '../../../core/graph/steps'
+import type { Catalog } from '../../../core/plan/catalog'
 import type { Edit, HandoffStatus, Shot, Source } from '../../../core/shot'
 import { decodeSourceFrame } from '../../../formats/wire/source-frame'
 
@@ -15,9 +16,6 @@ export interface ShotSummary {
   readonly frameSize: Shot['frameSize']
   readonly framesReady: number
 }
-
-/** By source id: frame number (`still` for a still) to fingerprint. */
-export type Catalog = Readonly<Record<string, Readonly<Record<string, string>>>>
 
 export interface LoadedShot {
   readonly shot: Shot

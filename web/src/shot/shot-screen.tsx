@@ -5,7 +5,7 @@ import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
 import { useParams } from 'react-router'
 import { PictureContext } from '../engine/engine-context'
-import { useShotEngine } from '../engine/use-shot-engine'
+import type { PictureMaker } from '../engine/picture-maker'
 import { useAppSelector } from '../store'
 import { Card } from './card/card'
 import { Header } from './header'
@@ -22,7 +22,7 @@ import { ViewSentence } from './view-sentence'
 
 export function ShotScreen() {
   const { name = '' } = useParams()
-  const failure = useShot(name)
+  const { maker, failure } = useShot(name)
   const loaded = useAppSelector((state) => state.shot.shot?.name === name)
   if (failure !== null) {
     return (
@@ -33,17 +33,13 @@ export function ShotScreen() {
       </Box>
     )
   }
-  if (!loaded) return <Typography sx={{ p: 4 }}>Opening {name} …</Typography>
-  return <OpenShot name={name} />
+  if (!loaded || !maker) return <Typography sx={{ p: 4 }}>Opening {name} …</Typography>
+  return <OpenShot maker={maker} />
 }
 
-function OpenShot({ name }: { name: string }) {
-  const first = useAppSelector((state) => state.shot.shot?.frames.first ?? 0)
+function OpenShot({ maker }: { maker: PictureMaker }) {
   const alone = useAppSelector((state) => state.view.alone)
-  const { maker, failure } = useShotEngine(name, first)
   useKeys()
-  if (failure !== null) return <Alert severity="error">{failure}</Alert>
-  if (!maker) return <Typography sx={{ p: 4 }}>Opening {name} …</Typography>
   return (
     <PictureContext value={maker}>
       <Box

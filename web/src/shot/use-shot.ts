@@ -3,34 +3,44 @@
 import { useEffect, useRef, useState } from 'react'
 import type { HandoffStatus } from '../../../core/shot'
 import { eventsUrl, listHandoffs, loadCatalog, loadShot } from '../api/client'
+import { PictureMaker } from '../engine/picture-maker'
 import { useAppDispatch, useAppSelector } from '../store'
 import { handoffActions } from '../store/handoff-slice'
 import { tabName } from '../store/saving'
 import { selectReadyFrames } from '../store/selectors'
 import { shotActions } from '../store/shot-slice'
 import { viewActions } from '../store/view-slice'
+import { firstShown, takeOpening } from './opening'
 
 const catalogMs = 3000
 const changeMs = 8000
 const retryMs = 2000
 
-/** @returns why the shot cannot be opened, or null */
-export function useShot(name: string): string | null {
+export interface OpenShot {
+  /** null until there is an engine */
+  readonly maker: PictureMaker | null
+  /** why the shot cannot be opened, or null */
+  readonly failure: string | null
+}
+
+export function useShot(name: string): OpenShot {
   const dispatch = useAppDispatch()
-  const [failure, setFailure] = useState<string | null>(null)
+  const [state, setState] = useState<OpenShot>({ maker: null, failure: null })
   useEffect(() => {
     let gone = false
-    loadShot(name).then(
-      (loaded) => {
-        if (gone) return
-        dispatch(shotActions.opened(loaded))
-        const plate = loaded.catalog[loaded.shot.elements[0].source] ?? {}
-        const ready = Object.keys(plate).map(Number)
-        dispatch(viewActions.viewOpened(ready.length > 0 ? Math.min(...ready) : loaded.shot.frames.first))
-        setFailure(null)
-      },
-      (error: Error) => gone || setFailure(error.message),
-    )
+    const opening = takeOpening(name)
+    const failed = (error: Error) => {
+      if (!gone) setState((before) => ({ ...before, failure: error.message }))
+    }
+    opening.loaded.then((loaded) => {
+      if (gone) return
+      dispatch(shotActions.opened(loaded))
+      dispatch(viewActions.viewOpened(firstShown(loaded)))
+    }, failed)
+    opening.engine.then((engine) => {
+      if (gone) engine.close()
+      else setState((before) => ({ ...before, maker: new PictureMaker(engine) }))
+    }, failed)
     listHandoffs(name).then(
       (list) => gone || dispatch(handoffActions.handoffsRead(list)),
       () => undefined,
@@ -60,12 +70,17 @@ export function useShot(name: string): string | null {
     return () => {
       gone = true
       events.close()
+      opening.engine.then(
+        (engine) => engine.close(),
+        () => undefined,
+      )
+      setState({ maker: null, failure: null })
       dispatch(shotActions.closed())
     }
   }, [name, dispatch])
   useArrivingFrames(name)
   useUnsavedGuard()
-  return failure
+  return state
 }
 
 /** Leaving while something is unsaved asks first. */

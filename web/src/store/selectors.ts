@@ -1,11 +1,11 @@
 /** What the screen shows, worked out from the store; memoised. */
 
 import { createSelector } from '@reduxjs/toolkit'
-import { absent, planFrame, tableStep, type FramePlan, type Fingerprint } from '../../../core/plan/plan'
+import { fingerprintFrom, type Catalog } from '../../../core/plan/catalog'
+import { planFrame, tableStep, type FramePlan } from '../../../core/plan/plan'
 import type { FrameStep, Scale, Step } from '../../../core/graph/steps'
 import { checkShot, mediaKind, type Finding } from '../../../core/check'
 import { applyEdit, type Shot } from '../../../core/shot'
-import type { Catalog } from '../api/client'
 import { workingSpaces } from '../../../core/colour'
 import {
   differenceOf,
@@ -47,10 +47,6 @@ export const selectFindings = createSelector(
   [selectDocument, (state: RootState) => state.shot.reports],
   (shot, reports): Finding[] | null => (shot && reports ? checkShot(shot, reports) : null),
 )
-
-export function fingerprintOf(catalog: Catalog): Fingerprint {
-  return (source, frame) => catalog[source.id]?.[frame === null ? 'still' : String(frame)] ?? absent
-}
 
 const selectCatalog = (state: RootState) => state.shot.catalog
 
@@ -102,7 +98,7 @@ const plans = new WeakMap<Shot, Map<string, FramePlan>>()
 function planOf(shot: Shot, frame: number, scale: Scale, catalog: Catalog): FramePlan {
   let known = plans.get(shot)
   if (!known) plans.set(shot, (known = new Map()))
-  const fingerprint = fingerprintOf(catalog)
+  const fingerprint = fingerprintFrom(catalog)
   const files = shot.sources.map((source) => fingerprint(source, source.frames ? frame - (source.offset ?? 0) : null))
   const name = `${frame} ${scale} ${files.join()}`
   let plan = known.get(name)
@@ -199,7 +195,7 @@ const selectViewTable = createSelector(
   [selectDocument, (state: RootState) => state.shot.catalog, (state: RootState) => state.view.table],
   (shot, catalog, id): FrameStep | null => {
     const source = shot?.sources.find((one) => one.id === id)
-    return shot && source ? tableStep(shot, source, fingerprintOf(catalog)) : null
+    return shot && source ? tableStep(shot, source, fingerprintFrom(catalog)) : null
   },
 )
 

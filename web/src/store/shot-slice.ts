@@ -3,7 +3,8 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
 import type { SourceReport } from '../../../core/check'
 import { applyEdit, describeEdit, type Edit, type Patch, type Shot } from '../../../core/shot'
-import type { Catalog, LoadedShot } from '../api/client'
+import type { Catalog } from '../../../core/plan/catalog'
+import type { LoadedShot } from '../api/client'
 
 /** One step of undo: how to take the change back, how to make it again. */
 export interface Change {

@@ -10,6 +10,7 @@ import Typography from '@mui/material/Typography'
 import { lazy, memo, Suspense } from 'react'
 import type { TreatmentSettings } from '../../../../core/shot'
 import { treatments, type SourceDescription } from '../../../../core/treatments'
+import { firstPicture } from '../../engine/first-picture'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
@@ -19,7 +20,9 @@ import { ParameterRow } from './parameter-row'
 import { sourcesFor } from './treatment-sources'
 
 // The plotting package is large; the picture should not wait for it.
-const ResponsePlot = lazy(() => import('./response-plot').then((module) => ({ default: module.ResponsePlot })))
+const ResponsePlot = lazy(() =>
+  firstPicture.then(() => import('./response-plot')).then((module) => ({ default: module.ResponsePlot })),
+)
 
 /** Room kept for the plot while it is brought. */
 const plotHeight = 150

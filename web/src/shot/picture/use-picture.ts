@@ -4,6 +4,7 @@ import { useEffect, useRef, useState, type RefObject } from 'react'
 import { CancelledError } from '../../../../core/engine/engine'
 import { contains, dilate, intersect, type Window } from '../../../../core/image/window'
 import { usePictureMaker } from '../../engine/engine-context'
+import { pictureWasShown } from '../../engine/first-picture'
 import { useNewest } from '../../engine/use-newest'
 import { useAppSelector } from '../../store'
 import type { Looked } from '../../../../core/look/looking'
@@ -61,6 +62,7 @@ export function usePicture(
       Object.assign(canvas.current.dataset, { frame: String(frame), key: step.key, shown: name })
       drawn.current = { name, window }
       performance.mark(pictureMark, { detail: { frame, key: step.key } })
+      pictureWasShown()
       setState((before) => (before.shown && before.problem === null ? before : { problem: null, shown: true }))
     }
     const ready = maker.ready(step, size, view)
@@ -82,6 +84,7 @@ export function usePicture(
         // The picture of another frame must not stand there as if it were this one.
         if (canvas.current) delete canvas.current.dataset.frame
         drawn.current = null
+        pictureWasShown()
         setState({ shown: false, problem: error instanceof Error ? error.message : String(error) })
       } finally {
         underWay.current = null

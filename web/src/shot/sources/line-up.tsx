@@ -19,8 +19,9 @@ import { frameStep } from '../../../../core/graph/steps'
 import { framePath, sourceFrame, type Source } from '../../../../core/shot'
 import { rankSource } from '../../api/client'
 import { useEngine } from '../../engine/engine-context'
+import { fingerprintFrom } from '../../../../core/plan/catalog'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { fingerprintOf, selectDocument, selectLooking } from '../../store/selectors'
+import { selectDocument, selectLooking } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 
 /** The frame that the playhead is on, as one encoding reads it. */
@@ -35,7 +36,7 @@ function Decoded({ source, encoding }: { source: Source; encoding: EncodingName 
   useEffect(() => {
     if (!shot) return
     const number = sourceFrame(source, frame) ?? source.frames?.first ?? null
-    const fingerprint = fingerprintOf(catalog)(source, number)
+    const fingerprint = fingerprintFrom(catalog)(source, number)
     const step = frameStep(
       {
         source: source.id,

@@ -5,8 +5,9 @@ import { useEffect, useRef, useState } from 'react'
 import { planFrame } from '../../../../core/plan/plan'
 import type { Shot } from '../../../../core/shot'
 import { useEngine } from '../../engine/engine-context'
+import { fingerprintFrom } from '../../../../core/plan/catalog'
 import { useAppSelector } from '../../store'
-import { fingerprintOf, selectDocument, selectReadyFrames } from '../../store/selectors'
+import { selectDocument, selectReadyFrames } from '../../store/selectors'
 
 const count = 10
 const width = 112
@@ -40,7 +41,7 @@ function Thumbnail({ frame, shot }: { frame: number; shot: Shot }) {
   useEffect(() => {
     if (!ready) return
     const timer = setTimeout(() => {
-      const plan = planFrame(shot, frame, 4, fingerprintOf(catalog))
+      const plan = planFrame(shot, frame, 4, fingerprintFrom(catalog))
       if (plan.composite.key === shownKey) return
       const window = {
         x: 0,
