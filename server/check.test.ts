@@ -132,6 +132,17 @@ describe('alpha', () => {
     return { path: name, frames: null }
   }
 
+  test('the demo’s own bell is told to be premultiplied, though it is also read by passes without alpha', async () => {
+    const bell = { ...source('bell'), claims: { ...source('bell').claims, alpha: 'straight' as const } }
+    const uses = [
+      { part: 'ground_reflection', takes: 'rgba' as const },
+      { part: 'beauty', takes: 'rgba' as const },
+    ]
+    const report = await measureSource({ place, source: bell, uses, frames: [1001, 1002] })
+    const found = checkShot({ ...shot, sources: [bell] }, [report]).map(({ kind }) => kind)
+    expect(found).toContain('looks-premultiplied')
+  })
+
   test('straight alpha that is read as premultiplied is found at the edges, and the other way round', async () => {
     const uses = [{ part: null, takes: 'rgba' as const }]
     for (const straight of [true, false]) {

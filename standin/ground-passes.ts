@@ -30,8 +30,8 @@ function passesGuest(x: number, z: number, dx: number, dz: number): boolean {
 }
 
 /** The guest takes no sky from ground that is so far from where it comes down, in metres; it fades over the last piece. */
-const skyReach = 2.3
-const fadeFrom = 1.5
+const skyReach = 2.0
+const fadeFrom = 1.2
 
 /** Whether the guest can darken the ground at (x, z). */
 function withinReach(x: number, z: number): boolean {

@@ -181,6 +181,9 @@ function around(dx: number, dy: number, dz: number, x: number, y: number, z: num
   out[2] = (0.018 + 0.01 * warm + 0.033 * cool) * patch
 }
 
+/** Samples agree when the brightest is brighter than the darkest by no more than this share. */
+const agree = 0.05
+
 export function renderGuest(request: PassRequest): GuestPasses {
   const space = guestSpace(request.pose)
   const nextSpace = guestSpace(request.nextPose)
@@ -212,6 +215,8 @@ export function renderGuest(request: PassRequest): GuestPasses {
       let covered = 0
       let taken = 0
       let nearest = Infinity
+      let least = Infinity
+      let most = 0
       const at = row * window.width + column
       const take = (side: number, salt: number) => {
         for (let s = 0; s < side * side; s++) {
@@ -224,7 +229,13 @@ export function renderGuest(request: PassRequest): GuestPasses {
           if (hit.t === Infinity) continue
           covered++
           shadeGuest(ray, hit, request.shot, seed, request.pose.lift, sample)
-          for (let i = 0; i < 15; i++) sum[i] += sample[i]
+          let light = 0
+          for (let i = 0; i < 15; i++) {
+            sum[i] += sample[i]
+            light += sample[i]
+          }
+          if (light < least) least = light
+          if (light > most) most = light
           if (hit.t >= nearest) continue
           nearest = hit.t
           const world = toWorld(space, hit.lx, hit.ly, hit.lz)
@@ -239,8 +250,9 @@ export function renderGuest(request: PassRequest): GuestPasses {
         }
       }
       take(2, 1)
-      // Edges get twenty samples, the inside of the guest eight, empty pixels of the window four.
-      if (covered > 0) take(covered === taken ? 2 : 4, 1001)
+      // Edges get twenty samples, the inside of the guest eight where the first four do not agree, empty pixels four.
+      if (covered > 0 && covered < taken) take(4, 1001)
+      else if (most - least > agree * most) take(2, 1001)
       if (covered === 0) continue
       passes.alpha[at] = covered / taken
       for (let k = 0; k < 5; k++) for (let c = 0; c < 3; c++) passes.light[k][at * 3 + c] = sum[k * 3 + c] / taken

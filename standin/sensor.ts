@@ -39,29 +39,52 @@ function gaussianTaps(sigma: number): Float64Array {
 function blurred(pixels: Float32Array, { width, height }: Frame, channels: number, sigma: number): Float32Array {
   const taps = gaussianTaps(sigma)
   const radius = (taps.length - 1) / 2
-  const across = new Float32Array(pixels.length)
   const row = width * channels
+  const across = new Float32Array(pixels.length)
+  // Each row with its ends repeated, so that the sums need not look where they are.
+  const held = new Float32Array(row + 2 * radius * channels)
   for (let y = 0; y < height; y++) {
-    for (let i = -radius; i <= radius; i++) {
-      const tap = taps[i + radius]
-      const shift = i * channels
-      const first = Math.max(0, -shift)
-      const last = Math.min(row, row - shift)
-      const from = y * row
-      for (let k = 0; k < first; k++) across[from + k] += tap * pixels[from + (k % channels)]
-      for (let k = first; k < last; k++) across[from + k] += tap * pixels[from + k + shift]
-      for (let k = last; k < row; k++) across[from + k] += tap * pixels[from + row - channels + (k % channels)]
+    const from = y * row
+    for (let k = 0; k < radius * channels; k++) {
+      held[k] = pixels[from + (k % channels)]
+      held[held.length - 1 - k] = pixels[from + row - 1 - (k % channels)]
     }
+    held.set(pixels.subarray(from, from + row), radius * channels)
+    sumTaps(across, from, row, held, radius * channels, channels, taps)
   }
   const out = new Float32Array(pixels.length)
+  const column = new Float32Array((2 * radius + 1) * row)
   for (let y = 0; y < height; y++) {
+    if (y >= radius && y < height - radius) {
+      sumTaps(out, y * row, row, across, y * row, row, taps)
+      continue
+    }
     for (let i = -radius; i <= radius; i++) {
       const from = Math.min(height - 1, Math.max(0, y + i)) * row
-      const tap = taps[i + radius]
-      for (let k = 0; k < row; k++) out[y * row + k] += tap * across[from + k]
+      column.set(across.subarray(from, from + row), (i + radius) * row)
     }
+    sumTaps(out, y * row, row, column, radius * row, row, taps)
   }
   return out
+}
+
+/** Sums of values `stride` apart about each of `count` values from `first` on; the taps are the same on both sides. */
+function sumTaps(
+  to: Float32Array,
+  at: number,
+  count: number,
+  from: Float32Array,
+  first: number,
+  stride: number,
+  taps: Float64Array,
+): void {
+  const radius = (taps.length - 1) / 2
+  for (let k = 0; k < count; k++) {
+    const middle = first + k
+    let sum = taps[radius] * from[middle]
+    for (let i = 1; i <= radius; i++) sum += taps[radius + i] * (from[middle - i * stride] + from[middle + i * stride])
+    to[at + k] = sum
+  }
 }
 
 /** The lens's blur: a core and a wider skirt, so that no single Gaussian is the whole truth. */

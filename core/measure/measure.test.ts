@@ -66,6 +66,19 @@ describe('alpha', () => {
     )
   })
 
+  test('is told though rims are lit otherwise than what lies inside them', () => {
+    // Between a quarter and four times as bright, at random.
+    const rims = (premultiplied: boolean) =>
+      planes('RGBA', 120, 120, (c, x, y) => {
+        const alpha = Math.min(1, Math.max(0, 45 - Math.hypot(x - 60, y - 60)) / 3)
+        if (c === 3) return alpha
+        const lit = alpha > 0 && alpha < 1 ? 2 ** (2 * Math.sin(12.9898 * x + 78.233 * y)) : 1
+        return (premultiplied ? alpha : Number(alpha > 0)) * 0.3 * lit
+      })
+    expect(alphaKind(rims(true)).kind).toBe('premultiplied')
+    expect(alphaKind(rims(false)).kind).toBe('straight')
+  })
+
   test('that is full or empty everywhere tells nothing', () => {
     expect(alphaKind(planes('RGBA', 40, 40, (c, x) => (c === 3 ? Number(x > 20) : 0.5))).kind).toBeNull()
     expect(alphaKind(planes('RGB', 40, 40, () => 0.5)).kind).toBeNull()

@@ -1,6 +1,6 @@
 /** Which frames of a shot's sources exist, each with a fingerprint of its file. */
 
-import type { Source } from '../shot'
+import type { Shot, Source } from '../shot'
 import { absent, type Fingerprint } from './plan'
 
 /** By source id: frame number (`still` for a still) to fingerprint; frames that are not there are absent. */
@@ -12,4 +12,10 @@ export const stillKey = 'still'
 export function fingerprintFrom(catalog: Catalog): Fingerprint {
   return (source: Source, frame: number | null) =>
     catalog[source.id]?.[frame === null ? stillKey : String(frame)] ?? absent
+}
+
+/** The first frame whose plate is there; the shot's first when none is. */
+export function firstFrameThere({ elements, frames }: Shot, catalog: Catalog): number {
+  const there = Object.keys(catalog[elements[0].source] ?? {}).map(Number)
+  return there.length > 0 ? Math.min(...there) : frames.first
 }

@@ -80,7 +80,7 @@ async function measurePictures({ place, source, uses, frames }: MeasureTask): Pr
   const odd: SourceReport['odd'][number][] = []
   const edges: CutEdge[] = []
   const cutWindows: CutWindow[] = []
-  const pictures: Planes[] = []
+  const pictures = new Map<Use, Planes[]>()
   let names: SourceReport['names'] = null
   for (const frame of spread(frames, wholeFrames))
     for (const use of taken) {
@@ -90,7 +90,7 @@ async function measurePictures({ place, source, uses, frames }: MeasureTask): Pr
       const strange = found.notNumbers ?? found.infinite ?? (use.takes === 'map' ? null : found.negative)
       if (strange) odd.push({ ...found, frame, part: use.part })
       if (use.takes === 'map') names ??= namedPlaces(planes)
-      if (use.takes === 'rgba' && use === taken.find(({ takes }) => takes === 'rgba')) pictures.push(planes)
+      if (use.takes === 'rgba') pictures.set(use, [...(pictures.get(use) ?? []), planes])
       if (use.takes === 'matte') {
         const edge = straightEdge(planes, use.neutral ?? 0)
         if (edge && !edges.some(({ part }) => part === use.part)) edges.push({ ...edge, part: use.part, frame })
@@ -111,7 +111,7 @@ async function measurePictures({ place, source, uses, frames }: MeasureTask): Pr
     header,
     misnamed: header && misnamed(source.path, header),
     changes,
-    ...pixelVoices(pictures),
+    ...pixelVoices(tellingMost([...pictures.values()])),
     odd,
     run: findInRun(marks),
     edges,
@@ -159,6 +159,11 @@ function misnamed(path: string, { format }: PictureHeader): string | null {
   const said = extname(path).slice(1).toLowerCase()
   const known: Readonly<Record<string, string>> = { tif: 'tiff', jpg: 'jpeg' }
   return (known[said] ?? said) === format ? null : said.toUpperCase()
+}
+
+/** Of the ways in which a source is used as a picture, the first with an alpha, else the first. */
+function tellingMost(pictures: readonly (readonly Planes[])[]): readonly Planes[] {
+  return pictures.find(([first]) => first.planes.length === 4) ?? pictures[0] ?? []
 }
 
 function pixelVoices(pictures: readonly Planes[]): Pick<SourceReport, 'encodings' | 'alpha' | 'levels'> {

@@ -4,7 +4,7 @@
  */
 
 import type { Engine } from '../../../core/engine/engine'
-import { fingerprintFrom } from '../../../core/plan/catalog'
+import { fingerprintFrom, firstFrameThere } from '../../../core/plan/catalog'
 import { planFrame } from '../../../core/plan/plan'
 import { fetchFrame, loadShot, type LoadedShot } from '../api/client'
 import { browserEngine } from '../engine/browser-engine'
@@ -18,18 +18,12 @@ export interface Opening {
   readonly asked: Promise<void>
 }
 
-/** The first frame whose plate is there. */
-export function firstShown({ shot, catalog }: LoadedShot): number {
-  const ready = Object.keys(catalog[shot.elements[0].source] ?? {}).map(Number)
-  return ready.length > 0 ? Math.min(...ready) : shot.frames.first
-}
-
 function open(name: string): Opening {
   const loaded = loadShot(name)
   const engine = browserEngine(async (request) => fetchFrame(name, (await loaded).shot.frames.first, request))
   const ask = async () => {
-    const [document, started] = await Promise.all([loaded, engine])
-    const plan = planFrame(document.shot, firstShown(document), 1, fingerprintFrom(document.catalog))
+    const [{ shot, catalog }, started] = await Promise.all([loaded, engine])
+    const plan = planFrame(shot, firstFrameThere(shot, catalog), 1, fingerprintFrom(catalog))
     // Of a frame that cannot be read the picture tells.
     started.prefetch(plan.composite).catch(() => undefined)
     await new Promise((turn) => setTimeout(turn))

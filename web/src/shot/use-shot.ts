@@ -1,6 +1,7 @@
 /** Opens a shot, and keeps it up with the server: other tabs' edits, frames that arrive, handoffs that go on. */
 
 import { useEffect, useRef, useState } from 'react'
+import { firstFrameThere } from '../../../core/plan/catalog'
 import type { HandoffStatus } from '../../../core/shot'
 import { eventsUrl, listHandoffs, loadCatalog, loadShot } from '../api/client'
 import { PictureMaker } from '../engine/picture-maker'
@@ -10,7 +11,7 @@ import { tabName } from '../store/saving'
 import { selectReadyFrames } from '../store/selectors'
 import { shotActions } from '../store/shot-slice'
 import { viewActions } from '../store/view-slice'
-import { firstShown, takeOpening } from './opening'
+import { takeOpening } from './opening'
 
 const catalogMs = 3000
 const changeMs = 8000
@@ -35,7 +36,7 @@ export function useShot(name: string): OpenShot {
     opening.loaded.then((loaded) => {
       if (gone) return
       dispatch(shotActions.opened(loaded))
-      dispatch(viewActions.viewOpened(firstShown(loaded)))
+      dispatch(viewActions.viewOpened(firstFrameThere(loaded.shot, loaded.catalog)))
     }, failed)
     opening.engine.then((engine) => {
       if (gone) engine.close()

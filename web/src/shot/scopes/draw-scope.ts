@@ -127,15 +127,17 @@ function plane({ context, left, top, height, width }: Plot, answer: DrawnScope, 
   context.textAlign = 'left'
   context.fillText('bluer', middle + side / 2 + 4, top + side / 2 + 3)
   context.fillText('redder', middle + 4, top + 9)
-  // Plate beside element: the composite is made of both and would cover them.
-  for (const { name, traces } of answer.layers.filter((layer) => layer.name !== 'composite')) {
+  // The composite is made of both others and would cover them: it lies under them, faint.
+  const order: readonly LayerName[] = ['composite', 'plate', 'element']
+  for (const { name, traces } of order.flatMap((one) => answer.layers.filter((layer) => layer.name === one))) {
     const [shares] = traces
+    const strength = name === 'composite' ? 0.3 : 1
     const size = Math.sqrt(shares.length)
     const cell = side / size
     context.fillStyle = colours[name]
     for (let i = 0; i < shares.length; i++) {
       if (shares[i] === 0) continue
-      context.globalAlpha = Math.min(1, 0.25 + 40 * shares[i])
+      context.globalAlpha = strength * Math.min(1, 0.25 + 40 * shares[i])
       context.fillRect(
         middle - side / 2 + (i % size) * cell,
         top + Math.floor(i / size) * cell,

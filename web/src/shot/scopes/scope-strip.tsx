@@ -52,7 +52,7 @@ export function ScopeStrip({ left, width, stripWidth }: { left: number; width: n
         <Box component="b" sx={{ color: 'primary.main' }}>
           {elementName ?? 'element'}
         </Box>
-        {kind === 'vectorscope' ? '' : ', composite as a line'}
+        {kind === 'vectorscope' ? ', composite faint' : ', composite as a line'}
       </Typography>
     </Box>
   )

@@ -32,11 +32,12 @@ async function tracesOf(
   step: Step,
   window: Window,
   counting: ReturnType<typeof scopeCounting>,
+  signal: AbortSignal,
 ): Promise<Float32Array[]> {
   const name = `${kind} ${step.key} ${JSON.stringify([window, counting])}`
   const found = known.get(name)
   if (found) return found
-  const traces = scopeTraces(kind, counting, await engine.counts(step, window, counting))
+  const traces = scopeTraces(kind, counting, await engine.counts(step, window, counting, { signal }))
   known.set(name, traces)
   return traces
 }
@@ -53,6 +54,7 @@ export function useScope(columns: number, draw: (scope: DrawnScope) => void): vo
   const element = useAppSelector(selectElement)
   const plan = useAppSelector(selectScopePlan)
   const known = useRef<Known>(new LRUCache({ max: 60 }))
+  const underWay = useRef<{ readonly about: string; readonly abort: AbortController } | null>(null)
   const show = useNewest()
   useEffect(() => {
     if (!plan || !shot || kind === 'none') return
@@ -71,24 +73,28 @@ export function useScope(columns: number, draw: (scope: DrawnScope) => void): vo
     }
     const window = inside ? intersect(inside, whole) : whole
     const selected = element && element.landing.kind !== 'plate' ? plan.elements.get(element.id) : undefined
-    const steps: readonly (readonly [LayerName, Step | undefined])[] = [
+    const layers: readonly (readonly [LayerName, Step])[] = [
       ['plate', plan.plate],
-      ['element', selected],
+      ...(selected ? [['element', selected] as const] : []),
       ['composite', plan.composite],
     ]
     const counting = scopeCounting(kind, lumaWeights(workingSpaces[shot.workingSpace]), columns, window.width)
+    // One of another frame, or of another kind, is called off; one of the same is made to its end, or a drag would show none.
+    const about = `${plan.frame} ${scale} ${kind}`
+    if (underWay.current && underWay.current.about !== about) underWay.current.abort.abort()
+    const abort = new AbortController()
     show(async () => {
+      underWay.current = { about, abort }
       try {
-        const layers = await Promise.all(
-          steps.flatMap(([name, step]) =>
-            step
-              ? [tracesOf(engine, known.current, kind, step, window, counting).then((traces) => ({ name, traces }))]
-              : [],
-          ),
-        )
-        draw({ kind, layers, about: `${kind} ${plan.composite.key}` })
+        const traced = layers.map(async ([name, step]) => ({
+          name,
+          traces: await tracesOf(engine, known.current, kind, step, window, counting, abort.signal),
+        }))
+        draw({ kind, layers: await Promise.all(traced), about: `${kind} ${plan.composite.key}` })
       } catch {
-        // The picture says what is wrong with the frame.
+        // It was called off, or the picture says what is wrong with the frame.
+      } finally {
+        underWay.current = null
       }
     })
   }, [engine, plan, shot, element, kind, region, columns, draw, show])
