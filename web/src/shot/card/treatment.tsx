@@ -24,6 +24,9 @@ const ResponsePlot = lazy(() =>
   firstPicture.then(() => import('./response-plot')).then((module) => ({ default: module.ResponsePlot })),
 )
 
+/** Three buttons and a name share a line. */
+const narrow = { minWidth: 0, px: 0.7 } as const
+
 /** Room kept for the plot while it is brought. */
 const plotHeight = 150
 
@@ -65,6 +68,7 @@ function Without({ treatment }: { treatment: string }) {
   return (
     <Tooltip title="Hold to see the picture without it">
       <Button
+        sx={narrow}
         data-testid={`without-${treatment}`}
         onPointerDown={(event) => {
           event.currentTarget.setPointerCapture(event.pointerId)
@@ -98,12 +102,16 @@ export const Treatment = memo(function Treatment({
         direction="row"
         sx={{ alignItems: 'center', justifyContent: 'space-between', borderTop: 1, borderColor: 'divider', pt: 1 }}
       >
-        <Typography variant="h2">{description.label}</Typography>
-        <Box>
+        <Typography variant="h2" noWrap>
+          {description.label}
+        </Typography>
+        <Box sx={{ flexShrink: 0 }}>
           {enabled && <Without treatment={id} />}
-          <Button onClick={toggle}>{enabled ? 'Bypass' : 'Use'}</Button>
+          <Button sx={narrow} onClick={toggle}>
+            {enabled ? 'Bypass' : 'Use'}
+          </Button>
           <Button
-            sx={{ mr: -0.6 }}
+            sx={{ ...narrow, mr: -0.7 }}
             data-testid={`remove-${id}`}
             onClick={() => dispatch(shotActions.edited({ kind: 'remove-treatment', element, treatment: id }))}
           >

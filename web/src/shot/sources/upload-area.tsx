@@ -53,7 +53,7 @@ function sendFile(file: File, batch: string, onSent: (bytes: number) => void): P
 
 const megabytes = (bytes: number) => `${(bytes / 1e6).toFixed(bytes < 1e7 ? 1 : 0)} MB`
 
-/** @param onBrought called with the folder of the media root in which the files lie */
+/** @param onBrought called with the folder of the media store in which the files lie */
 export function UploadArea({ onBrought }: { onBrought: (folder: string) => void }) {
   const [sending, setSending] = useState<Sending | null>(null)
   const stopped = useRef(false)
@@ -99,7 +99,7 @@ export function UploadArea({ onBrought }: { onBrought: (folder: string) => void 
       >
         <input {...getInputProps()} aria-label="Files to bring in" />
         <Typography variant="body2" color="textSecondary">
-          Drag files in here, or click to choose them. They are laid into the media root.
+          Drag files in here, or click to choose them. They are laid into the media store.
         </Typography>
       </Box>
       {sending && (
