@@ -8,7 +8,7 @@ import Typography from '@mui/material/Typography'
 import type { Weights } from '../../../core/kernels/counting'
 import { stopsBetween, type RegionValues } from '../../../core/measure/scopes'
 import { useAppDispatch, useAppSelector } from '../store'
-import { selectElement } from '../store/selectors'
+import { selectElement, selectElementName } from '../store/selectors'
 import { viewActions, type KeptReading, type Units } from '../store/view-slice'
 import { useRegionValues, type LayerValues } from './picture/use-region-values'
 
@@ -106,6 +106,7 @@ function Reading({
 
 /** How far apart two kept readings are, plate beside element: what a gain would have to make up for. */
 function Between({ first, second, names }: { first: LayerValues; second: LayerValues; names: string }) {
+  const element = useAppSelector(selectElementName) ?? 'element'
   return (
     <Box data-testid="between">
       <Typography variant="caption" color="textSecondary">
@@ -115,7 +116,7 @@ function Between({ first, second, names }: { first: LayerValues; second: LayerVa
         const [a, b] = [first[layer]?.mean, second[layer]?.mean]
         const stops = a && b ? stopsBetween(a, b) : null
         const print = (v: number) => (Number.isNaN(v) ? '–' : `${v > 0 ? '+' : ''}${v.toFixed(2)}`)
-        return <Numbers key={layer} label={layer} values={stops} print={print} />
+        return <Numbers key={layer} label={layer === 'element' ? element : layer} values={stops} print={print} />
       })}
     </Box>
   )

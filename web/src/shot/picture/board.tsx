@@ -11,6 +11,7 @@ import { useNewest } from '../../engine/use-newest'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { boardScale, selectBoard, selectDocument } from '../../store/selectors'
 import { viewActions } from '../../store/view-slice'
+import { cellsIn, type Size } from './placement'
 
 function BoardCell({ picture, size }: { picture: BoardPicture; size: { width: number; height: number } }) {
   const engine = useEngine()
@@ -47,11 +48,15 @@ function BoardCell({ picture, size }: { picture: BoardPicture; size: { width: nu
   )
 }
 
-export function Board() {
+const room = { gap: 8, caption: 22 } as const
+
+/** @param place what the board covers, in screen pixels */
+export function Board({ place }: { place: Size }) {
   const board = useAppSelector(selectBoard)
   const frame = useAppSelector((state) => selectDocument(state)?.frameSize)
   if (!board || !frame) return null
   const size = { width: Math.ceil(frame.width / boardScale), height: Math.ceil(frame.height / boardScale) }
+  const { columns, width } = cellsIn(place, frame, board.length, room)
   return (
     <Box
       data-testid="board"
@@ -65,9 +70,10 @@ export function Board() {
         bgcolor: 'background.default',
         overflow: 'auto',
         display: 'grid',
-        gridTemplateColumns: 'repeat(4, 1fr)',
+        gridTemplateColumns: `repeat(${columns}, ${width}px)`,
         gap: 1,
-        alignContent: 'start',
+        alignContent: 'center',
+        justifyContent: 'center',
       }}
     >
       {board.map((picture) => (

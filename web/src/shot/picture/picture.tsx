@@ -159,7 +159,7 @@ export function Picture() {
         ))}
         {region && <KeptPlace name="" region={region} placement={placement} />}
         {view.loupe && view.pointer && <Loupe at={view.pointer} screen={screen} place={size} />}
-        {view.board && <Board />}
+        {view.board && <Board place={size} />}
         {problem !== null && (
           <Typography
             role="alert"

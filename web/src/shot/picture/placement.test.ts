@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import { centreFor, pictureAt, pictureInSight, placePicture } from './placement'
+import { cellsIn, centreFor, pictureAt, pictureInSight, placePicture } from './placement'
 
 const place = { width: 800, height: 600 }
 const frame = { width: 1280, height: 720 }
@@ -53,4 +53,13 @@ test('what is in sight holds every pixel whose place on screen is, and hardly mo
       expect(sight.width).toBeLessThanOrEqual(place.width / zoom / scale + 2)
     }),
   )
+})
+
+test('pictures on a board are as large as their place allows', () => {
+  const wide = { width: 320, height: 180 }
+  const room = { gap: 8, caption: 20 }
+  // Three side by side make four rows; by width alone each could be 245 wide, by height less.
+  expect(cellsIn({ width: 768, height: 598 }, wide, 10, room)).toEqual({ columns: 3, width: 212 })
+  expect(cellsIn({ width: 2000, height: 200 }, wide, 10, room).columns).toBe(10)
+  expect(cellsIn({ width: 200, height: 3000 }, wide, 10, room)).toEqual({ columns: 1, width: 184 })
 })

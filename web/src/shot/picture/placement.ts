@@ -67,3 +67,21 @@ export function centreFor(
 
 export const leastZoom = 0.05
 export const mostZoom = 64
+
+/** How many pictures stand side by side, and how wide each is, so that they are as large as the place allows. */
+export function cellsIn(
+  place: Size,
+  picture: Size,
+  count: number,
+  { gap, caption }: { readonly gap: number; readonly caption: number },
+): { readonly columns: number; readonly width: number } {
+  let best = { columns: 1, width: 0 }
+  for (let columns = 1; columns <= count; columns++) {
+    const rows = Math.ceil(count / columns)
+    const across = (place.width - (columns + 1) * gap) / columns
+    const down = ((place.height - (rows + 1) * gap) / rows - caption) * (picture.width / picture.height)
+    const width = Math.floor(Math.min(across, down))
+    if (width > best.width) best = { columns, width }
+  }
+  return best
+}
