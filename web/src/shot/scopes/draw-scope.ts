@@ -111,6 +111,23 @@ function histogramAxis({ context, left, width, top, height }: Plot, colours: Sco
   }
 }
 
+/** Shares of pixels as a picture in one tone, a cell a pixel: many small rectangles would take longer than counting. */
+function tinted(shares: Float32Array, colour: string, strength: number): HTMLCanvasElement {
+  const size = Math.sqrt(shares.length)
+  const canvas = Object.assign(document.createElement('canvas'), { width: size, height: size })
+  const context = canvas.getContext('2d')
+  if (!context) return canvas
+  const mask = new ImageData(size, size)
+  shares.forEach((share, i) => {
+    if (share > 0) mask.data[i * 4 + 3] = Math.round(255 * strength * Math.min(1, 0.25 + 40 * share))
+  })
+  context.putImageData(mask, 0, 0)
+  context.globalCompositeOperation = 'source-in'
+  context.fillStyle = colour
+  context.fillRect(0, 0, size, size)
+  return canvas
+}
+
 /** Points of colour, each layer in its tone; where many pixels lie they are brighter. */
 function plane({ context, left, top, height, width }: Plot, answer: DrawnScope, colours: ScopeColours): void {
   const middle = left + width / 2
@@ -130,23 +147,14 @@ function plane({ context, left, top, height, width }: Plot, answer: DrawnScope, 
   // The composite is made of both others and would cover them: it lies under them, faint.
   const order: readonly LayerName[] = ['composite', 'plate', 'element']
   for (const { name, traces } of order.flatMap((one) => answer.layers.filter((layer) => layer.name === one))) {
-    const [shares] = traces
-    const strength = name === 'composite' ? 0.3 : 1
-    const size = Math.sqrt(shares.length)
-    const cell = side / size
-    context.fillStyle = colours[name]
-    for (let i = 0; i < shares.length; i++) {
-      if (shares[i] === 0) continue
-      context.globalAlpha = strength * Math.min(1, 0.25 + 40 * shares[i])
-      context.fillRect(
-        middle - side / 2 + (i % size) * cell,
-        top + Math.floor(i / size) * cell,
-        Math.max(1, cell),
-        Math.max(1, cell),
-      )
-    }
+    context.drawImage(
+      tinted(traces[0], colours[name], name === 'composite' ? 0.3 : 1),
+      middle - side / 2,
+      top,
+      side,
+      side,
+    )
   }
-  context.globalAlpha = 1
 }
 
 /**
