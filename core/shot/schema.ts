@@ -145,7 +145,6 @@ const element = object({
   .noUnknown()
   .strict()
 
-const mostTries = 100
 const kept = object({
   id: id(),
   name: text(),
@@ -170,7 +169,7 @@ const shot = object({
   sources: array(source).required(),
   elements: array(element).required(),
   finish: array(treatment).optional(),
-  tries: array(kept).max(mostTries).optional(),
+  tries: array(kept).optional(),
 })
   .noUnknown()
   .strict()

@@ -96,7 +96,7 @@ function headerOfExr(header: ExrHeader): PictureHeader {
   const parts = header.parts.flatMap(({ name, channels, dataWindow, displayWindow }): PicturePart[] => {
     const layers = [...new Set(channels.map((channel) => byLayer(channel.name)))].sort()
     return layers.map((layer) => ({
-      name: layer === '' ? name || null : layer,
+      name: layer || name || null,
       channels: channels
         .filter((channel) => byLayer(channel.name) === layer)
         .map(({ name: full, type }) => ({ name: full.slice(layer === '' ? 0 : layer.length + 1), type })),

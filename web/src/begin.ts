@@ -5,5 +5,7 @@ import { beginOpening } from './shot/opening'
 /** The page is not kept waiting for a server that does not answer. */
 const longestWaitMs = 400
 
-await Promise.race([beginOpening(location.pathname), new Promise((late) => setTimeout(late, longestWaitMs))])
+// An address that names nothing is the interface's to answer.
+const begun = beginOpening(location.pathname).catch(() => undefined)
+await Promise.race([begun, new Promise((late) => setTimeout(late, longestWaitMs))])
 await import('./main')
