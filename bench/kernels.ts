@@ -2,7 +2,7 @@
 
 import { createRequire } from 'node:module'
 import sharp from 'sharp'
-import { blur, colour, land, warp } from '../core/graph/steps'
+import { blur, colour, blend, warp } from '../core/graph/steps'
 import { pixelBytes, stripBytes, stripPixels } from '../core/kernels/kernels'
 import { OneThread } from './one-thread'
 import { beside, besidePeer, inTurns, type Row } from './row'
@@ -38,7 +38,7 @@ export async function benchKernels(): Promise<Row[]> {
       ],
     },
   ])
-  const finished = colour(land(plate, graded, plate, 'over', 1, {}), [
+  const finished = colour(blend(plate, graded, plate, 'over', 1, {}), [
     { do: 'affine', gain: [1.02, 1, 0.98], veil: [0.001, 0.001, 0.002] },
     {
       do: 'matrix',

@@ -6,7 +6,7 @@
 import type { SourceFrame } from '../core/engine/source-frame'
 import type { FrameRequest } from '../core/graph/steps'
 import { floatToHalf } from '../core/image/half'
-import { newLanding, newTreatment, schemaVersion, type Claims, type Parameters, type Shot } from '../core/shot'
+import { newBlend, newTreatment, schemaVersion, type Claims, type Parameters, type Shot } from '../core/shot'
 import type { TreatmentKind } from '../core/treatments'
 import type { TreatmentSettings } from '../core/shot/types'
 
@@ -33,13 +33,13 @@ export function referenceShot(frameSize: Size): Shot {
     claims: { encoding: 'linear', primaries: 'rec709', alpha } as const,
   })
   const bent = treatment('lens-map', {}, { map: 'lens' })
-  const element = (id: string, part: string | null, landing: Shot['elements'][number]['landing']) => ({
+  const element = (id: string, part: string | null, blend: Shot['elements'][number]['blend']) => ({
     id,
     name: id,
     source: 'cg',
     part,
     visible: true,
-    landing,
+    blend,
   })
   // Keyed over the range, so that every frame's settings differ.
   const drifting = { keys: [1001, last].map((frame, i) => ({ frame, value: 0.02 + 0.01 * i })) }
@@ -65,17 +65,17 @@ export function referenceShot(frameSize: Size): Shot {
         source: 'plate',
         part: null,
         visible: true,
-        landing: newLanding('plate'),
+        blend: newBlend('plate'),
         treatments: [],
       },
-      { ...element('shadow', 'shadow', newLanding('shadow', { veil })), treatments: [bent] },
-      { ...element('occlusion', 'occlusion', newLanding('occlusion', { veil })), treatments: [bent] },
+      { ...element('shadow', 'shadow', newBlend('shadow', { veil })), treatments: [bent] },
+      { ...element('occlusion', 'occlusion', newBlend('occlusion', { veil })), treatments: [bent] },
       {
-        ...element('reflection', 'reflection', newLanding('plus-lighter')),
+        ...element('reflection', 'reflection', newBlend('plus-lighter')),
         treatments: [treatment('soften', { across: [2], down: [6] }), bent],
       },
       {
-        ...element('thing', 'alpha', newLanding('over')),
+        ...element('thing', 'alpha', newBlend('over')),
         rebuild: passes,
         treatments: [
           treatment('veil-and-gain', {
@@ -94,7 +94,7 @@ export function referenceShot(frameSize: Size): Shot {
         source: 'front',
         part: null,
         visible: true,
-        landing: newLanding('reveal'),
+        blend: newBlend('reveal'),
         treatments: [],
       },
     ],

@@ -246,7 +246,7 @@ test('the paired loupe shows picture and other, enlarged', async () => {
 test('keys are found by what they do', async () => {
   await page.keyboard.press('Shift+?')
   await page.getByLabel('What should it do?').fill('dark end')
-  const overlay = page.getByTestId('key-overlay')
+  const overlay = page.getByTestId('shortcut-overlay')
   await overlay.getByText('Hold: crank the dark end').waitFor()
   expect(await overlay.getByText(/^Hold:/).count()).toBe(1)
   await page.getByLabel('What should it do?').fill('nothing like this')

@@ -240,11 +240,11 @@ test('two delivered frames hold what the screen says', async () => {
     await pointAt(x, y)
     read.push(await settledValues('pointer-composite'))
   }
-  await page.getByRole('button', { name: 'Hand off …' }).click()
+  await page.getByRole('button', { name: 'Deliver …' }).click()
   await page.getByLabel('Last frame').fill('1002')
   await page.getByRole('button', { name: 'Render' }).click()
-  await page.locator('[data-testid=handoff][data-state=done]').waitFor({ timeout: 40_000 })
-  const folder = (await page.getByTestId('handoff-folder').first().textContent()) ?? ''
+  await page.locator('[data-testid=delivery][data-state=done]').waitFor({ timeout: 40_000 })
+  const folder = (await page.getByTestId('delivery-folder').first().textContent()) ?? ''
   expect(readdirSync(folder).sort()).toEqual(['quay-010_comp.1001.exr', 'quay-010_comp.1002.exr'])
   const path = join(folder, 'quay-010_comp.1001.exr')
   const delivered = await withFile(path, path, (source) => readExr(source, { inflate, channels: ['R', 'G', 'B'] }))

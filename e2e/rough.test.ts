@@ -269,21 +269,21 @@ test('edits made while the server is away are saved when it is back', async () =
   expect(shot.elements.find((e) => e.id === 'bell')?.treatments[0].parameters.veil).toEqual([0.0005, 0, 0.0005])
 })
 
-test('a handoff under way is seen after a reload and can be cancelled', async () => {
-  await word('Hand off …').click()
+test('a delivery under way is seen after a reload and can be cancelled', async () => {
+  await word('Deliver …').click()
   await page.getByRole('button', { name: 'Render' }).click()
-  await page.locator('[data-testid=handoff]').first().waitFor()
+  await page.locator('[data-testid=delivery]').first().waitFor()
   await page.reload()
   await waitForPicture(page, 1001)
   await page
-    .getByTestId('handoff-summary')
+    .getByTestId('delivery-summary')
     .getByText(/^1001 to 1006:/)
     .waitFor()
-  await word('Hand off …').click()
-  const first = page.locator('[data-testid=handoff]').first()
+  await word('Deliver …').click()
+  const first = page.locator('[data-testid=delivery]').first()
   const cancel = first.getByRole('button', { name: 'Cancel' })
   if (await cancel.isVisible()) await cancel.click()
-  await page.locator('[data-testid=handoff]:not([data-state=running])').first().waitFor()
+  await page.locator('[data-testid=delivery]:not([data-state=running])').first().waitFor()
 })
 
 test('a range outside the shot is refused with a sentence', async () => {

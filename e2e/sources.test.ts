@@ -5,7 +5,7 @@ import { join } from 'node:path'
 import { DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
 import { launch, screen, waitForNewest, waitForPicture } from './driving/chromium'
 
-/** Bringing sources in, their claims, the line-up and the check, in the browser. */
+/** Bringing sources in, their claims, the wedge and the check, in the browser. */
 
 const data = new DataFolder()
 let server: RunningServer
@@ -57,7 +57,7 @@ afterAll(async () => {
 })
 
 const openFolder = async (...names: string[]) => {
-  await page.getByRole('button', { name: 'Bring in …' }).click()
+  await page.getByRole('button', { name: 'Import …' }).click()
   for (const name of names) await page.getByRole('button', { name: `${name}/` }).click()
 }
 const claim = (name: string) => page.getByTestId(`claim-${name}`)
@@ -80,16 +80,16 @@ test('a sequence is brought in from the media root with what its files say', asy
   await openFolder('camera')
   await page.getByText('log.####.dpx').click()
   await page.getByText('DPX 10 bit, 640 x 360').waitFor()
-  await page.getByTestId('bring-in').getByRole('button', { name: 'Bring in', exact: true }).click()
+  await page.getByTestId('import-sources').getByRole('button', { name: 'Import', exact: true }).click()
   await page.getByTestId('source-card').getByText('log', { exact: true }).waitFor()
   await page.getByTestId('source-log').waitFor()
 })
 
-test('a wrong claim is found; the line-up puts the right encoding first, and a click chooses it', async () => {
+test('a wrong claim is found; the wedge puts the right encoding first, and a click chooses it', async () => {
   await choose('Encoding', 'scene-linear')
   await page.getByTestId('finding-log:looks-log').waitFor()
   expect(await claim('encoding').getAttribute('data-agree')).toBe('false')
-  await page.getByRole('button', { name: 'Line-up …' }).click()
+  await page.getByRole('button', { name: 'Wedge …' }).click()
   await page.getByTestId('candidate-logc3').getByText('1. LogC3').waitFor()
   await page.getByTestId('candidate-logc3').click()
   await page.getByTestId('finding-log:looks-log').waitFor({ state: 'detached' })
@@ -141,7 +141,7 @@ test('a movie is decoded with progress and becomes a source frame by frame', asy
 test('a table is seen through without touching the data; one with a wrong count is refused with a sentence', async () => {
   await openFolder('camera')
   await page.getByText('short.cube').click()
-  await page.getByTestId('bring-in').getByRole('button', { name: 'Bring in', exact: true }).click()
+  await page.getByTestId('import-sources').getByRole('button', { name: 'Import', exact: true }).click()
   await page
     .getByRole('alert')
     .getByText(/short\.cube: it should have 3 rows of numbers and has 1/)
@@ -149,7 +149,7 @@ test('a table is seen through without touching the data; one with a wrong count 
   const saved = page.getByTestId('saving')
   const before = await saved.textContent()
   await page.getByText('dim.cube').click()
-  await page.getByTestId('bring-in').getByRole('button', { name: 'Bring in', exact: true }).click()
+  await page.getByTestId('import-sources').getByRole('button', { name: 'Import', exact: true }).click()
   await page.getByTestId('source-dim').waitFor()
   await saved.filter({ hasNotText: before ?? '', hasText: /^Saved, revision/ }).waitFor()
   const revision = await saved.textContent()
@@ -171,7 +171,7 @@ test('a table is seen through without touching the data; one with a wrong count 
 })
 
 test('files dragged in arrive in the media root and can be brought in', async () => {
-  await page.getByRole('button', { name: 'Bring in …' }).click()
+  await page.getByRole('button', { name: 'Import …' }).click()
   await page
     .getByLabel('Files to bring in')
     .setInputFiles([data.file('plate/quay-010_plate.1001.exr'), data.file('plate/quay-010_plate.1002.exr')])

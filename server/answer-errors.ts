@@ -14,7 +14,7 @@ const statuses: Readonly<Record<string, number>> = {
   ValidationError: 422,
   InvalidShotError: 422,
   ImpossibleEditError: 422,
-  ImpossibleHandoffError: 422,
+  ImpossibleDeliveryError: 422,
   NoPlateError: 422,
   DamagedExrError: 422,
   UnsupportedExrError: 422,

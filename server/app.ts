@@ -66,7 +66,7 @@ const frameQuery = object({
   alpha: string<'none' | 'premultiplied' | 'straight'>().oneOf(['none', 'premultiplied', 'straight']).required(),
   scale: scale(),
 })
-const handoffBody = object({
+const deliveryBody = object({
   first: number().integer().required(),
   last: number().integer().required(),
   scale: scale(),
@@ -89,7 +89,7 @@ export function createApp(service: Service): Express {
   app.use(express.json({ limit: '4mb' }))
   addShotRoutes(app, service)
   addPictureRoutes(app, service)
-  addHandoffRoutes(app, service)
+  addDeliveryRoutes(app, service)
   addMediaRoutes(app, service)
   app.use('/api', (request, response) => {
     response.status(404).json({ message: `There is nothing at ${request.originalUrl}.` })
@@ -164,12 +164,12 @@ function addShotRoutes(app: Express, { store, events, adoptShots, configuration 
     const send = (event: string, data: { shotName: string }) =>
       data.shotName === name && response.write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`)
     const onRevised = (data: { shotName: string }) => send('revised', data)
-    const onHandoff = (data: { shotName: string }) => send('handoff', data)
+    const onDelivery = (data: { shotName: string }) => send('delivery', data)
     events.on('revised', onRevised)
-    events.on('handoff', onHandoff)
+    events.on('delivery', onDelivery)
     request.on('close', () => {
       events.off('revised', onRevised)
-      events.off('handoff', onHandoff)
+      events.off('delivery', onDelivery)
     })
   })
 }
@@ -233,16 +233,16 @@ function addPictureRoutes(app: Express, { store, engineFor, readers, configurati
   })
 }
 
-function addHandoffRoutes(app: Express, { store, handoffs }: Service): void {
-  app.get('/api/shots/:name/handoffs', async (request, response) => {
+function addDeliveryRoutes(app: Express, { store, deliveries }: Service): void {
+  app.get('/api/shots/:name/deliveries', async (request, response) => {
     await store.find(shotName(request))
-    response.json(await handoffs.list(shotName(request)))
+    response.json(await deliveries.list(shotName(request)))
   })
-  app.post('/api/shots/:name/handoffs', async (request, response) => {
-    const { first, last, scale: at } = handoffBody.validateSync(request.body)
-    response.status(201).json(await handoffs.create(await store.find(shotName(request)), first, last, at))
+  app.post('/api/shots/:name/deliveries', async (request, response) => {
+    const { first, last, scale: at } = deliveryBody.validateSync(request.body)
+    response.status(201).json(await deliveries.create(await store.find(shotName(request)), first, last, at))
   })
-  app.post('/api/handoffs/:id/cancel', async (request, response) => {
-    response.json(await handoffs.cancel(String(request.params.id)))
+  app.post('/api/deliveries/:id/cancel', async (request, response) => {
+    response.json(await deliveries.cancel(String(request.params.id)))
   })
 }

@@ -9,7 +9,7 @@ import { pixelCount, type Window } from '../core/image/window'
 import { framePath } from '../core/shot'
 import { treatmentKinds, treatments, type ParameterValues, type Treatment } from '../core/treatments'
 import { readExrHeader, standardAttributes, writeExr } from '../formats/exr'
-import { writeWhole } from './handoff/write-whole'
+import { writeWhole } from './delivery/write-whole'
 import { deflate, withFile } from './media/file-source'
 import type { FrameReaders } from './media/frame-readers'
 

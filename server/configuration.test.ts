@@ -8,7 +8,7 @@ test('on one machine everything has a default but the database', () => {
   expect(configuration).toMatchObject({
     databaseUrl: database,
     host: '127.0.0.1',
-    handoffRoot: resolve('.data/handoff'),
+    deliveryRoot: resolve('.data/delivery'),
   })
   expect(configuration.media.place().roots).toEqual([resolve('.data/media')])
   expect(() => configurationFrom({})).toThrow('Set ENKRASIS_DATABASE')

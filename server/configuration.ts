@@ -10,7 +10,7 @@ export interface Configuration {
   readonly databaseUrl: string
   /** shot files lie below the store; nothing outside these folders is read */
   readonly media: MediaRoots
-  readonly handoffRoot: string
+  readonly deliveryRoot: string
   /** where files wait that are being sent */
   readonly uploadFolder: string
   readonly webRoot: string
@@ -43,7 +43,7 @@ export function configurationFrom(variables: NodeJS.ProcessEnv): Configuration {
   return {
     databaseUrl: set.ENKRASIS_DATABASE,
     media: new MediaRoots(resolve(data, 'media'), set.ENKRASIS_MEDIA.split(delimiter).filter(Boolean)),
-    handoffRoot: resolve(data, 'handoff'),
+    deliveryRoot: resolve(data, 'delivery'),
     uploadFolder: resolve(data, 'uploads'),
     webRoot: resolve(set.ENKRASIS_WEB),
     host: set.ENKRASIS_HOST,

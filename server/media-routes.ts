@@ -3,7 +3,7 @@
 import type { Express, Request } from 'express'
 import sharp from 'sharp'
 import { number, object, string } from 'yup'
-import { mediaKind, type LineUp } from '../core/check'
+import { mediaKind, type Wedge } from '../core/check'
 import { decoder, encoder, encodingNames, type EncodingName } from '../core/colour'
 import { rankEncodings } from '../core/measure/plausibility'
 import type { Planes } from '../core/image/planes'
@@ -33,7 +33,7 @@ const fileQuery = object({
 })
 const movieBody = object({ path: string().required() })
 const bringQuery = object({ path: string().required() })
-const lineUpQuery = object({
+const wedgeQuery = object({
   source: string().required(),
   frame: whole().required(),
   trusted: string(),
@@ -80,12 +80,12 @@ export function addMediaRoutes(app: Express, service: Service): void {
     const place = media.place(row.folder)
     response.json(await service.measurers.measure(place, row.document, await catalogOf(place, row.document)))
   })
-  app.get('/api/shots/:name/line-up', async (request, response) => {
+  app.get('/api/shots/:name/wedge', async (request, response) => {
     const row = await store.find(shotName(request))
-    const { source, frame, trusted, x, y } = lineUpQuery.validateSync(request.query)
+    const { source, frame, trusted, x, y } = wedgeQuery.validateSync(request.query)
     const place = media.place(row.folder)
     response.json(
-      await lineUp(row.document, place, source, frame, trusted, x === undefined || y === undefined ? null : { x, y }),
+      await wedge(row.document, place, source, frame, trusted, x === undefined || y === undefined ? null : { x, y }),
     )
   })
 }
@@ -170,14 +170,14 @@ async function proposedSource(shot: Shot, media: MediaRoots, folder: string, pat
 
 const patchSide = 24
 
-async function lineUp(
+async function wedge(
   shot: Shot,
   place: Place,
   id: string,
   frame: number,
   trustedId: string | undefined,
   patch: { readonly x: number; readonly y: number } | null,
-): Promise<LineUp> {
+): Promise<Wedge> {
   const source = findSource(shot, id)
   const read = async (of: Source) => {
     const number = servingFrame(of, frame, () => true)

@@ -1,5 +1,5 @@
 import sharp from 'sharp'
-import type { HandoffStatus } from '../core/shot'
+import type { DeliveryStatus } from '../core/shot'
 import { ask, DataFolder, newDatabase, runServer, type RunningServer } from './test/running-server'
 
 /** Thumbnails, and news that the server sends on its own. */
@@ -57,10 +57,10 @@ test('an edit is told to everyone who has the shot open, with the tab that made 
   expect(await heard).toMatchObject({ revision: 2, tab: 'a', shotName: 'quay-010' })
 })
 
-test('a handoff tells how it goes on until it is done', async () => {
+test('a delivery tells how it goes on until it is done', async () => {
   const events = await fetch(`${server.url}/api/shots/quay-010/events`)
-  const heard = nextEvent<HandoffStatus>(events, 'handoff', (status) => status.state === 'done')
-  await ask(server, '/api/shots/quay-010/handoffs', { first: 1001, last: 1002, scale: 4 })
+  const heard = nextEvent<DeliveryStatus>(events, 'delivery', (status) => status.state === 'done')
+  await ask(server, '/api/shots/quay-010/deliveries', { first: 1001, last: 1002, scale: 4 })
   expect(await heard).toMatchObject({ done: 2, total: 2, failed: [] })
 })
 

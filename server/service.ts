@@ -1,4 +1,4 @@
-/** The server's parts put together: store, engines, handoffs, and the listeners that tell browsers what changed. */
+/** The server's parts put together: store, engines, deliveries, and the listeners that tell browsers what changed. */
 
 import { EventEmitter } from 'node:events'
 import type { Sequelize } from 'sequelize'
@@ -8,8 +8,8 @@ import type { Configuration } from './configuration'
 import { connect, migrate } from './database/connect'
 import { defineModels, type Models } from './database/models'
 import { nodeEngine } from './engine/node-engine'
-import type { HandoffStatus } from '../core/shot'
-import { Handoffs } from './handoff/handoffs'
+import type { DeliveryStatus } from '../core/shot'
+import { Deliveries } from './delivery/deliveries'
 import { FrameReaders } from './media/frame-readers'
 import { Movies } from './media/movies'
 import { uploadsInto, type Uploads } from './media/uploads'
@@ -24,13 +24,13 @@ export interface Revised {
 export interface Service {
   readonly configuration: Configuration
   readonly store: ShotStore
-  readonly handoffs: Handoffs
+  readonly deliveries: Deliveries
   readonly models: Models
   readonly readers: FrameReaders
   readonly measurers: Measurers
   readonly movies: Movies
   readonly uploads: Uploads
-  readonly events: EventEmitter<{ revised: [Revised]; handoff: [HandoffStatus] }>
+  readonly events: EventEmitter<{ revised: [Revised]; delivery: [DeliveryStatus] }>
   engineFor(shotFolder: string): Engine
   /** looks for shot files that are new; @returns sentences about files that could not be taken in */
   adoptShots(): Promise<string[]>
@@ -38,7 +38,7 @@ export interface Service {
 }
 
 /**
- * Connects, migrates, takes in shot files, resumes handoffs.
+ * Connects, migrates, takes in shot files, resumes deliveries.
  *
  * @param built folder of the built programs, where the entries of worker threads lie
  */
@@ -66,15 +66,15 @@ export async function startService(configuration: Configuration, built: URL): Pr
   }
   const events: Service['events'] = new EventEmitter()
   events.setMaxListeners(0)
-  const handoffs = new Handoffs({
+  const deliveries = new Deliveries({
     databaseUrl: configuration.databaseUrl,
     models,
-    outRoot: configuration.handoffRoot,
+    outRoot: configuration.deliveryRoot,
     media: configuration.media,
     engineFor,
     workerName: configuration.workerName,
   })
-  handoffs.on('changed', (status) => events.emit('handoff', status))
+  deliveries.on('changed', (status) => events.emit('delivery', status))
 
   const adoptShots = async () => {
     const complaints: string[] = []
@@ -88,11 +88,11 @@ export async function startService(configuration: Configuration, built: URL): Pr
     return complaints
   }
   await adoptShots()
-  await handoffs.start()
+  await deliveries.start()
   return {
     configuration,
     store,
-    handoffs,
+    deliveries,
     models,
     readers,
     measurers,
@@ -102,7 +102,7 @@ export async function startService(configuration: Configuration, built: URL): Pr
     engineFor,
     adoptShots,
     async close() {
-      await handoffs.stop()
+      await deliveries.stop()
       for (const engine of engines.values()) engine.close()
       await movies.close()
       await measurers.close()

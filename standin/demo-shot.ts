@@ -1,6 +1,6 @@
 /** The shot file of quay-010, as an artist would have set it up before matching anything. */
 
-import { newLanding, newTreatment, schemaVersion, type Claims, type Shot } from '../core/shot'
+import { newBlend, newTreatment, schemaVersion, type Claims, type Shot } from '../core/shot'
 import type { Frame } from './camera'
 
 const claims = (alpha: Claims['alpha']): Claims => ({ encoding: 'linear', primaries: 'rec709', alpha })
@@ -14,7 +14,7 @@ export function quayShot(frame: Frame, first: number, last: number): Shot {
     alpha: Claims['alpha'],
     range: typeof frames | null = frames,
   ) => ({ id, name, path, frames: range, claims: claims(alpha) })
-  // The renders are straight; what lands on the plate is bent as its lens bent the quay.
+  // The renders are straight; what is blended over the plate is bent as its lens bent the quay.
   const bent = () => ({ ...newTreatment('lens-map', 'lens'), sources: { map: 'lens' } })
   return {
     schema: schemaVersion,
@@ -38,7 +38,7 @@ export function quayShot(frame: Frame, first: number, last: number): Shot {
         source: 'plate',
         part: null,
         visible: true,
-        landing: newLanding('plate'),
+        blend: newBlend('plate'),
         treatments: [],
       },
       {
@@ -47,7 +47,7 @@ export function quayShot(frame: Frame, first: number, last: number): Shot {
         source: 'bell',
         part: 'shadow',
         visible: true,
-        landing: newLanding('shadow', { ratio: [0.3, 0.36, 0.42], veil: [0.02, 0.022, 0.027] }),
+        blend: newBlend('shadow', { ratio: [0.3, 0.36, 0.42], veil: [0.02, 0.022, 0.027] }),
         treatments: [bent()],
       },
       {
@@ -56,7 +56,7 @@ export function quayShot(frame: Frame, first: number, last: number): Shot {
         source: 'bell',
         part: 'occlusion',
         visible: true,
-        landing: newLanding('occlusion', { veil: [0.02, 0.022, 0.027] }),
+        blend: newBlend('occlusion', { veil: [0.02, 0.022, 0.027] }),
         treatments: [bent()],
       },
       {
@@ -65,7 +65,7 @@ export function quayShot(frame: Frame, first: number, last: number): Shot {
         source: 'bell',
         part: 'ground_reflection',
         visible: true,
-        landing: newLanding('plus-lighter'),
+        blend: newBlend('plus-lighter'),
         treatments: [bent()],
       },
       {
@@ -74,7 +74,7 @@ export function quayShot(frame: Frame, first: number, last: number): Shot {
         source: 'bell',
         part: 'beauty',
         visible: true,
-        landing: newLanding('over'),
+        blend: newBlend('over'),
         treatments: [newTreatment('veil-and-gain', 'match'), bent()],
       },
       {
@@ -83,7 +83,7 @@ export function quayShot(frame: Frame, first: number, last: number): Shot {
         source: 'front',
         part: null,
         visible: true,
-        landing: newLanding('reveal'),
+        blend: newBlend('reveal'),
         treatments: [],
       },
     ],

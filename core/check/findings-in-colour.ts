@@ -43,7 +43,7 @@ export const encoding: Check = ({ source, report, header, uses }) => {
       severity: 'look',
       what: `The file says ${encodings[says].label}, and is read as ${encodings[claimed].label}`,
       where: 'the whole source',
-      why: 'One of the two is wrong; the line-up shows both.',
+      why: 'One of the two is wrong; the wedge shows both.',
       fix: setTo(says),
     },
   ]
@@ -83,7 +83,7 @@ export const alpha: Check = ({ source, report, header, uses }) => {
             severity: 'look',
             what: 'The file has an alpha that is not read',
             where: 'the whole source',
-            why: 'What lands over covers the whole frame.',
+            why: 'What is blended over covers the whole frame.',
             fix: setTo(report.alpha?.kind ?? 'premultiplied'),
           },
         ]

@@ -15,8 +15,8 @@ export const size: Check = ({ shot, source, header, uses }) => {
       what: `It is ${width} x ${height}, the frame ${frameSize.width} x ${frameSize.height}`,
       where: 'the whole source',
       why: factor
-        ? 'A render at part of the size lands too small.'
-        : 'It lands in the upper left corner, at another size.',
+        ? 'A render at part of the size comes out too small.'
+        : 'It comes to lie in the upper left corner, at another size.',
       fix: factor
         ? {
             label: factor === 1 ? 'Take it as it is' : `Enlarge it ${factor} times on its pixel grid`,

@@ -73,7 +73,7 @@ export interface MovieStatus {
 }
 
 /** A source's encodings, the most plausible first. */
-export interface LineUp {
+export interface Wedge {
   readonly ranked: readonly Candidate[]
   /** what it was ranked beside, in words */
   readonly beside: string

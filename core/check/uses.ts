@@ -1,6 +1,6 @@
 /** How a shot uses its sources. */
 
-import { landings } from '../set/landings'
+import { blends } from '../set/blends'
 import type { Shot } from '../shot'
 import { treatments } from '../treatments'
 import type { Use } from './report'
@@ -12,8 +12,8 @@ export function usesOf(shot: Shot): ReadonlyMap<string, readonly Use[]> {
     const known = uses.get(source)
     if (known && !known.some((one) => one.part === use.part && one.takes === use.takes)) known.push(use)
   }
-  for (const { source, part, landing, rebuild = [], treatments: settings } of shot.elements) {
-    const { takes, neutral } = landings[landing.kind]
+  for (const { source, part, blend, rebuild = [], treatments: settings } of shot.elements) {
+    const { takes, neutral } = blends[blend.kind]
     for (const one of [part, ...rebuild]) note(source, { part: one, takes, neutral })
     for (const { kind, sources: named = {} } of settings)
       for (const { name, takes: taken } of treatments[kind].sources ?? [])

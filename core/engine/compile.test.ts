@@ -1,4 +1,4 @@
-import { colour, land, type Step } from '../graph/steps'
+import { colour, blend, type Step } from '../graph/steps'
 import { someFrame } from '../test/steps'
 import { compile, type Storage } from './compile'
 import type { Rows } from './program'
@@ -24,20 +24,20 @@ function compiled(root: Step, before: readonly string[]): Rows {
 
 const plate = someSource('plate')
 const gain = (input: Step, by: number) => colour(input, [{ do: 'affine', gain: [by, by, by], veil: [0, 0, 0] }])
-const over = (behind: Step, element: Step) => land(behind, element, plate, 'over', 1, {})
+const over = (behind: Step, element: Step) => blend(behind, element, plate, 'over', 1, {})
 const behind = over(plate, someSource('near'))
 const composite = (by: number) => over(behind, gain(someSource('cg'), by))
-const behindOf = (rows: Rows) => (rows.node === 'land' ? rows.behind.node : 'not a landing')
+const behindOf = (rows: Rows) => (rows.node === 'blend' ? rows.behind.node : 'not a blend')
 
 test('what lies behind a change is kept in a buffer from the second change on', () => {
   const first = composite(1)
-  expect(behindOf(compiled(first, []))).toBe('land')
+  expect(behindOf(compiled(first, []))).toBe('blend')
   expect(behindOf(compiled(composite(2), [first.key, behind.key, plate.key]))).toBe('buffer')
 })
 
 test('nothing is kept where nothing changed, nor of what is only read', () => {
   const root = composite(1)
-  expect(behindOf(compiled(root, [root.key, behind.key, plate.key]))).toBe('land')
+  expect(behindOf(compiled(root, [root.key, behind.key, plate.key]))).toBe('blend')
   const other = over(plate, gain(someSource('cg'), 3))
   expect(behindOf(compiled(other, [plate.key]))).toBe('frame')
 })

@@ -141,7 +141,7 @@ class Compiler {
           bottom: down(y + height - 1),
         })
       }
-      case 'land':
+      case 'blend':
         return this.bounds(step.behind)
       default:
         return this.bounds(step.input)
@@ -177,7 +177,7 @@ class Compiler {
         return this.ask(step.input, window)
       case 'table':
         return this.ask(step.input, window)
-      case 'land':
+      case 'blend':
         this.ask(step.behind, window)
         this.ask(step.element, intersect(window, this.bounds(step.element)))
         if (step.kind === 'reveal') this.ask(step.plate, intersect(window, this.bounds(step.element)))
@@ -297,9 +297,9 @@ class Compiler {
           input: this.node(step.input),
           address: frameOf(step.table.key, this.storage.frames).planes[0].address,
         }
-      case 'land':
+      case 'blend':
         return {
-          node: 'land',
+          node: 'blend',
           behind: this.node(step.behind),
           element: this.node(step.element),
           touches: this.bounds(step.element),

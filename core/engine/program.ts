@@ -1,6 +1,6 @@
 /** What a picture is computed by: phases that follow each other, each made of rows. Plain data, sent to the workers. */
 
-import type { LandingKind, ParameterValues, Place, Takes } from '../graph/steps'
+import type { BlendKind, ParameterValues, Place, Takes } from '../graph/steps'
 import type { SampleType } from '../image/planes'
 import { pixelCount, type Window } from '../image/window'
 import type { ColourStep } from '../kernels/colour-program'
@@ -50,13 +50,13 @@ export type Rows =
       readonly place: Place
     }
   | {
-      readonly node: 'land'
+      readonly node: 'blend'
       readonly behind: Rows
       readonly element: Rows
       /** where the element can be anything but empty */
       readonly touches: Window
       readonly plate: Rows | null
-      readonly kind: LandingKind
+      readonly kind: BlendKind
       readonly values: ParameterValues
     }
   /** nothing beyond `bounds`, whatever steps on single pixels made of it */

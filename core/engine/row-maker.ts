@@ -5,7 +5,7 @@ import { programBytes, writeProgram, type ColourStep } from '../kernels/colour-p
 import { enlargeTaps, reach } from '../kernels/gaussian'
 import { pixelBytes, planeBytes, resampling, stripBytes, type Kernels } from '../kernels/kernels'
 import { tableAt } from '../colour/table'
-import { landings } from '../set/landings'
+import { blends } from '../set/blends'
 import { treatments } from '../treatments'
 import { bytesPerSample } from '../image/planes'
 import { rowPixels, type PackedBuffer, type ResidentFrame, type Rows } from './program'
@@ -63,8 +63,8 @@ export class RowMaker {
         return this.point(rows)
       case 'table':
         return this.table(rows)
-      case 'land':
-        return this.land(rows)
+      case 'blend':
+        return this.blend(rows)
       case 'clip':
         return this.inside(rows.bounds, this.fill(rows.input))
       case 'extend':
@@ -163,9 +163,9 @@ export class RowMaker {
     }
   }
 
-  private land({ behind, element, touches, plate, kind, values }: Extract<Rows, { node: 'land' }>): FillStrip {
+  private blend({ behind, element, touches, plate, kind, values }: Extract<Rows, { node: 'blend' }>): FillStrip {
     const { kernels } = this
-    const landing = landings[kind]
+    const blend = blends[kind]
     const fillBehind = this.fill(behind)
     const fillElement = this.fill(element)
     const fillPlate = plate && this.fill(plate)
@@ -180,7 +180,7 @@ export class RowMaker {
       if (y < touches.y || y >= bottom || from >= to) return
       fillElement(own, from, y, to - from)
       fillPlate?.(plateStrip, from, y, to - from)
-      landing.land(kernels, strip + (from - x) * 4, own, plateStrip, to - from, values)
+      blend.blend(kernels, strip + (from - x) * 4, own, plateStrip, to - from, values)
     }
   }
 

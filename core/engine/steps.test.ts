@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import { blur, colour, disc, land, warp, type Step } from '../graph/steps'
+import { blur, colour, disc, blend, warp, type Step } from '../graph/steps'
 import type { Window } from '../image/window'
 import { erf } from '../kernels/gaussian'
 import { display, everything, frame, from, load, source, whole } from '../test/everything'
@@ -166,7 +166,7 @@ describe('sizes and places at the limits', () => {
     ['blur', () => blur(from('cg'), 3, 30, 'empty')],
     ['disc', () => disc(from('cg'), 6, 'empty')],
     ['warp', () => warp(from('cg'), from('bend'), frame, 'lanczos-3')],
-    ['everything', () => land(everything(), from('cg'), from('plate'), 'over', 1, {})],
+    ['everything', () => blend(everything(), from('cg'), from('plate'), 'over', 1, {})],
   ])('%s far outside the data window is empty; a window of no pixels gives none', async (_name, step) => {
     const pixels = await engine().light(step(), nowhere)
     expect(pixels).toHaveLength(40 * 30 * 4)

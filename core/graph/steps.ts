@@ -1,7 +1,7 @@
 /**
  * The graph of one picture: immutable steps, each with a content key. Equal key, equal pixels.
  *
- * Steps are few and general: treatments and landings are built of them, and the engine knows nothing else. The functions
+ * Steps are few and general: treatments and blends are built of them, and the engine knows nothing else. The functions
  * here make them with their keys; a step whose settings change nothing is left out.
  */
 
@@ -44,7 +44,7 @@ export interface FrameRequest {
 /** One number a channel for each parameter. */
 export type ParameterValues = Readonly<Record<string, readonly number[]>>
 
-export type LandingKind = 'plate' | 'over' | 'plus-lighter' | 'difference' | 'shadow' | 'occlusion' | 'reveal'
+export type BlendKind = 'plate' | 'over' | 'plus-lighter' | 'difference' | 'shadow' | 'occlusion' | 'reveal'
 
 /** What lies beyond the input of a step that looks around: nothing, or its outermost pixels again. */
 export type Beyond = 'empty' | 'extend'
@@ -119,18 +119,18 @@ export interface WarpStep {
   readonly filter: Resampling
 }
 
-export interface LandStep {
-  readonly op: 'land'
+export interface BlendStep {
+  readonly op: 'blend'
   readonly key: string
   readonly behind: Step
   readonly element: Step
-  /** the plate as it came in, for landings that show it again */
+  /** the plate as it came in, for blends that show it again */
   readonly plate: Step
-  readonly kind: LandingKind
+  readonly kind: BlendKind
   readonly values: ParameterValues
 }
 
-export type Step = FrameStep | ColourRun | PointStep | TableStep | BlurStep | DiscStep | WarpStep | LandStep
+export type Step = FrameStep | ColourRun | PointStep | TableStep | BlurStep | DiscStep | WarpStep | BlendStep
 
 /** Raise when the same colour steps, blur, disc or warp should give other pixels. */
 const kernelVersion = 2
@@ -186,17 +186,17 @@ export function warp(input: Step, map: FrameStep, frame: WarpStep['frame'], filt
   return { op: 'warp', key, input, map, frame, filter }
 }
 
-/** @param version of the landing: part of the key */
-export function land(
+/** @param version of the blend: part of the key */
+export function blend(
   behind: Step,
   element: Step,
   plate: Step,
-  kind: LandingKind,
+  kind: BlendKind,
   version: number,
   values: ParameterValues,
 ): Step {
-  const key = contentKey('land', kind, version, values, behind.key, element.key, plate.key)
-  return { op: 'land', key, behind, element, plate, kind, values }
+  const key = contentKey('blend', kind, version, values, behind.key, element.key, plate.key)
+  return { op: 'blend', key, behind, element, plate, kind, values }
 }
 
 /** @returns the steps whose pixels this one reads */
@@ -208,7 +208,7 @@ export function inputsOf(step: Step): readonly Step[] {
       return [step.input, step.table]
     case 'warp':
       return [step.input, step.map]
-    case 'land':
+    case 'blend':
       return step.kind === 'reveal' ? [step.behind, step.element, step.plate] : [step.behind, step.element]
     default:
       return [step.input]

@@ -4,7 +4,7 @@
  */
 
 import { encodeSteps, lumaWeights, primariesSteps, type EncodingName, type PrimariesName } from '../colour'
-import { blur, colour, land, table, type FrameStep, type Step } from '../graph/steps'
+import { blur, colour, blend, table, type FrameStep, type Step } from '../graph/steps'
 import type { ColourStep, Rgb } from '../kernels/colour-program'
 import type { ChannelView, ViewSettings } from '../kernels/kernels'
 
@@ -168,7 +168,7 @@ export function readAsShown(looking: Looking, working: PrimariesName, through: F
 
 /** |a - b| times a gain. */
 export function differenceOf(a: Step, b: Step, gain: number): Step {
-  const difference = land(a, b, a, 'difference', 1, {})
+  const difference = blend(a, b, a, 'difference', 1, {})
   return gain === 1 ? difference : colour(difference, [{ do: 'affine', gain: all(gain), veil: all(0) }])
 }
 

@@ -1,7 +1,7 @@
 import type { FrameRequest } from '../graph/steps'
 import { localEngine } from '../test/local-engine'
 import { frameSize, loadMadeUp, smallShot } from '../test/small-shot'
-import { applyEdit, newLanding, newTreatment, type Shot } from '../shot'
+import { applyEdit, newBlend, newTreatment, type Shot } from '../shot'
 import { NoPlateError, planFrame } from './plan'
 import { framesOf } from '../graph/steps'
 
@@ -68,7 +68,7 @@ test('a blurred occlusion pass is open beyond its pixels, so that its edges do n
   const [plate, shadow] = smallShot.elements
   const shot: Shot = {
     ...smallShot,
-    elements: [plate, { ...shadow, landing: newLanding('occlusion'), treatments: [softened] }],
+    elements: [plate, { ...shadow, blend: newBlend('occlusion'), treatments: [softened] }],
   }
   // The matte is wholly open: blurring it must change nothing, at its edges neither.
   const open = async (request: FrameRequest) => {

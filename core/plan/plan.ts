@@ -4,7 +4,7 @@ import { workingSpaces } from '../colour'
 import {
   colour,
   frameStep,
-  land,
+  blend,
   type FrameStep,
   type ParameterValues,
   type Scale,
@@ -12,12 +12,12 @@ import {
   type Takes,
 } from '../graph/steps'
 import { valueAt } from '../motion/curve'
-import { landings } from '../set/landings'
+import { blends } from '../set/blends'
 import {
   framePath,
   servingFrame,
   type Element,
-  type LandingSettings,
+  type BlendSettings,
   type Parameters,
   type Shot,
   type Source,
@@ -38,7 +38,7 @@ export interface FramePlan {
   readonly frame: number
   readonly scale: Scale
   readonly plate: Step
-  /** treated elements that are seen at this frame, by element id, before they land */
+  /** treated elements that are seen at this frame, by element id, before they are blended */
   readonly elements: ReadonlyMap<string, Step>
   readonly composite: Step
 }
@@ -83,7 +83,7 @@ export function planFrame(shot: Shot, frame: number, scale: Scale, fingerprint: 
     if (!raw) continue
     const treated = treatElement(planning, raw, element)
     elements.set(element.id, treated)
-    composite = landStep(composite, treated, plate, element.landing, frame)
+    composite = blendOver(composite, treated, plate, element.blend, frame)
   }
   composite = treat(planning, composite, shot.finish ?? [], true)
   return { frame, scale, plate, elements, composite }
@@ -95,7 +95,7 @@ function rangeOf(shot: Shot): string {
 }
 
 function elementStep(planning: Planning, element: Element): Step | null {
-  const { takes } = landings[element.landing.kind]
+  const { takes } = blends[element.blend.kind]
   const partStep = (part: string | null) => sourceStep(planning, element.source, part, takes)
   const whole = partStep(element.part)
   if (!whole || !element.rebuild) return whole
@@ -103,7 +103,7 @@ function elementStep(planning: Planning, element: Element): Step | null {
   const empty = colour(whole, [{ do: 'matrix', rows: [none, none, none] }])
   return element.rebuild.reduce<Step>((sum, part) => {
     const pass = partStep(part)
-    return pass ? land(sum, pass, sum, 'plus-lighter', 1, { amount: [1, 1, 1] }) : sum
+    return pass ? blend(sum, pass, sum, 'plus-lighter', 1, { amount: [1, 1, 1] }) : sum
   }, empty)
 }
 
@@ -156,9 +156,8 @@ export function tableStep(shot: Shot, source: Source, fingerprint: Fingerprint):
  * Blurs and warps take what lies beyond a picture as 0. A matte that is 1 where it changes nothing is treated as its
  * complement, or its edges would darken.
  */
-function treatElement(planning: Planning, raw: Step, { landing, treatments: settings }: Element): Step {
-  if (landings[landing.kind].neutral !== 1 || !settings.some((t) => t.enabled))
-    return treat(planning, raw, settings, false)
+function treatElement(planning: Planning, raw: Step, { blend, treatments: settings }: Element): Step {
+  if (blends[blend.kind].neutral !== 1 || !settings.some((t) => t.enabled)) return treat(planning, raw, settings, false)
   const complement = [{ do: 'complement' }] as const
   return colour(treat(planning, colour(raw, complement), settings, false), complement)
 }
@@ -184,14 +183,8 @@ function treat(planning: Planning, input: Step, settings: readonly TreatmentSett
   }, input)
 }
 
-function landStep(
-  behind: Step,
-  element: Step,
-  plate: Step,
-  { kind, parameters }: LandingSettings,
-  frame: number,
-): Step {
-  return land(behind, element, plate, kind, landings[kind].version, valuesAt(parameters, frame))
+function blendOver(behind: Step, element: Step, plate: Step, { kind, parameters }: BlendSettings, frame: number): Step {
+  return blend(behind, element, plate, kind, blends[kind].version, valuesAt(parameters, frame))
 }
 
 function valuesAt(parameters: Parameters, frame: number): ParameterValues {

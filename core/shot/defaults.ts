@@ -1,9 +1,9 @@
-/** New treatments and landings with every parameter at its initial value. */
+/** New treatments and blends with every parameter at its initial value. */
 
 import type { Description } from '../treatments'
-import { landings, type LandingKind } from '../set/landings'
+import { blends, type BlendKind } from '../set/blends'
 import { treatments, type TreatmentKind } from '../treatments'
-import type { LandingSettings, Parameters, TreatmentSettings } from './types'
+import type { BlendSettings, Parameters, TreatmentSettings } from './types'
 
 export function initialParameters(description: Description): Parameters {
   return Object.fromEntries(description.parameters.map((p) => [p.name, Array<number>(p.channels).fill(p.initial)]))
@@ -13,6 +13,6 @@ export function newTreatment(kind: TreatmentKind, id: string): TreatmentSettings
   return { id, kind, enabled: true, parameters: initialParameters(treatments[kind]) }
 }
 
-export function newLanding(kind: LandingKind, parameters: Parameters = {}): LandingSettings {
-  return { kind, parameters: { ...initialParameters(landings[kind]), ...parameters } }
+export function newBlend(kind: BlendKind, parameters: Parameters = {}): BlendSettings {
+  return { kind, parameters: { ...initialParameters(blends[kind]), ...parameters } }
 }

@@ -2,7 +2,7 @@
 
 import { applyPatches, enablePatches, produceWithPatches, type Draft, type Patch } from 'immer'
 import { valueAt, withKey, withValue, withoutKey, type Curve } from '../motion/curve'
-import { landings } from '../set/landings'
+import { blends } from '../set/blends'
 import { treatmentKinds, treatments, type Description } from '../treatments'
 import { ImpossibleEditError } from './impossible-edit'
 import { dropTry, keepTry, nextTryName, takeTry } from './tries'
@@ -10,7 +10,7 @@ import type { Claims, Element, Parameter, Shot, Source, TreatmentSettings } from
 
 enablePatches()
 
-/** A parameter of a treatment, or of the landing when `treatment` is null; `channel` null means all channels. */
+/** A parameter of a treatment, or of the blend when `treatment` is null; `channel` null means all channels. */
 export interface ParameterAddress {
   readonly element: string
   readonly treatment: string | null
@@ -216,9 +216,9 @@ function addTreatment(element: Draft<Element>, settings: TreatmentSettings): voi
 
 function changeCurves(draft: Draft<Shot>, at: ParameterAddress, next: (curve: Curve, initial: number) => Curve): void {
   const element = findElement(draft, at.element)
-  const settings = at.treatment === null ? element.landing : findTreatment(element, at.treatment)
+  const settings = at.treatment === null ? element.blend : findTreatment(element, at.treatment)
   const description: Description =
-    at.treatment === null ? landings[element.landing.kind] : treatments[findTreatment(element, at.treatment).kind]
+    at.treatment === null ? blends[element.blend.kind] : treatments[findTreatment(element, at.treatment).kind]
   const known = description.parameters.find((p) => p.name === at.parameter)
   const curves = settings.parameters[at.parameter] as Curve[] | undefined
   if (!known || !curves || (at.channel !== null && at.channel >= known.channels)) {
@@ -241,7 +241,7 @@ export function describeEdit(shot: Shot, edit: Edit): string {
   const parameter = (at: Omit<ParameterAddress, 'channel'> & { channel?: number | null }) => {
     const element = shot.elements.find((e) => e.id === at.element)
     const treatment = element?.treatments.find((t) => t.id === at.treatment)
-    const description = treatment ? treatments[treatment.kind] : element ? landings[element.landing.kind] : undefined
+    const description = treatment ? treatments[treatment.kind] : element ? blends[element.blend.kind] : undefined
     const known = description?.parameters.find((p) => p.name === at.parameter)
     const channel =
       at.channel !== null && at.channel !== undefined && known?.channels === 3 ? ` ${channelNames[at.channel]}` : ''
@@ -272,7 +272,7 @@ export function describeEdit(shot: Shot, edit: Edit): string {
     case 'set-source':
       return `${Object.keys(edit.changes).join(', ')} of ${sourceName(edit.source)}`
     case 'add-source':
-      return `Bring in ${edit.source.name}`
+      return `Import ${edit.source.name}`
     case 'remove-source':
       return `Remove ${sourceName(edit.source)}`
     case 'add-element':

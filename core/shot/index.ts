@@ -13,6 +13,6 @@ export {
   type Patch,
 } from './edits'
 export { ImpossibleEditError } from './impossible-edit'
-export { initialParameters, newLanding, newTreatment } from './defaults'
+export { initialParameters, newBlend, newTreatment } from './defaults'
 export { framePath, servingFrame, sourceFrame } from './source-files'
-export type { HandoffStatus } from './handoff'
+export type { DeliveryStatus } from './delivery'

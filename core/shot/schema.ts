@@ -2,7 +2,7 @@
 
 import { array, boolean, lazy, mixed, number, object, string, ValidationError, type Schema } from 'yup'
 import { encodingNames, primariesNames, workingSpaces } from '../colour'
-import { landingKinds, landings } from '../set/landings'
+import { blendKinds, blends } from '../set/blends'
 import { treatmentKinds, treatments, type Description } from '../treatments'
 import { schemaVersion, type Shot, type TreatmentSettings } from './types'
 
@@ -78,13 +78,13 @@ const treatment = lazy((value: { kind?: string } | undefined) => {
     .strict()
 })
 
-const landing = lazy((value: { kind?: string } | undefined) => {
-  const kind = landingKinds.find((known) => known === value?.kind)
+const blend = lazy((value: { kind?: string } | undefined) => {
+  const kind = blendKinds.find((known) => known === value?.kind)
   return object({
     kind: string()
-      .oneOf([...landingKinds])
+      .oneOf([...blendKinds])
       .required(),
-    parameters: kind ? parametersOf(landings[kind]) : object().required(),
+    parameters: kind ? parametersOf(blends[kind]) : object().required(),
   })
     .noUnknown()
     .strict()
@@ -139,7 +139,7 @@ const element = object({
   part: string().strict().nullable().defined(),
   rebuild: array(string().strict().required()).min(1).max(64).optional(),
   visible: boolean().strict().required(),
-  landing,
+  blend,
   treatments: array(treatment).required(),
 })
   .noUnknown()
@@ -233,7 +233,7 @@ function faultsOfState(
   const faults = repeated(elements.map((e) => e.id)).map((one) => `two elements have the id "${one}"`)
   elements.forEach((e, i) => {
     if (!sources.has(e.source)) faults.push(`element "${e.id}" names the source "${e.source}", which does not exist`)
-    if ((e.landing.kind === 'plate') !== (i === 0))
+    if ((e.blend.kind === 'plate') !== (i === 0))
       faults.push(i === 0 ? 'the farthest element must be the plate' : `element "${e.id}" is a second plate`)
     faults.push(...faultsOfTreatments(`element "${e.id}"`, e.treatments, sources))
   })

@@ -1,6 +1,6 @@
 import { planFrame } from '../plan/plan'
 import { smallShot } from '../test/small-shot'
-import { newLanding } from './defaults'
+import { newBlend } from './defaults'
 import { applyEdit, describeEdit } from './edits'
 import { ImpossibleEditError } from './impossible-edit'
 import { parseShot } from './schema'
@@ -55,7 +55,7 @@ describe('edits of sources and elements', () => {
     source: 'take',
     part: null,
     visible: true,
-    landing: newLanding('over'),
+    blend: newBlend('over'),
     treatments: [],
   }
 
@@ -91,7 +91,7 @@ describe('edits of sources and elements', () => {
   })
 
   test('history says what was done', () => {
-    expect(describeEdit(smallShot, { kind: 'add-source', source })).toBe('Bring in Second take')
+    expect(describeEdit(smallShot, { kind: 'add-source', source })).toBe('Import Second take')
     expect(describeEdit(withTake, { kind: 'set-source', source: 'take', changes: { offset: 5 } })).toBe(
       'offset of Second take',
     )

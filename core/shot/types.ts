@@ -3,7 +3,7 @@
 import type { Curve } from '../motion/curve'
 import type { WorkingSpace } from '../colour'
 import type { Claims } from '../graph/steps'
-import type { LandingKind } from '../set/landings'
+import type { BlendKind } from '../set/blends'
 import type { TreatmentKind } from '../treatments'
 
 export const schemaVersion = 1
@@ -51,8 +51,8 @@ export interface TreatmentSettings {
   readonly sources?: Readonly<Record<string, string>>
 }
 
-export interface LandingSettings {
-  readonly kind: LandingKind
+export interface BlendSettings {
+  readonly kind: BlendKind
   readonly parameters: Parameters
 }
 
@@ -66,7 +66,7 @@ export interface Element {
   /** parts whose light is added up and takes the place of `part`'s; alpha stays that of `part` */
   readonly rebuild?: readonly string[]
   readonly visible: boolean
-  readonly landing: LandingSettings
+  readonly blend: BlendSettings
   readonly treatments: readonly TreatmentSettings[]
 }
 

@@ -1,7 +1,7 @@
 /** For the tests: a graph with a step of every kind, over made-up sources; the browser computes it too. */
 
 import type { SourceFrame } from '../engine/source-frame'
-import { blur, colour, disc, land, point, warp, type Step } from '../graph/steps'
+import { blur, colour, disc, blend, point, warp, type Step } from '../graph/steps'
 import type { Planes } from '../image/planes'
 import type { Window } from '../image/window'
 import { someFrame } from './steps'
@@ -59,15 +59,15 @@ const place = { shot: 'small', frame: 7 }
 export function everything(): Step {
   const plate = from('plate')
   const cg = colour(from('cg'), [{ do: 'power', exponent: [0.8, 0.9, 1.1] }])
-  const rebuilt = land(cg, from('plate'), cg, 'plus-lighter', 1, { amount: [0.1, 0.1, 0.1] })
+  const rebuilt = blend(cg, from('plate'), cg, 'plus-lighter', 1, { amount: [0.1, 0.1, 0.1] })
   const bent = warp(blur(rebuilt, 1.3, 4.2, 'empty'), from('bend'), frame, 'catmull-rom')
-  const shadowed = land(plate, disc(from('cg'), 3.3, 'empty'), plate, 'shadow', 1, {
+  const shadowed = blend(plate, disc(from('cg'), 3.3, 'empty'), plate, 'shadow', 1, {
     ratio: [0.4, 0.5, 0.6],
     veil: [0, 0, 0],
   })
-  const over = land(shadowed, bent, plate, 'over', 1, {})
-  const front = land(over, from('dot'), plate, 'reveal', 1, {})
+  const over = blend(shadowed, bent, plate, 'over', 1, {})
+  const front = blend(over, from('dot'), plate, 'reveal', 1, {})
   const bright = colour(front, [{ do: 'light-above', threshold: 0.4, knee: 0.1 }])
-  const glowing = land(front, blur(bright, 21, 21, 'extend'), front, 'plus-lighter', 1, { amount: [0.5, 0.5, 0.5] })
+  const glowing = blend(front, blur(bright, 21, 21, 'extend'), front, 'plus-lighter', 1, { amount: [0.5, 0.5, 0.5] })
   return point(glowing, 'grain', 1, { shot: [1, 1, 1], read: [2, 2, 2] }, place)
 }

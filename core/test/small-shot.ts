@@ -6,7 +6,7 @@ import { floatToHalf } from '../image/half'
 import type { Planes } from '../image/planes'
 import type { Window } from '../image/window'
 import type { FrameRequest } from '../graph/steps'
-import { newLanding, newTreatment, schemaVersion, type Shot } from '../shot'
+import { newBlend, newTreatment, schemaVersion, type Shot } from '../shot'
 
 export const frameSize = { width: 300, height: 150 }
 const display: Window = { x: 0, y: 0, ...frameSize }
@@ -51,7 +51,7 @@ export const smallShot: Shot = {
       source: 'plate',
       part: null,
       visible: true,
-      landing: newLanding('plate'),
+      blend: newBlend('plate'),
       treatments: [],
     },
     {
@@ -60,7 +60,7 @@ export const smallShot: Shot = {
       source: 'matte',
       part: null,
       visible: true,
-      landing: newLanding('shadow'),
+      blend: newBlend('shadow'),
       treatments: [],
     },
     {
@@ -69,7 +69,7 @@ export const smallShot: Shot = {
       source: 'cg',
       part: 'beauty',
       visible: true,
-      landing: newLanding('over'),
+      blend: newBlend('over'),
       treatments: [newTreatment('veil-and-gain', 'match')],
     },
     {
@@ -78,7 +78,7 @@ export const smallShot: Shot = {
       source: 'matte',
       part: null,
       visible: true,
-      landing: newLanding('reveal'),
+      blend: newBlend('reveal'),
       treatments: [],
     },
   ],

@@ -1,4 +1,4 @@
-/** What a treatment or a landing says of itself; the card, the command line and the shot-file reference read this. */
+/** What a treatment or a blend says of itself; the card, the command line and the shot-file reference read this. */
 
 export interface ParameterDescription {
   readonly name: string

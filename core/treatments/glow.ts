@@ -1,6 +1,6 @@
 /** Glow: light above a threshold spreads in the glass and is added around itself. */
 
-import { blur, colour, land } from '../graph/steps'
+import { blur, colour, blend } from '../graph/steps'
 import type { Treatment } from './treatment'
 
 /** Widths and shares of the two bells: a close one and a wide one. */
@@ -55,7 +55,7 @@ export const glow: Treatment<'glow'> = {
     return bells.reduce((behind, bell) => {
       const sigma = (width[0] * bell.width) / scale
       const spread = blur(bright, sigma, sigma, opaque ? 'extend' : 'empty')
-      return land(behind, spread, behind, 'plus-lighter', 1, { amount: amount.map((a) => a * bell.share) })
+      return blend(behind, spread, behind, 'plus-lighter', 1, { amount: amount.map((a) => a * bell.share) })
     }, input)
   },
 }

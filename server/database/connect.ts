@@ -35,9 +35,9 @@ const migrations = [
     },
   },
   {
-    name: '0002-handoffs',
+    name: '0002-deliveries',
     async up({ context }: { context: QueryInterface }) {
-      await context.createTable('handoffs', {
+      await context.createTable('deliveries', {
         id: { type: DataTypes.UUID, primaryKey: true },
         shotName: {
           type: DataTypes.STRING(64),
@@ -55,11 +55,11 @@ const migrations = [
         createdAt: { type: DataTypes.DATE, allowNull: false },
         finishedAt: { type: DataTypes.DATE, allowNull: true },
       })
-      await context.createTable('handoff_frames', {
-        handoffId: {
+      await context.createTable('delivery_frames', {
+        deliveryId: {
           type: DataTypes.UUID,
           primaryKey: true,
-          references: { model: 'handoffs', key: 'id' },
+          references: { model: 'deliveries', key: 'id' },
           onDelete: 'CASCADE',
         },
         frame: { type: DataTypes.INTEGER, primaryKey: true },

@@ -34,11 +34,11 @@ export class RevisionRow extends Model<InferAttributes<RevisionRow>, InferCreati
   declare createdAt: CreationOptional<Date>
 }
 
-export class HandoffRow extends Model<InferAttributes<HandoffRow>, InferCreationAttributes<HandoffRow>> {
+export class DeliveryRow extends Model<InferAttributes<DeliveryRow>, InferCreationAttributes<DeliveryRow>> {
   declare id: string
   declare shotName: string
   declare revision: number
-  /** the shot as it was when the handoff was asked for */
+  /** the shot as it was when the delivery was asked for */
   declare document: Shot
   declare first: number
   declare last: number
@@ -51,8 +51,11 @@ export class HandoffRow extends Model<InferAttributes<HandoffRow>, InferCreation
 
 export type FrameState = 'waiting' | 'rendering' | 'done' | 'failed' | 'cancelled'
 
-export class HandoffFrameRow extends Model<InferAttributes<HandoffFrameRow>, InferCreationAttributes<HandoffFrameRow>> {
-  declare handoffId: string
+export class DeliveryFrameRow extends Model<
+  InferAttributes<DeliveryFrameRow>,
+  InferCreationAttributes<DeliveryFrameRow>
+> {
+  declare deliveryId: string
   declare frame: number
   declare state: FrameState
   declare error: CreationOptional<string | null>
@@ -64,8 +67,8 @@ export class HandoffFrameRow extends Model<InferAttributes<HandoffFrameRow>, Inf
 export interface Models {
   readonly shots: ModelStatic<ShotRow>
   readonly revisions: ModelStatic<RevisionRow>
-  readonly handoffs: ModelStatic<HandoffRow>
-  readonly frames: ModelStatic<HandoffFrameRow>
+  readonly deliveries: ModelStatic<DeliveryRow>
+  readonly frames: ModelStatic<DeliveryFrameRow>
 }
 
 // Sequelize writes into the descriptions it is given, so each column needs one of its own.
@@ -96,7 +99,7 @@ export function defineModels(sequelize: Sequelize): Models {
     },
     { sequelize, tableName: 'revisions', updatedAt: false },
   )
-  HandoffRow.init(
+  DeliveryRow.init(
     {
       id: { type: DataTypes.UUID, primaryKey: true },
       shotName: text(),
@@ -110,18 +113,18 @@ export function defineModels(sequelize: Sequelize): Models {
       createdAt: DataTypes.DATE,
       finishedAt: DataTypes.DATE,
     },
-    { sequelize, tableName: 'handoffs', updatedAt: false },
+    { sequelize, tableName: 'deliveries', updatedAt: false },
   )
-  HandoffFrameRow.init(
+  DeliveryFrameRow.init(
     {
-      handoffId: { type: DataTypes.UUID, primaryKey: true },
+      deliveryId: { type: DataTypes.UUID, primaryKey: true },
       frame: { ...whole(), primaryKey: true },
       state: text(),
       error: DataTypes.TEXT,
       worker: DataTypes.TEXT,
       queueJob: DataTypes.UUID,
     },
-    { sequelize, tableName: 'handoff_frames', timestamps: false },
+    { sequelize, tableName: 'delivery_frames', timestamps: false },
   )
-  return { shots: ShotRow, revisions: RevisionRow, handoffs: HandoffRow, frames: HandoffFrameRow }
+  return { shots: ShotRow, revisions: RevisionRow, deliveries: DeliveryRow, frames: DeliveryFrameRow }
 }

@@ -10,7 +10,7 @@ import { basename, extname, join } from 'node:path'
 import type { MovieSays, MovieStatus } from '../../core/check'
 import type { EncodingName, PrimariesName } from '../../core/colour'
 import { writeDpx } from '../../formats/dpx'
-import { writeWhole } from '../handoff/write-whole'
+import { writeWhole } from '../delivery/write-whole'
 import type { MediaRoots } from './media-roots'
 
 /** The movie cannot be read, or decoding it failed. */

@@ -1,10 +1,10 @@
 /** The server, as the application talks to it. Every failure is an error with the server's own sentence. */
 
-import type { LineUp, MediaFolder, MovieStatus, PictureHeader, SourceReport } from '../../../core/check'
+import type { Wedge, MediaFolder, MovieStatus, PictureHeader, SourceReport } from '../../../core/check'
 import type { SourceFrame } from '../../../core/engine/source-frame'
 import type { FrameRequest, Scale } from '../../../core/graph/steps'
 import type { Catalog } from '../../../core/plan/catalog'
-import type { Edit, HandoffStatus, Shot, Source } from '../../../core/shot'
+import type { Edit, DeliveryStatus, Shot, Source } from '../../../core/shot'
 import { decodeSourceFrame } from '../../../formats/wire/source-frame'
 
 export interface ShotSummary {
@@ -72,10 +72,10 @@ export const loadShot = (name: string) => askJson<LoadedShot>(shotPath(name))
 export const loadCatalog = (name: string) => askJson<Catalog>(`${shotPath(name)}/catalog`)
 export const sendEdit = (name: string, baseRevision: number, tab: string, edit: Edit) =>
   post<{ shot: Shot; revision: number }>(`${shotPath(name)}/edits`, { baseRevision, tab, edit })
-export const listHandoffs = (name: string) => askJson<HandoffStatus[]>(`${shotPath(name)}/handoffs`)
-export const startHandoff = (name: string, first: number, last: number, scale: Scale) =>
-  post<HandoffStatus>(`${shotPath(name)}/handoffs`, { first, last, scale })
-export const cancelHandoff = (id: string) => post<HandoffStatus>(`/api/handoffs/${id}/cancel`, {})
+export const listDeliveries = (name: string) => askJson<DeliveryStatus[]>(`${shotPath(name)}/deliveries`)
+export const startDelivery = (name: string, first: number, last: number, scale: Scale) =>
+  post<DeliveryStatus>(`${shotPath(name)}/deliveries`, { first, last, scale })
+export const cancelDelivery = (id: string) => post<DeliveryStatus>(`/api/deliveries/${id}/cancel`, {})
 const asked = (path: string, values: Record<string, string>) => `${path}?${new URLSearchParams(values)}`
 export const loadReports = (name: string) => askJson<SourceReport[]>(`${shotPath(name)}/reports`)
 export const browseMedia = (folder: string) => askJson<MediaFolder>(asked('/api/media', { folder }))
@@ -101,8 +101,8 @@ export const rankSource = (
   trusted: string | null,
   patch: { readonly x: number; readonly y: number } | null,
 ) =>
-  askJson<LineUp>(
-    asked(`${shotPath(name)}/line-up`, {
+  askJson<Wedge>(
+    asked(`${shotPath(name)}/wedge`, {
       source,
       frame: String(frame),
       ...(trusted === null ? {} : { trusted }),

@@ -4,7 +4,7 @@ import Box from '@mui/material/Box'
 import ButtonBase from '@mui/material/ButtonBase'
 import Typography from '@mui/material/Typography'
 import { memo } from 'react'
-import { landings } from '../../../core/set/landings'
+import { blends } from '../../../core/set/blends'
 import type { Element } from '../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../store'
 import { selectShownShot } from '../store/selectors'
@@ -12,11 +12,11 @@ import { shotActions } from '../store/shot-slice'
 import { SourceDrawer } from './sources/source-drawer'
 import { Values } from './values'
 
-/** How it lands, from which pass, and whether it is hidden. */
+/** How it is blended, from which pass, and whether it is hidden. */
 function captionOf(element: Element): string {
-  const landing = landings[element.landing.kind].label.toLowerCase()
+  const blend = blends[element.blend.kind].label.toLowerCase()
   const pass = element.part?.replace(/_/g, ' ')
-  return [landing, pass === landing ? undefined : pass, element.visible ? undefined : 'hidden']
+  return [blend, pass === blend ? undefined : pass, element.visible ? undefined : 'hidden']
     .filter((text) => text !== undefined)
     .join(', ')
 }

@@ -9,13 +9,13 @@ import type { PictureMaker } from '../engine/picture-maker'
 import { useAppSelector } from '../store'
 import { Card } from './card/card'
 import { Header } from './header'
-import { KeyOverlay } from './key-overlay'
+import { ShortcutOverlay } from './shortcut-overlay'
 import { LightColumn } from './light-column'
 import { Notices } from './notices'
 import { Picture } from './picture/picture'
 import { Tally } from './tally/tally'
 import { useFramesAhead } from './use-frames-ahead'
-import { useKeys } from './use-keys'
+import { useShortcuts } from './use-shortcuts'
 import { usePlayback } from './use-playback'
 import { useShot } from './use-shot'
 import { ViewSentence } from './view-sentence'
@@ -39,7 +39,7 @@ export function ShotScreen() {
 
 function OpenShot({ maker }: { maker: PictureMaker }) {
   const alone = useAppSelector((state) => state.view.alone)
-  useKeys()
+  useShortcuts()
   return (
     <PictureContext value={maker}>
       <Box
@@ -60,7 +60,7 @@ function OpenShot({ maker }: { maker: PictureMaker }) {
         <Tally />
       </Box>
       <Notices />
-      <KeyOverlay />
+      <ShortcutOverlay />
       <Ahead />
     </PictureContext>
   )

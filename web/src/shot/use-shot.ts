@@ -1,12 +1,12 @@
-/** Opens a shot, and keeps it up with the server: other tabs' edits, frames that arrive, handoffs that go on. */
+/** Opens a shot, and keeps it up with the server: other tabs' edits, frames that arrive, deliveries that go on. */
 
 import { useEffect, useRef, useState } from 'react'
 import { firstFrameThere } from '../../../core/plan/catalog'
-import type { HandoffStatus } from '../../../core/shot'
-import { eventsUrl, listHandoffs, loadCatalog, loadShot } from '../api/client'
+import type { DeliveryStatus } from '../../../core/shot'
+import { eventsUrl, listDeliveries, loadCatalog, loadShot } from '../api/client'
 import { PictureMaker } from '../engine/picture-maker'
 import { useAppDispatch, useAppSelector } from '../store'
-import { handoffActions } from '../store/handoff-slice'
+import { deliveryActions } from '../store/delivery-slice'
 import { tabName } from '../store/saving'
 import { selectReadyFrames } from '../store/selectors'
 import { shotActions } from '../store/shot-slice'
@@ -42,8 +42,8 @@ export function useShot(name: string): OpenShot {
       if (gone) engine.close()
       else setState((before) => ({ ...before, maker: new PictureMaker(engine) }))
     }, failed)
-    listHandoffs(name).then(
-      (list) => gone || dispatch(handoffActions.handoffsRead(list)),
+    listDeliveries(name).then(
+      (list) => gone || dispatch(deliveryActions.deliveriesRead(list)),
       () => undefined,
     )
     const events = new EventSource(eventsUrl(name))
@@ -65,8 +65,8 @@ export function useShot(name: string): OpenShot {
       if (opened) catchUp()
       opened = true
     })
-    events.addEventListener('handoff', (event: MessageEvent<string>) =>
-      dispatch(handoffActions.handoffChanged(JSON.parse(event.data) as HandoffStatus)),
+    events.addEventListener('delivery', (event: MessageEvent<string>) =>
+      dispatch(deliveryActions.deliveryChanged(JSON.parse(event.data) as DeliveryStatus)),
     )
     return () => {
       gone = true

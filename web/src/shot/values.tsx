@@ -1,4 +1,4 @@
-/** Values of plate, element and composite, under the pointer and at the places and regions kept. */
+/** Values of plate, element and composite, under the pointer and at the samples that are kept. */
 
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
@@ -9,7 +9,7 @@ import type { Weights } from '../../../core/kernels/counting'
 import { stopsBetween, type RegionValues } from '../../../core/measure/scopes'
 import { useAppDispatch, useAppSelector } from '../store'
 import { selectElement, selectElementName } from '../store/selectors'
-import { viewActions, type KeptReading, type Units } from '../store/view-slice'
+import { viewActions, type Sample, type Units } from '../store/view-slice'
 import { useRegionValues, type LayerValues } from './picture/use-region-values'
 
 const layers: readonly (keyof LayerValues)[] = ['plate', 'element', 'composite']
@@ -69,13 +69,13 @@ function Reading({
   onDrop,
 }: {
   name: string
-  region: Omit<KeptReading, 'id'>
+  region: Omit<Sample, 'id'>
   values: LayerValues | null
   print: (value: number) => string
   onDrop?: () => void
 }) {
   const element = useAppSelector(selectElement)
-  const elementName = element?.landing.kind === 'plate' ? 'treated plate' : (element?.name ?? '')
+  const elementName = element?.blend.kind === 'plate' ? 'treated plate' : (element?.name ?? '')
   const label = { plate: 'plate', element: elementName, composite: 'composite' }
   const isRegion = region.width > 1 || region.height > 1
   const where = isRegion ? `${region.width} × ${region.height} at ${region.x} ${region.y}` : `${region.x} ${region.y}`
@@ -104,7 +104,7 @@ function Reading({
   )
 }
 
-/** How far apart two kept readings are, plate beside element: what a gain would have to make up for. */
+/** How far apart two samples are, plate beside element: what a gain would have to make up for. */
 function Between({ first, second, names }: { first: LayerValues; second: LayerValues; names: string }) {
   const element = useAppSelector(selectElementName) ?? 'element'
   return (
@@ -131,12 +131,12 @@ const nextUnits: Record<Units, Units> = { light: 'code', code: 'view', view: 'li
 
 export function Values() {
   const dispatch = useAppDispatch()
-  const { pointer, kept, scale, units } = useAppSelector((state) => state.view)
+  const { pointer, samples, scale, units } = useAppSelector((state) => state.view)
   const print = printers[units]
-  const regions = [...(pointer ? [{ ...pointer, width: 1, height: 1 }] : []), ...kept]
+  const regions = [...(pointer ? [{ ...pointer, width: 1, height: 1 }] : []), ...samples]
   const values = useRegionValues(regions, units)
   const ofKept = (i: number) => values[(pointer ? 1 : 0) + i]
-  const [first, second] = useRegionValues(kept.length >= 2 ? kept.slice(0, 2) : [], 'light')
+  const [first, second] = useRegionValues(samples.length >= 2 ? samples.slice(0, 2) : [], 'light')
   return (
     <Stack spacing={0.75} sx={{ borderTop: 1, borderColor: 'divider', p: 1.2, minHeight: 0, overflow: 'auto' }}>
       <Typography variant="caption" color="textSecondary">
@@ -158,18 +158,18 @@ export function Values() {
           Point at the picture to read values. Click to keep a place, drag with Shift to keep a region.
         </Typography>
       )}
-      {kept.map((region, i) => (
+      {samples.map((region, i) => (
         <Reading
           key={region.id}
           name={String(region.id)}
           region={region}
           values={ofKept(i)}
           print={print}
-          onDrop={() => dispatch(viewActions.readingDropped(region.id))}
+          onDrop={() => dispatch(viewActions.sampleRemoved(region.id))}
         />
       ))}
-      {kept.length >= 2 && first && second && (
-        <Between first={first} second={second} names={`${kept[0].id} to ${kept[1].id}`} />
+      {samples.length >= 2 && first && second && (
+        <Between first={first} second={second} names={`${samples[0].id} to ${samples[1].id}`} />
       )}
     </Stack>
   )

@@ -22,7 +22,7 @@ import type { RootState } from '../store/state'
 import { shotActions } from '../store/shot-slice'
 import { viewActions, type Comparing, type Other, type Scope, type ViewState } from '../store/view-slice'
 import { DragNumber } from './card/drag-number'
-import { middleSplit } from './keys'
+import { middleSplit } from './shortcuts'
 import { selectNames, shownWords, wordsOf } from './other-text'
 
 interface Choice<T> {

@@ -2,7 +2,7 @@
 
 import { configureStore, createListenerMiddleware } from '@reduxjs/toolkit'
 import { useDispatch, useSelector } from 'react-redux'
-import { handoffReducer } from './handoff-slice'
+import { deliveryReducer } from './delivery-slice'
 import { saveUnsaved } from './saving'
 import { shotActions, shotReducer } from './shot-slice'
 import type { RootState } from './state'
@@ -11,7 +11,7 @@ import { viewReducer } from './view-slice'
 export function createStore() {
   const listener = createListenerMiddleware()
   const store = configureStore({
-    reducer: { shot: shotReducer, view: viewReducer, handoffs: handoffReducer },
+    reducer: { shot: shotReducer, view: viewReducer, deliveries: deliveryReducer },
     // The document is large and checked elsewhere; looking through it on every action is slow.
     middleware: (defaults) =>
       defaults({ serializableCheck: false, immutableCheck: false }).prepend(listener.middleware),

@@ -58,7 +58,7 @@ const mostUndo = 500
 function firstToMatch({ elements }: Shot): string {
   const found =
     elements.find((e) => e.treatments.some((t) => t.kind === 'veil-and-gain')) ??
-    elements.find((e) => e.landing.kind === 'over')
+    elements.find((e) => e.blend.kind === 'over')
   return (found ?? elements[0]).id
 }
 

@@ -35,7 +35,7 @@ export type Comparing =
 export type Scope = 'none' | ScopeKind
 
 /** A place that is read, or a region when it has a size; full-scale pixels. */
-export interface KeptReading {
+export interface Sample {
   readonly id: number
   readonly x: number
   readonly y: number
@@ -55,7 +55,7 @@ export interface ViewState extends Looking {
   /** picture point in the middle of its place, full-scale pixels; only with a zoom */
   readonly centre: { readonly x: number; readonly y: number }
   readonly pointer: { readonly x: number; readonly y: number } | null
-  readonly kept: readonly KeptReading[]
+  readonly samples: readonly Sample[]
   readonly units: Units
   readonly other: Other
   readonly comparing: Comparing
@@ -65,7 +65,7 @@ export interface ViewState extends Looking {
   readonly board: boolean
   /** source of a table that the picture is seen through; never in the data */
   readonly table: string | null
-  readonly keysOpen: boolean
+  readonly shortcutsOpen: boolean
   readonly alone: boolean
   readonly playing: boolean
   /** frames that are played round and round; null: all */
@@ -84,7 +84,7 @@ const initialState: ViewState = {
   zoom: null,
   centre: { x: 0, y: 0 },
   pointer: null,
-  kept: [],
+  samples: [],
   units: 'light',
   other: { kind: 'plate' },
   comparing: { way: 'not' },
@@ -92,7 +92,7 @@ const initialState: ViewState = {
   scope: 'none',
   board: false,
   table: null,
-  keysOpen: false,
+  shortcutsOpen: false,
   alone: false,
   playing: false,
   playRange: null,
@@ -100,7 +100,7 @@ const initialState: ViewState = {
   played: null,
 }
 
-const mostKept = 4
+const mostSamples = 4
 
 const slice = createSlice({
   name: 'view',
@@ -125,16 +125,16 @@ const slice = createSlice({
       const played = { shown: shown + (frame === null ? 0 : 1), dropped: dropped + payload.dropped }
       return { ...state, frame: frame ?? state.frame, played }
     },
-    readingKept: (draftState, { payload }: PayloadAction<Omit<KeptReading, 'id'>>): ViewState => {
+    sampleKept: (draftState, { payload }: PayloadAction<Omit<Sample, 'id'>>): ViewState => {
       const state = draftState as ViewState
-      const free = [1, 2, 3, 4].find((id) => !state.kept.some((k) => k.id === id))
-      if (free !== undefined) return { ...state, kept: [...state.kept, { id: free, ...payload }] }
-      const [oldest, ...rest] = state.kept
-      return { ...state, kept: [...rest, { id: oldest.id, ...payload }].slice(-mostKept) }
+      const free = [1, 2, 3, 4].find((id) => !state.samples.some((k) => k.id === id))
+      if (free !== undefined) return { ...state, samples: [...state.samples, { id: free, ...payload }] }
+      const [oldest, ...rest] = state.samples
+      return { ...state, samples: [...rest, { id: oldest.id, ...payload }].slice(-mostSamples) }
     },
-    readingDropped: (state, { payload }: PayloadAction<number>): ViewState => ({
+    sampleRemoved: (state, { payload }: PayloadAction<number>): ViewState => ({
       ...(state as ViewState),
-      kept: state.kept.filter((k) => k.id !== payload) as KeptReading[],
+      samples: state.samples.filter((k) => k.id !== payload) as Sample[],
     }),
   },
 })

@@ -1,6 +1,6 @@
 import { smallShot } from '../../../core/test/small-shot'
-import { applyEdit, newTreatment, type Edit, type HandoffStatus, type Shot } from '../../../core/shot'
-import { handoffActions, handoffReducer } from './handoff-slice'
+import { applyEdit, newTreatment, type Edit, type DeliveryStatus, type Shot } from '../../../core/shot'
+import { deliveryActions, deliveryReducer } from './delivery-slice'
 import { createStore } from './index'
 import {
   framesAhead,
@@ -67,20 +67,20 @@ describe('playing', () => {
   })
 })
 
-describe('kept places', () => {
+describe('samples', () => {
   const keep = (state: ViewState, x: number) =>
-    viewReducer(state, viewActions.readingKept({ x, y: 1, width: 1, height: 1 }))
+    viewReducer(state, viewActions.sampleKept({ x, y: 1, width: 1, height: 1 }))
   const empty = viewReducer(undefined, viewActions.viewOpened(1001))
 
   test('are numbered, and a number that was dropped is given again', () => {
     const three = [10, 20, 30].reduce(keep, empty)
-    expect(three.kept.map((k) => [k.id, k.x])).toEqual([
+    expect(three.samples.map((k) => [k.id, k.x])).toEqual([
       [1, 10],
       [2, 20],
       [3, 30],
     ])
-    const dropped = viewReducer(three, viewActions.readingDropped(2))
-    expect(keep(dropped, 40).kept.map((k) => [k.id, k.x])).toEqual([
+    const dropped = viewReducer(three, viewActions.sampleRemoved(2))
+    expect(keep(dropped, 40).samples.map((k) => [k.id, k.x])).toEqual([
       [1, 10],
       [3, 30],
       [2, 40],
@@ -88,7 +88,7 @@ describe('kept places', () => {
   })
 
   test('a fifth takes the place of the oldest', () => {
-    expect([10, 20, 30, 40, 50].reduce(keep, empty).kept.map((k) => [k.id, k.x])).toEqual([
+    expect([10, 20, 30, 40, 50].reduce(keep, empty).samples.map((k) => [k.id, k.x])).toEqual([
       [2, 20],
       [3, 30],
       [4, 40],
@@ -193,14 +193,14 @@ describe('what is shown', () => {
   })
 })
 
-test('news of a handoff replaces what was known of it; a new one comes first', () => {
-  const handoff = (id: string, done: number) => ({ id, done }) as HandoffStatus
-  const known = handoffReducer(undefined, handoffActions.handoffsRead([handoff('a', 1), handoff('b', 2)]))
-  expect(handoffReducer(known, handoffActions.handoffChanged(handoff('b', 3))).map((h) => [h.id, h.done])).toEqual([
+test('news of a delivery replaces what was known of it; a new one comes first', () => {
+  const delivery = (id: string, done: number) => ({ id, done }) as DeliveryStatus
+  const known = deliveryReducer(undefined, deliveryActions.deliveriesRead([delivery('a', 1), delivery('b', 2)]))
+  expect(deliveryReducer(known, deliveryActions.deliveryChanged(delivery('b', 3))).map((h) => [h.id, h.done])).toEqual([
     ['a', 1],
     ['b', 3],
   ])
-  expect(handoffReducer(known, handoffActions.handoffChanged(handoff('c', 0))).map((h) => h.id)).toEqual([
+  expect(deliveryReducer(known, deliveryActions.deliveryChanged(delivery('c', 0))).map((h) => h.id)).toEqual([
     'c',
     'a',
     'b',

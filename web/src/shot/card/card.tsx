@@ -1,4 +1,4 @@
-/** The card of what is selected: how it lands, its treatments, and values read from the picture. */
+/** The card of what is selected: how it is blended, its treatments, and values read from the picture. */
 
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
@@ -6,8 +6,8 @@ import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
 import { memo } from 'react'
 import { encodings } from '../../../../core/colour'
-import type { LandingKind } from '../../../../core/graph/steps'
-import { landings } from '../../../../core/set/landings'
+import type { BlendKind } from '../../../../core/graph/steps'
+import { blends } from '../../../../core/set/blends'
 import type { Element, Source } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectElement, selectSource } from '../../store/selectors'
@@ -30,10 +30,10 @@ const Heading = memo(function Heading({
   visible,
   from,
   kind,
-}: Pick<Element, 'id' | 'name' | 'visible'> & { from: string; kind: LandingKind }) {
+}: Pick<Element, 'id' | 'name' | 'visible'> & { from: string; kind: BlendKind }) {
   const dispatch = useAppDispatch()
   const source = useAppSelector((state) => state.shot.shot?.sources.find((s) => s.id === from))
-  const landing = landings[kind]
+  const blend = blends[kind]
   const isPlate = kind === 'plate'
   return (
     <Box>
@@ -52,7 +52,7 @@ const Heading = memo(function Heading({
         {source && claimsText(source)}
       </Typography>
       <Typography variant="caption" color="textSecondary" component="div">
-        {isPlate ? landing.help : `${landing.label}. ${landing.help}`}
+        {isPlate ? blend.help : `${blend.label}. ${blend.help}`}
       </Typography>
     </Box>
   )
@@ -73,7 +73,7 @@ export function Card() {
     )
   }
   if (!element) return <Box sx={{ gridArea: 'card' }} />
-  const landing = landings[element.landing.kind]
+  const blend = blends[element.blend.kind]
   return (
     <Box
       component="section"
@@ -86,23 +86,23 @@ export function Card() {
           name={element.name}
           visible={element.visible}
           from={element.source}
-          kind={element.landing.kind}
+          kind={element.blend.kind}
         />
-        {landing.parameters.some((parameter) => parameter.channels === 3) && <ChannelNames />}
-        {landing.parameters.map((parameter) => (
+        {blend.parameters.some((parameter) => parameter.channels === 3) && <ChannelNames />}
+        {blend.parameters.map((parameter) => (
           <ParameterRow
             key={parameter.name}
             parameter={parameter}
             element={element.id}
             treatment={null}
-            curves={element.landing.parameters[parameter.name]}
+            curves={element.blend.parameters[parameter.name]}
           />
         ))}
         {element.treatments.map((settings) => (
           <Treatment key={settings.id} element={element.id} settings={settings} />
         ))}
-        {element.landing.kind !== 'plate' && <AddTreatment element={element} />}
-        {landing.parameters.length === 0 && element.treatments.length === 0 && element.landing.kind !== 'plate' && (
+        {element.blend.kind !== 'plate' && <AddTreatment element={element} />}
+        {blend.parameters.length === 0 && element.treatments.length === 0 && element.blend.kind !== 'plate' && (
           <Typography variant="body2" color="textSecondary">
             Nothing to set here.
           </Typography>

@@ -18,7 +18,7 @@ import { useDraft } from './use-draft'
 interface ParameterRowProps {
   readonly parameter: ParameterDescription
   readonly element: string
-  /** null: of the landing */
+  /** null: of the blend */
   readonly treatment: string | null
   readonly curves: Parameter
 }

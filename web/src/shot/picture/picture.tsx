@@ -117,9 +117,9 @@ export function Picture() {
   }
   const onPointerUp = (event: PointerEvent<HTMLElement>) => {
     const point = pointOf(event)
-    if (region) dispatch(viewActions.readingKept(region))
+    if (region) dispatch(viewActions.sampleKept(region))
     else if (drag.current && !drag.current.moved && point)
-      dispatch(viewActions.readingKept({ ...point, width: 1, height: 1 }))
+      dispatch(viewActions.sampleKept({ ...point, width: 1, height: 1 }))
     setRegion(null)
     drag.current = null
   }
@@ -154,10 +154,10 @@ export function Picture() {
             <SplitLine split={view.comparing} placement={placement} />
           </>
         )}
-        {view.kept.map((kept) => (
-          <KeptPlace key={kept.id} name={String(kept.id)} region={kept} placement={placement} />
+        {view.samples.map((sample) => (
+          <SampleMark key={sample.id} name={String(sample.id)} region={sample} placement={placement} />
         ))}
-        {region && <KeptPlace name="" region={region} placement={placement} />}
+        {region && <SampleMark name="" region={region} placement={placement} />}
         {view.loupe && view.pointer && <Loupe at={view.pointer} screen={screen} place={size} />}
         {view.board && <Board place={size} />}
         {problem !== null && (
@@ -179,7 +179,7 @@ export function Picture() {
 const leastMark = 11
 
 /** A place or region that is read: a light line beside a dark one, seen on any picture. */
-function KeptPlace({
+function SampleMark({
   name,
   region: { x, y, width, height },
   placement,

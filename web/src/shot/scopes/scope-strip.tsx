@@ -18,7 +18,7 @@ export function ScopeStrip({ left, width, stripWidth }: { left: number; width: n
   const { palette } = useTheme()
   const canvas = useRef<HTMLCanvasElement>(null)
   const kind = useAppSelector((state) => state.view.scope)
-  const region = useAppSelector((state) => state.view.kept.find((one) => one.width > 1 || one.height > 1))
+  const region = useAppSelector((state) => state.view.samples.find((one) => one.width > 1 || one.height > 1))
   const elementName = useAppSelector(selectElementName)
   const draw = useCallback(
     (scope: DrawnScope) => {

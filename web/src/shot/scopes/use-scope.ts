@@ -49,7 +49,7 @@ async function tracesOf(
 export function useScope(columns: number, draw: (scope: DrawnScope) => void): void {
   const engine = useEngine()
   const kind = useAppSelector((state) => state.view.scope)
-  const region = useAppSelector((state) => state.view.kept.find((one) => one.width > 1 || one.height > 1))
+  const region = useAppSelector((state) => state.view.samples.find((one) => one.width > 1 || one.height > 1))
   const shot = useAppSelector(selectDocument)
   const element = useAppSelector(selectElement)
   const plan = useAppSelector(selectScopePlan)
@@ -72,7 +72,7 @@ export function useScope(columns: number, draw: (scope: DrawnScope) => void): vo
       height: Math.max(1, Math.ceil(region.height / scale)),
     }
     const window = inside ? intersect(inside, whole) : whole
-    const selected = element && element.landing.kind !== 'plate' ? plan.elements.get(element.id) : undefined
+    const selected = element && element.blend.kind !== 'plate' ? plan.elements.get(element.id) : undefined
     const layers: readonly (readonly [LayerName, Step])[] = [
       ['plate', plan.plate],
       ...(selected ? [['element', selected] as const] : []),

@@ -5,7 +5,7 @@ import Button from '@mui/material/Button'
 import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
 import type { SourceReport } from '../../../../core/check'
-import { newLanding, newTreatment, type Source } from '../../../../core/shot'
+import { newBlend, newTreatment, type Source } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectShownShot } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
@@ -20,9 +20,9 @@ export function Passes({ source, report }: { source: Source; report: SourceRepor
     let id = stem
     for (let n = 2; shot.elements.some((element) => element.id === id); n++) id = `${stem}-${n}`
     const name = part === null ? source.name : `${source.name}, ${part}`
-    const landing = newLanding(matte ? 'shadow' : 'over')
+    const blend = newBlend(matte ? 'shadow' : 'over')
     const treatments = matte ? [] : [newTreatment('veil-and-gain', 'match')]
-    const element = { id, name, source: source.id, part, visible: true, landing, treatments }
+    const element = { id, name, source: source.id, part, visible: true, blend, treatments }
     dispatch(shotActions.edited({ kind: 'add-element', element }))
     dispatch(shotActions.selected(id))
   }

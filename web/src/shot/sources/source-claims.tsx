@@ -12,7 +12,7 @@ import { useAppDispatch } from '../../store'
 import { shotActions } from '../../store/shot-slice'
 import { Choose, Claim, voiceColumns, WholeNumber } from './claim-fields'
 
-const LineUp = lazy(() => import('./line-up').then((module) => ({ default: module.LineUp })))
+const Wedge = lazy(() => import('./wedge').then((module) => ({ default: module.Wedge })))
 
 const encodingChoices = encodingNames.map((value) => ({ value, text: encodings[value].label }))
 const primariesChoices = primariesNames.map((value) => ({ value, text: primaries[value].label }))
@@ -38,7 +38,7 @@ interface SourceClaimsProps {
 export function SourceClaims({ isPicture, ...props }: SourceClaimsProps & { readonly isPicture: boolean }) {
   const { source, shot, report } = props
   const dispatch = useAppDispatch()
-  const [lineUp, setLineUp] = useState(false)
+  const [wedge, setWedge] = useState(false)
   const edit = (one: Edit) => dispatch(shotActions.edited(one))
   const claim = (claims: Partial<Claims>) => edit({ kind: 'set-claims', source: source.id, claims })
   const voices = voicesOf(shot, source, report)
@@ -66,8 +66,8 @@ export function SourceClaims({ isPicture, ...props }: SourceClaimsProps & { read
         voices={of('encoding')}
         action={
           isPicture && (
-            <Button sx={{ py: 0, mr: -0.6 }} onClick={() => setLineUp(true)}>
-              Line-up …
+            <Button sx={{ py: 0, mr: -0.6 }} onClick={() => setWedge(true)}>
+              Wedge …
             </Button>
           )
         }
@@ -88,7 +88,7 @@ export function SourceClaims({ isPicture, ...props }: SourceClaimsProps & { read
         />
       </Claim>
       {isPicture && <PictureClaims {...props} of={of} edit={edit} />}
-      <Suspense>{lineUp && <LineUp source={source} onClose={() => setLineUp(false)} />}</Suspense>
+      <Suspense>{wedge && <Wedge source={source} onClose={() => setWedge(false)} />}</Suspense>
     </>
   )
 }

@@ -15,7 +15,7 @@ import { shotActions } from '../../store/shot-slice'
 import { useReports } from './use-reports'
 import { verdictMark } from './verdict-mark'
 
-const BringIn = lazy(() => import('./bring-in').then((module) => ({ default: module.BringIn })))
+const ImportSources = lazy(() => import('./import-sources').then((module) => ({ default: module.ImportSources })))
 const ClaimsCheck = lazy(() => import('./claims-check').then((module) => ({ default: module.ClaimsCheck })))
 
 function SourceEntry({ source, findings }: { source: Source; findings: readonly Finding[] }) {
@@ -101,12 +101,12 @@ export function SourceDrawer() {
           </Typography>
         )}
         <Stack direction="row" spacing={0.5} sx={{ px: 0.6, py: 0.5 }}>
-          <Button onClick={() => setDialog('bring')}>Bring in …</Button>
+          <Button onClick={() => setDialog('bring')}>Import …</Button>
           <Button onClick={() => setDialog('check')}>Claims check …</Button>
         </Stack>
       </Collapse>
       <Suspense>
-        {dialog === 'bring' && <BringIn onClose={() => setDialog(null)} />}
+        {dialog === 'bring' && <ImportSources onClose={() => setDialog(null)} />}
         {dialog === 'check' && <ClaimsCheck onClose={() => setDialog(null)} />}
       </Suspense>
     </Box>

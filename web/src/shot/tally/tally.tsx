@@ -1,4 +1,4 @@
-/** The tally: the frames of the shot with thumbnails, key notches and the playhead; and the handoff. */
+/** The tally: the frames of the shot with thumbnails, key notches and the playhead; and the delivery. */
 
 import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
@@ -8,7 +8,7 @@ import type { Element, FrameRange } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectElement, selectReadyFrames } from '../../store/selectors'
 import { viewActions } from '../../store/view-slice'
-import { HandoffPanel } from './handoff-panel'
+import { DeliveryPanel } from './delivery-panel'
 import { Thumbnails } from './thumbnails'
 
 /** A number closer to the playhead than this share of the axis would lie under the playhead's own. */
@@ -18,7 +18,7 @@ const labelShare = 0.035
 const inset = 16
 
 function keysOf(element: Element): number[] {
-  const curves = [element.landing, ...element.treatments].flatMap(({ parameters }) => Object.values(parameters).flat())
+  const curves = [element.blend, ...element.treatments].flatMap(({ parameters }) => Object.values(parameters).flat())
   return [...new Set(curves.flatMap((curve) => keyedFrames(curve)))]
 }
 
@@ -149,7 +149,7 @@ export function Tally() {
           />
         </Box>
       </Box>
-      <HandoffPanel />
+      <DeliveryPanel />
     </Box>
   )
 }

@@ -1,4 +1,4 @@
-/** Asks for a handoff and shows how handoffs go on. */
+/** Asks for a delivery and shows how deliveries go on. */
 
 import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
@@ -11,10 +11,10 @@ import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import type { Scale } from '../../../../core/graph/steps'
-import type { HandoffStatus } from '../../../../core/shot'
-import { cancelHandoff, startHandoff } from '../../api/client'
+import type { DeliveryStatus } from '../../../../core/shot'
+import { cancelDelivery, startDelivery } from '../../api/client'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { handoffActions } from '../../store/handoff-slice'
+import { deliveryActions } from '../../store/delivery-slice'
 import { selectDocument } from '../../store/selectors'
 
 function secondsText(seconds: number): string {
@@ -22,8 +22,8 @@ function secondsText(seconds: number): string {
   return whole < 60 ? `${whole} s` : `${Math.floor(whole / 60)} min ${whole % 60} s`
 }
 
-function statusText(handoff: HandoffStatus): string {
-  const { state, done, total, failed, createdAt, finishedAt } = handoff
+function statusText(delivery: DeliveryStatus): string {
+  const { state, done, total, failed, createdAt, finishedAt } = delivery
   const elapsed = ((finishedAt ? Date.parse(finishedAt) : Date.now()) - Date.parse(createdAt)) / 1000
   if (state === 'cancelled') return `Cancelled; ${done} of ${total} frames are complete`
   if (state === 'done') return `${total} frames in ${secondsText(elapsed)}`
@@ -32,18 +32,18 @@ function statusText(handoff: HandoffStatus): string {
   return `${done} of ${total} frames after ${secondsText(elapsed)}${remaining}`
 }
 
-function HandoffEntry({ handoff }: { handoff: HandoffStatus }) {
+function DeliveryEntry({ delivery }: { delivery: DeliveryStatus }) {
   const dispatch = useAppDispatch()
-  const { id, state, done, failed, total, first, last, scale, folder } = handoff
+  const { id, state, done, failed, total, first, last, scale, folder } = delivery
   return (
-    <Box data-testid="handoff" data-state={state}>
+    <Box data-testid="delivery" data-state={state}>
       <Stack direction="row" sx={{ justifyContent: 'space-between', alignItems: 'center' }}>
         <Typography variant="body2">
           {first} to {last}
-          {scale === 1 ? '' : ` at 1/${scale} size`}: {statusText(handoff)}
+          {scale === 1 ? '' : ` at 1/${scale} size`}: {statusText(delivery)}
         </Typography>
         {state === 'running' && (
-          <Button onClick={() => void cancelHandoff(id).then((now) => dispatch(handoffActions.handoffChanged(now)))}>
+          <Button onClick={() => void cancelDelivery(id).then((now) => dispatch(deliveryActions.deliveryChanged(now)))}>
             Cancel
           </Button>
         )}
@@ -59,7 +59,7 @@ function HandoffEntry({ handoff }: { handoff: HandoffStatus }) {
         color="textSecondary"
         component="div"
         sx={{ overflowWrap: 'anywhere' }}
-        data-testid="handoff-folder"
+        data-testid="delivery-folder"
       >
         {folder}
       </Typography>
@@ -67,7 +67,7 @@ function HandoffEntry({ handoff }: { handoff: HandoffStatus }) {
   )
 }
 
-function HandoffForm() {
+function DeliveryForm() {
   const dispatch = useAppDispatch()
   const shot = useAppSelector(selectDocument)
   const saving = useAppSelector((state) => state.shot.saving)
@@ -77,10 +77,10 @@ function HandoffForm() {
   const [refusal, setRefusal] = useState<string | null>(null)
   if (!shot) return null
   const start = () =>
-    startHandoff(shot.name, Number(first), Number(last), scale).then(
-      (handoff) => {
+    startDelivery(shot.name, Number(first), Number(last), scale).then(
+      (delivery) => {
         setRefusal(null)
-        dispatch(handoffActions.handoffChanged(handoff))
+        dispatch(deliveryActions.deliveryChanged(delivery))
       },
       (error: Error) => setRefusal(error.message),
     )
@@ -129,16 +129,16 @@ function HandoffForm() {
   )
 }
 
-export function HandoffPanel() {
-  const handoffs = useAppSelector((state) => state.handoffs)
+export function DeliveryPanel() {
+  const deliveries = useAppSelector((state) => state.deliveries)
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
-  const newest = handoffs[0]
+  const newest = deliveries[0]
   return (
     <Box sx={{ width: 292, flexShrink: 0, borderLeft: 1, borderColor: 'divider', p: 1.5 }}>
       <Button variant="outlined" onClick={(event) => setAnchor(event.currentTarget)}>
-        Hand off …
+        Deliver …
       </Button>
-      <Typography variant="caption" color="textSecondary" component="div" sx={{ mt: 1 }} data-testid="handoff-summary">
+      <Typography variant="caption" color="textSecondary" component="div" sx={{ mt: 1 }} data-testid="delivery-summary">
         {newest ? `${newest.first} to ${newest.last}: ${statusText(newest)}` : 'Nothing handed off yet.'}
       </Typography>
       {newest?.state === 'running' && (
@@ -156,9 +156,9 @@ export function HandoffPanel() {
         transformOrigin={{ vertical: 'bottom', horizontal: 'right' }}
       >
         <Stack spacing={2} sx={{ p: 2, width: 460, maxHeight: 480, overflow: 'auto' }}>
-          <HandoffForm />
-          {handoffs.map((handoff) => (
-            <HandoffEntry key={handoff.id} handoff={handoff} />
+          <DeliveryForm />
+          {deliveries.map((delivery) => (
+            <DeliveryEntry key={delivery.id} delivery={delivery} />
           ))}
         </Stack>
       </Popover>

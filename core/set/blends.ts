@@ -1,12 +1,12 @@
-/** Landings: how an element meets what is behind it. Every one leaves a pixel that it does not touch exactly as it was. */
+/** Blends: how an element meets what is behind it. Every one leaves a pixel that it does not touch exactly as it was. */
 
 import { separableBlends, type Kernels } from '../kernels/kernels'
 import type { Description, ParameterDescription } from '../treatments/description'
-import type { LandingKind, ParameterValues } from '../graph/steps'
+import type { BlendKind, ParameterValues } from '../graph/steps'
 
-export type { LandingKind } from '../graph/steps'
+export type { BlendKind } from '../graph/steps'
 
-export interface Landing extends Description<LandingKind> {
+export interface Blend extends Description<BlendKind> {
   readonly version: number
   /** `rgba`: the element is a picture; `matte`: its first channel is coverage */
   readonly takes: 'rgba' | 'matte'
@@ -17,7 +17,7 @@ export interface Landing extends Description<LandingKind> {
    * @param element address of a strip with as many pixels of the element: a picture, or a matte in every channel
    * @param plate address of a strip with the same pixels of the plate as it came in (only `reveal` reads it)
    */
-  land(kernels: Kernels, behind: number, element: number, plate: number, count: number, values: ParameterValues): void
+  blend(kernels: Kernels, behind: number, element: number, plate: number, count: number, values: ParameterValues): void
 }
 
 const veil: ParameterDescription = {
@@ -32,16 +32,16 @@ const veil: ParameterDescription = {
   initial: 0,
 }
 
-const all: readonly Landing[] = [
+const all: readonly Blend[] = [
   {
     kind: 'plate',
     version: 1,
     takes: 'rgba',
     label: 'Plate',
-    help: 'The picture everything else lands on.',
+    help: 'The picture everything else is blended over.',
     parameters: [],
-    land: () => {
-      throw new Error('The plate is where other elements land; it lands on nothing.')
+    blend: () => {
+      throw new Error('The plate is what other elements are blended over; it is blended over nothing.')
     },
   },
   {
@@ -51,7 +51,7 @@ const all: readonly Landing[] = [
     label: 'Over',
     help: 'Covers what is behind by its alpha.',
     parameters: [],
-    land: (kernels, behind, element, _plate, count) => kernels.over(behind, element, count),
+    blend: (kernels, behind, element, _plate, count) => kernels.over(behind, element, count),
   },
   {
     kind: 'plus-lighter',
@@ -72,7 +72,7 @@ const all: readonly Landing[] = [
         initial: 1,
       },
     ],
-    land: (kernels, behind, element, _plate, count, { amount }) =>
+    blend: (kernels, behind, element, _plate, count, { amount }) =>
       kernels.addLight(behind, element, count, amount[0], amount[1], amount[2]),
   },
   {
@@ -82,7 +82,7 @@ const all: readonly Landing[] = [
     label: 'Difference',
     help: 'How far its light is from what is behind (W3C difference, in scene-linear light).',
     parameters: [],
-    land: (kernels, behind, element, _plate, count) =>
+    blend: (kernels, behind, element, _plate, count) =>
       kernels.blend(behind, element, count, separableBlends.indexOf('difference')),
   },
   {
@@ -105,7 +105,7 @@ const all: readonly Landing[] = [
       },
       veil,
     ],
-    land: (kernels, behind, element, _plate, count, v) =>
+    blend: (kernels, behind, element, _plate, count, v) =>
       kernels.shadow(behind, element, count, v.ratio[0], v.ratio[1], v.ratio[2], v.veil[0], v.veil[1], v.veil[2]),
   },
   {
@@ -129,7 +129,7 @@ const all: readonly Landing[] = [
       },
       veil,
     ],
-    land: (kernels, behind, element, _plate, count, v) =>
+    blend: (kernels, behind, element, _plate, count, v) =>
       kernels.occlusion(behind, element, count, v.strength[0], v.veil[0], v.veil[1], v.veil[2]),
   },
   {
@@ -139,11 +139,9 @@ const all: readonly Landing[] = [
     label: 'Reveal plate',
     help: 'Shows the plate again where the matte says so: parts of the plate that stand in front.',
     parameters: [],
-    land: (kernels, behind, element, plate, count) => kernels.reveal(behind, element, plate, count),
+    blend: (kernels, behind, element, plate, count) => kernels.reveal(behind, element, plate, count),
   },
 ]
 
-export const landings = Object.fromEntries(all.map((landing) => [landing.kind, landing])) as Readonly<
-  Record<LandingKind, Landing>
->
-export const landingKinds: readonly LandingKind[] = all.map((landing) => landing.kind)
+export const blends = Object.fromEntries(all.map((blend) => [blend.kind, blend])) as Readonly<Record<BlendKind, Blend>>
+export const blendKinds: readonly BlendKind[] = all.map((blend) => blend.kind)

@@ -1,6 +1,6 @@
-/** How a handoff stands, as the server tells it and the screen shows it. */
+/** How a delivery stands, as the server tells it and the screen shows it. */
 
-export interface HandoffStatus {
+export interface DeliveryStatus {
   readonly id: string
   readonly shotName: string
   readonly revision: number

@@ -1,4 +1,4 @@
-/** All keys and gestures, to be searched by what they do. */
+/** All shortcuts and gestures, to be searched by what they do. */
 
 import Dialog from '@mui/material/Dialog'
 import DialogContent from '@mui/material/DialogContent'
@@ -9,20 +9,20 @@ import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { useAppDispatch, useAppSelector } from '../store'
 import { viewActions } from '../store/view-slice'
-import { gestures, keys } from './keys'
+import { gestures, shortcuts } from './shortcuts'
 
-export function KeyOverlay() {
+export function ShortcutOverlay() {
   const dispatch = useAppDispatch()
-  const open = useAppSelector((state) => state.view.keysOpen)
+  const open = useAppSelector((state) => state.view.shortcutsOpen)
   const [wanted, setWanted] = useState('')
-  const close = () => dispatch(viewActions.viewChanged({ keysOpen: false }))
-  const all = [...keys.map(({ name, words }) => [name, words] as const), ...gestures]
+  const close = () => dispatch(viewActions.viewChanged({ shortcutsOpen: false }))
+  const all = [...shortcuts.map(({ name, words }) => [name, words] as const), ...gestures]
   const words = wanted.toLowerCase().split(/\s+/).filter(Boolean)
   const found = all.filter(([name, text]) => words.every((word) => `${name} ${text}`.toLowerCase().includes(word)))
   return (
     <Dialog open={open} onClose={close} maxWidth="sm" fullWidth>
-      <DialogTitle variant="h2">Keys and gestures</DialogTitle>
-      <DialogContent data-testid="key-overlay">
+      <DialogTitle variant="h2">Shortcuts and gestures</DialogTitle>
+      <DialogContent data-testid="shortcut-overlay">
         <TextField
           autoFocus
           fullWidth

@@ -1,5 +1,5 @@
 /**
- * Handoffs: ranges of frames rendered to files by a queue that keeps its state in PostgreSQL.
+ * Deliveries: ranges of frames rendered to files by a queue that keeps its state in PostgreSQL.
  *
  * Every frame is a job of its own, so a range goes on where it stopped, several servers can share the queue, and one bad
  * frame fails alone. A server that starts again frees the frames it was rendering when it died.
@@ -11,24 +11,24 @@ import { join } from 'node:path'
 import PgBoss from 'pg-boss'
 import type { Engine } from '../../core/engine/engine'
 import type { Scale } from '../../core/graph/steps'
-import type { HandoffStatus } from '../../core/shot'
+import type { DeliveryStatus } from '../../core/shot'
 import type { MediaRoots } from '../media/media-roots'
 import { fingerprintFrom } from '../../core/plan/catalog'
 import { catalogOf } from '../media/catalog'
-import type { HandoffFrameRow, HandoffRow, Models, ShotRow } from '../database/models'
+import type { DeliveryFrameRow, DeliveryRow, Models, ShotRow } from '../database/models'
 import { renderFrameToFile } from './render-frame'
 
 /** What is asked for cannot be handed off. */
-export class ImpossibleHandoffError extends Error {
-  override readonly name = 'ImpossibleHandoffError'
+export class ImpossibleDeliveryError extends Error {
+  override readonly name = 'ImpossibleDeliveryError'
 }
 
 interface FrameJob {
-  readonly handoffId: string
+  readonly deliveryId: string
   readonly frame: number
 }
 
-export interface HandoffOptions {
+export interface DeliveryOptions {
   readonly databaseUrl: string
   readonly models: Models
   readonly outRoot: string
@@ -39,18 +39,18 @@ export interface HandoffOptions {
   readonly workerName: string
 }
 
-const queue = 'handoff-frame'
+const queue = 'delivery-frame'
 const framesAtOnce = 4
 
-export class Handoffs extends EventEmitter<{ changed: [HandoffStatus] }> {
+export class Deliveries extends EventEmitter<{ changed: [DeliveryStatus] }> {
   private readonly boss: PgBoss
   private readonly aborts = new Map<string, AbortController>()
   private stopping = false
 
-  constructor(private readonly options: HandoffOptions) {
+  constructor(private readonly options: DeliveryOptions) {
     super()
     this.boss = new PgBoss({ connectionString: options.databaseUrl, max: 4 })
-    this.boss.on('error', (error) => this.stopping || console.error('The handoff queue has trouble:', error.message))
+    this.boss.on('error', (error) => this.stopping || console.error('The delivery queue has trouble:', error.message))
   }
 
   async start(): Promise<void> {
@@ -77,33 +77,33 @@ export class Handoffs extends EventEmitter<{ changed: [HandoffStatus] }> {
     for (const row of rows) {
       if (row.queueJob) await this.boss.cancel(queue, row.queueJob)
       await row.update({ state: 'waiting', worker: null, queueJob: null })
-      await this.enqueue(row.handoffId, [row.frame])
+      await this.enqueue(row.deliveryId, [row.frame])
     }
   }
 
-  private async enqueue(handoffId: string, frames: readonly number[]): Promise<void> {
+  private async enqueue(deliveryId: string, frames: readonly number[]): Promise<void> {
     await this.boss.insert(
       frames.map((frame) => ({
         id: randomUUID(),
         name: queue,
-        data: { handoffId, frame } satisfies FrameJob,
+        data: { deliveryId, frame } satisfies FrameJob,
         retryLimit: 2,
         expireInSeconds: 900,
       })),
     )
   }
 
-  /** @throws ImpossibleHandoffError for a range outside the shot's */
-  async create(row: ShotRow, first: number, last: number, scale: Scale): Promise<HandoffStatus> {
+  /** @throws ImpossibleDeliveryError for a range outside the shot's */
+  async create(row: ShotRow, first: number, last: number, scale: Scale): Promise<DeliveryStatus> {
     const { frames } = row.document
     if (first > last || first < frames.first || last > frames.last) {
-      throw new ImpossibleHandoffError(
+      throw new ImpossibleDeliveryError(
         `Frames ${first} to ${last} are not inside the shot's range, ${frames.first} to ${frames.last}. Choose frames inside it.`,
       )
     }
     const id = randomUUID()
     const { models, outRoot } = this.options
-    const handoff = await models.handoffs.create({
+    const delivery = await models.deliveries.create({
       id,
       shotName: row.name,
       revision: row.revision,
@@ -114,13 +114,13 @@ export class Handoffs extends EventEmitter<{ changed: [HandoffStatus] }> {
       folder: join(outRoot, row.name, id),
     })
     const numbers = Array.from({ length: last - first + 1 }, (_, i) => first + i)
-    await models.frames.bulkCreate(numbers.map((frame) => ({ handoffId: id, frame, state: 'waiting' as const })))
+    await models.frames.bulkCreate(numbers.map((frame) => ({ deliveryId: id, frame, state: 'waiting' as const })))
     await this.enqueue(id, numbers)
-    return this.report(handoff)
+    return this.report(delivery)
   }
 
-  async list(shotName: string): Promise<HandoffStatus[]> {
-    const rows = await this.options.models.handoffs.findAll({
+  async list(shotName: string): Promise<DeliveryStatus[]> {
+    const rows = await this.options.models.deliveries.findAll({
       where: { shotName },
       order: [['createdAt', 'DESC']],
       limit: 20,
@@ -129,49 +129,49 @@ export class Handoffs extends EventEmitter<{ changed: [HandoffStatus] }> {
   }
 
   /** Frames that are done stay; the rest is not rendered. */
-  async cancel(id: string): Promise<HandoffStatus> {
+  async cancel(id: string): Promise<DeliveryStatus> {
     const { models } = this.options
-    const row = await models.handoffs.findByPk(id)
-    if (!row) throw new ImpossibleHandoffError(`There is no handoff ${id}.`)
+    const row = await models.deliveries.findByPk(id)
+    if (!row) throw new ImpossibleDeliveryError(`There is no delivery ${id}.`)
     if (row.finishedAt === null) {
       await row.update({ cancelled: true, finishedAt: new Date() })
-      await models.frames.update({ state: 'cancelled' }, { where: { handoffId: id, state: ['waiting', 'rendering'] } })
+      await models.frames.update({ state: 'cancelled' }, { where: { deliveryId: id, state: ['waiting', 'rendering'] } })
       this.aborts.get(id)?.abort()
     }
     return this.report(row)
   }
 
-  private async take(queueJob: string, { handoffId, frame }: FrameJob): Promise<void> {
+  private async take(queueJob: string, { deliveryId, frame }: FrameJob): Promise<void> {
     await this.options.models.frames.update(
       { worker: this.options.workerName, queueJob },
-      { where: { handoffId, frame, state: 'waiting' } },
+      { where: { deliveryId, frame, state: 'waiting' } },
     )
   }
 
-  private async renderOne({ handoffId, frame }: FrameJob): Promise<void> {
+  private async renderOne({ deliveryId, frame }: FrameJob): Promise<void> {
     const { models, engineFor, media } = this.options
-    const [handoff, row] = await Promise.all([
-      models.handoffs.findByPk(handoffId),
-      models.frames.findOne({ where: { handoffId, frame } }),
+    const [delivery, row] = await Promise.all([
+      models.deliveries.findByPk(deliveryId),
+      models.frames.findOne({ where: { deliveryId, frame } }),
     ])
-    if (!handoff || !row || handoff.cancelled || row.state === 'done' || row.state === 'cancelled') return
+    if (!delivery || !row || delivery.cancelled || row.state === 'done' || row.state === 'cancelled') return
     if (this.stopping) throw new Error('The server is stopping; the frame waits for the next one.')
-    const shot = await models.shots.findByPk(handoff.shotName)
+    const shot = await models.shots.findByPk(delivery.shotName)
     if (!shot) return
     await row.update({ state: 'rendering' })
-    const abort = this.aborts.get(handoffId) ?? new AbortController()
-    this.aborts.set(handoffId, abort)
+    const abort = this.aborts.get(deliveryId) ?? new AbortController()
+    this.aborts.set(deliveryId, abort)
     try {
-      const fingerprint = fingerprintFrom(await catalogOf(media.place(shot.folder), handoff.document))
+      const fingerprint = fingerprintFrom(await catalogOf(media.place(shot.folder), delivery.document))
       const request = {
-        shot: handoff.document,
+        shot: delivery.document,
         place: media.place(shot.folder),
         frame,
-        scale: handoff.scale,
+        scale: delivery.scale,
         fingerprint,
         signal: abort.signal,
       }
-      await renderFrameToFile(engineFor(shot.folder), request, handoff.folder)
+      await renderFrameToFile(engineFor(shot.folder), request, delivery.folder)
       await this.settle(row, 'done', null)
     } catch (error) {
       if (abort.signal.aborted && this.stopping) {
@@ -181,36 +181,39 @@ export class Handoffs extends EventEmitter<{ changed: [HandoffStatus] }> {
       if (!abort.signal.aborted)
         await this.settle(row, 'failed', `Frame ${frame}: ${error instanceof Error ? error.message : String(error)}`)
     }
-    await this.finishIfComplete(handoffId)
+    await this.finishIfComplete(deliveryId)
   }
 
-  private async settle(row: HandoffFrameRow, state: 'done' | 'failed', error: string | null): Promise<void> {
+  private async settle(row: DeliveryFrameRow, state: 'done' | 'failed', error: string | null): Promise<void> {
     await this.options.models.frames.update(
       { state, error, worker: null },
-      { where: { handoffId: row.handoffId, frame: row.frame, state: 'rendering' } },
+      { where: { deliveryId: row.deliveryId, frame: row.frame, state: 'rendering' } },
     )
   }
 
-  private async finishIfComplete(handoffId: string): Promise<void> {
+  private async finishIfComplete(deliveryId: string): Promise<void> {
     const { models } = this.options
-    const handoff = await models.handoffs.findByPk(handoffId)
-    if (!handoff) return
-    const left = await models.frames.count({ where: { handoffId, state: ['waiting', 'rendering'] } })
+    const delivery = await models.deliveries.findByPk(deliveryId)
+    if (!delivery) return
+    const left = await models.frames.count({ where: { deliveryId, state: ['waiting', 'rendering'] } })
     if (left === 0) {
-      this.aborts.delete(handoffId)
-      if (handoff.finishedAt === null) await handoff.update({ finishedAt: new Date() })
+      this.aborts.delete(deliveryId)
+      if (delivery.finishedAt === null) await delivery.update({ finishedAt: new Date() })
     }
-    await this.report(handoff)
+    await this.report(delivery)
   }
 
-  private async report(row: HandoffRow): Promise<HandoffStatus> {
+  private async report(row: DeliveryRow): Promise<DeliveryStatus> {
     const status = await this.statusOf(row)
     this.emit('changed', status)
     return status
   }
 
-  private async statusOf(row: HandoffRow): Promise<HandoffStatus> {
-    const frames = await this.options.models.frames.findAll({ where: { handoffId: row.id }, order: [['frame', 'ASC']] })
+  private async statusOf(row: DeliveryRow): Promise<DeliveryStatus> {
+    const frames = await this.options.models.frames.findAll({
+      where: { deliveryId: row.id },
+      order: [['frame', 'ASC']],
+    })
     const failed = frames.filter((f) => f.state === 'failed').map((f) => ({ frame: f.frame, error: f.error ?? '' }))
     const running = frames.some((f) => f.state === 'waiting' || f.state === 'rendering')
     return {

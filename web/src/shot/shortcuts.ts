@@ -1,5 +1,5 @@
 /**
- * The keyboard, as one table that the listener and the overlay both read (docs/decisions/0005-keys.md). A key either does
+ * The keyboard, as one table that the listener and the overlay both read (docs/decisions/0005-shortcuts.md). A shortcut either does
  * something once, or changes how one looks while it is held; pressed twice quickly, a look stays.
  */
 
@@ -8,7 +8,7 @@ import { shotActions } from '../store/shot-slice'
 import type { RootState } from '../store/state'
 import { viewActions, type Comparing, type Scope, type ViewState } from '../store/view-slice'
 
-interface KeyBase {
+interface ShortcutBase {
   /** KeyboardEvent.code */
   readonly code: string
   /** KeyboardEvent.key, for signs that lie elsewhere on other keyboards */
@@ -16,14 +16,14 @@ interface KeyBase {
   readonly command?: boolean
   /** undefined: with or without */
   readonly shift?: boolean
-  /** how the key is written */
+  /** how it is written */
   readonly name: string
   readonly words: string
 }
 
-export type Key =
-  | (KeyBase & { readonly hold: Partial<ViewState> })
-  | (KeyBase & { readonly act: (state: RootState, dispatch: AppStore['dispatch'], shift: boolean) => void })
+export type Shortcut =
+  | (ShortcutBase & { readonly hold: Partial<ViewState> })
+  | (ShortcutBase & { readonly act: (state: RootState, dispatch: AppStore['dispatch'], shift: boolean) => void })
 
 function stepBy(state: RootState, by: number): number {
   const frames = state.shot.shot?.frames
@@ -60,7 +60,7 @@ function setRange(end: 'first' | 'last') {
   }
 }
 
-export const keys: readonly Key[] = [
+export const shortcuts: readonly Shortcut[] = [
   { code: 'KeyP', name: 'P', words: 'Hold: the plate alone', hold: { shown: 'plate' } },
   { code: 'KeyE', name: 'E', words: 'Hold: the selected element alone', hold: { shown: 'element' } },
   { code: 'KeyW', name: 'W', words: 'Hold: the selected element without its treatments', hold: { shown: 'untreated' } },
@@ -106,7 +106,7 @@ export const keys: readonly Key[] = [
   {
     code: 'Space',
     name: 'Space',
-    words: 'Play, and stand',
+    words: 'Play, and pause',
     act: (_state, dispatch) => void dispatch(viewActions.playToggled()),
   },
   { code: 'ArrowLeft', name: '←', words: 'A frame back; with Shift ten', act: go((shift) => (shift ? -10 : -1)) },
@@ -116,7 +116,7 @@ export const keys: readonly Key[] = [
   { code: 'BracketLeft', name: '[', words: 'Play from this frame', act: setRange('first') },
   { code: 'BracketRight', name: ']', words: 'Play up to this frame', act: setRange('last') },
   { code: 'Backslash', name: '\\', words: 'Play all frames', act: change(() => ({ playRange: null })) },
-  { code: 'Digit0', name: '0', words: 'Fit the picture into its place', act: change(() => ({ zoom: null })) },
+  { code: 'Digit0', name: '0', words: 'Fit the picture', act: change(() => ({ zoom: null })) },
   {
     code: 'Backquote',
     name: '`',
@@ -151,7 +151,7 @@ export const keys: readonly Key[] = [
     sign: '?',
     name: '?',
     words: 'This list',
-    act: change(({ keysOpen }) => ({ keysOpen: !keysOpen })),
+    act: change(({ shortcutsOpen }) => ({ shortcutsOpen: !shortcutsOpen })),
   },
 ]
 
@@ -166,15 +166,15 @@ export const gestures: readonly (readonly [name: string, words: string])[] = [
   ['Drag the ends of the split', 'Draw its line anew'],
 ]
 
-export function keyFor(
+export function shortcutFor(
   event: Pick<KeyboardEvent, 'code' | 'key' | 'ctrlKey' | 'metaKey' | 'altKey' | 'shiftKey'>,
-): Key | undefined {
+): Shortcut | undefined {
   const command = event.ctrlKey || event.metaKey
   if (event.altKey) return undefined
-  return keys.find(
-    (key) =>
-      (key.sign === undefined ? key.code === event.code : key.sign === event.key) &&
-      (key.command ?? false) === command &&
-      (key.shift === undefined || key.shift === event.shiftKey),
+  return shortcuts.find(
+    (shortcut) =>
+      (shortcut.sign === undefined ? shortcut.code === event.code : shortcut.sign === event.key) &&
+      (shortcut.command ?? false) === command &&
+      (shortcut.shift === undefined || shortcut.shift === event.shiftKey),
   )
 }

@@ -63,7 +63,7 @@ const otherText = {
   camera: 'A camera file. It is kept with the shot; nothing is placed by it yet.',
 } as const
 
-export function BringIn({ onClose }: { onClose: () => void }) {
+export function ImportSources({ onClose }: { onClose: () => void }) {
   const dispatch = useAppDispatch()
   const shot = useAppSelector(selectDocument)
   const [folder, setFolder] = useState('')
@@ -101,8 +101,8 @@ export function BringIn({ onClose }: { onClose: () => void }) {
   const steps = folder === '' ? [] : folder.split('/')
   return (
     <Dialog open onClose={onClose} maxWidth="md" fullWidth>
-      <DialogTitle variant="h2">Bring in a source</DialogTitle>
-      <DialogContent data-testid="bring-in">
+      <DialogTitle variant="h2">Import a source</DialogTitle>
+      <DialogContent data-testid="import-sources">
         <Stack direction="row" sx={{ alignItems: 'center', flexWrap: 'wrap' }}>
           <Button onClick={() => open('')}>media</Button>
           {steps.map((step, i) => (
@@ -149,7 +149,7 @@ export function BringIn({ onClose }: { onClose: () => void }) {
               <>
                 <Preview key={path} path={path} frame={chosen.frames?.first ?? null} />
                 <Button variant="contained" color="primary" onClick={() => take(path)}>
-                  Bring in
+                  Import
                 </Button>
               </>
             )}
@@ -157,7 +157,7 @@ export function BringIn({ onClose }: { onClose: () => void }) {
               <>
                 <Typography variant="body2">{otherText[chosen.kind]}</Typography>
                 <Button variant="contained" color="primary" onClick={() => take(path)}>
-                  Bring in
+                  Import
                 </Button>
               </>
             )}

@@ -19,7 +19,7 @@ function written({ red, green, blue, count }: PixelSample, encoding: EncodingNam
 
 const others = encodingNames.filter((name) => name !== 'linear')
 
-test('the line-up names the right encoding first for the demo plate in at least 12 of 15, beside the clean plate', async () => {
+test('the wedge names the right encoding first for the demo plate in at least 12 of 15, beside the clean plate', async () => {
   const plate = await read('plate/quay-010_plate.1003.exr')
   const trusted = await read('clean/quay-010_clean.exr')
   const right = others.filter(

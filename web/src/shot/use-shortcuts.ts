@@ -1,11 +1,11 @@
-/** Listens to the keyboard; what the keys mean stands in keys.ts. */
+/** Listens to the keyboard; what the shortcuts do is in shortcuts.ts. */
 
 import { useEffect } from 'react'
 import { useStore } from 'react-redux'
 import type { AppStore } from '../store'
 import type { RootState } from '../store/state'
 import { viewActions, type ViewState } from '../store/view-slice'
-import { keyFor } from './keys'
+import { shortcutFor } from './shortcuts'
 
 const latchMs = 350
 
@@ -29,27 +29,27 @@ interface Held {
   latched: boolean
 }
 
-export function useKeys(): void {
+export function useShortcuts(): void {
   const store = useStore() as unknown as AppStore
   useEffect(() => {
     const held = new Map<string, Held>()
     const onDown = (event: KeyboardEvent) => {
       if (typing(event.target)) return
-      const key = keyFor(event)
-      if (!key) return
-      if ('act' in key) {
+      const shortcut = shortcutFor(event)
+      if (!shortcut) return
+      if ('act' in shortcut) {
         if (event.code === 'Space' && event.target instanceof HTMLButtonElement) return
         event.preventDefault()
-        key.act(store.getState(), store.dispatch, event.shiftKey)
+        shortcut.act(store.getState(), store.dispatch, event.shiftKey)
         return
       }
       if (event.repeat) return
-      const last = held.get(key.code)
+      const last = held.get(shortcut.code)
       const quick = last !== undefined && event.timeStamp - last.at < latchMs
       // A look that stays goes with the next press; pressed twice quickly, one stays.
-      const before = last?.latched || quick ? last.before : now(store.getState(), key.hold)
-      held.set(key.code, { before, at: event.timeStamp, latched: quick && !last.latched })
-      store.dispatch(viewActions.viewChanged(key.hold))
+      const before = last?.latched || quick ? last.before : now(store.getState(), shortcut.hold)
+      held.set(shortcut.code, { before, at: event.timeStamp, latched: quick && !last.latched })
+      store.dispatch(viewActions.viewChanged(shortcut.hold))
     }
     const onUp = (event: KeyboardEvent) => {
       const look = held.get(event.code)

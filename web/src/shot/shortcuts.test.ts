@@ -2,10 +2,10 @@ import { smallShot } from '../../../core/test/small-shot'
 import { createStore } from '../store'
 import { shotActions } from '../store/shot-slice'
 import { viewActions } from '../store/view-slice'
-import { keyFor, keys, middleSplit } from './keys'
+import { shortcutFor, shortcuts, middleSplit } from './shortcuts'
 import { shownWords, wordsOf } from './other-text'
 
-const event = (code: string, given: Partial<Parameters<typeof keyFor>[0]> = {}) => ({
+const event = (code: string, given: Partial<Parameters<typeof shortcutFor>[0]> = {}) => ({
   code,
   key: code,
   ctrlKey: false,
@@ -20,7 +20,7 @@ function open() {
   store.dispatch(shotActions.opened({ shot: smallShot, revision: 1, catalog: {} }))
   store.dispatch(viewActions.viewOpened(1004))
   const press = (code: string, given = {}) => {
-    const key = keyFor(event(code, given))
+    const key = shortcutFor(event(code, given))
     if (!key || !('act' in key)) throw new Error(`${code} does nothing once.`)
     key.act(store.getState(), store.dispatch, event(code, given).shiftKey)
     return store.getState().view
@@ -28,22 +28,22 @@ function open() {
   return { store, press }
 }
 
-test('no two keys are the same, and every one says what it does', () => {
-  const names = keys.map(({ code, command = false, shift, sign }) => `${sign ?? code} ${command} ${String(shift)}`)
-  expect(new Set(names).size).toBe(keys.length)
-  for (const { words } of keys) expect(words.length).toBeGreaterThan(5)
+test('no two shortcuts are the same, and every one says what it does', () => {
+  const names = shortcuts.map(({ code, command = false, shift, sign }) => `${sign ?? code} ${command} ${String(shift)}`)
+  expect(new Set(names).size).toBe(shortcuts.length)
+  for (const { words } of shortcuts) expect(words.length).toBeGreaterThan(5)
 })
 
 test('letters with Ctrl or Alt are the platform’s, but for undo and redo', () => {
-  expect(keyFor(event('KeyP', { ctrlKey: true }))).toBeUndefined()
-  expect(keyFor(event('KeyP', { altKey: true }))).toBeUndefined()
-  expect(keyFor(event('KeyZ', { ctrlKey: true }))?.words).toBe('Take back')
-  expect(keyFor(event('KeyZ', { metaKey: true, shiftKey: true }))?.words).toBe('Make again')
+  expect(shortcutFor(event('KeyP', { ctrlKey: true }))).toBeUndefined()
+  expect(shortcutFor(event('KeyP', { altKey: true }))).toBeUndefined()
+  expect(shortcutFor(event('KeyZ', { ctrlKey: true }))?.words).toBe('Take back')
+  expect(shortcutFor(event('KeyZ', { metaKey: true, shiftKey: true }))?.words).toBe('Make again')
 })
 
 test('signs are found wherever they lie on the keyboard', () => {
-  expect(keyFor(event('Minus', { key: '?', shiftKey: true }))?.words).toBe('This list')
-  expect(keyFor(event('Slash', { key: '/' }))).toBeUndefined()
+  expect(shortcutFor(event('Minus', { key: '?', shiftKey: true }))?.words).toBe('This list')
+  expect(shortcutFor(event('Slash', { key: '/' }))).toBeUndefined()
 })
 
 test('stepping stays inside the shot, with Shift by ten', () => {

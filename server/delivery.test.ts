@@ -6,10 +6,10 @@ import { promisify } from 'node:util'
 import { readExr, readExrHeader, standardAttributes } from '../formats/exr'
 import { inflate, withFile } from './media/file-source'
 import { readShotFile } from './shots/shot-store'
-import type { HandoffStatus } from '../core/shot'
+import type { DeliveryStatus } from '../core/shot'
 import { ask, DataFolder, newDatabase, runServer, until, type RunningServer } from './test/running-server'
 
-/** Handoffs by the server and by the command line, on real files. */
+/** Deliveries by the server and by the command line, on real files. */
 
 const data = new DataFolder()
 const scratch = mkdtempSync(join(tmpdir(), 'enkrasis-out-'))
@@ -26,11 +26,11 @@ afterAll(async () => {
 })
 
 const start = async (first: number, last: number, scale = 1) =>
-  (await ask<HandoffStatus>(server, '/api/shots/quay-010/handoffs', { first, last, scale })).body
+  (await ask<DeliveryStatus>(server, '/api/shots/quay-010/deliveries', { first, last, scale })).body
 const status = async (id: string) =>
-  (await ask<HandoffStatus[]>(server, '/api/shots/quay-010/handoffs')).body.find(
+  (await ask<DeliveryStatus[]>(server, '/api/shots/quay-010/deliveries')).body.find(
     (one) => one.id === id,
-  ) as HandoffStatus
+  ) as DeliveryStatus
 const finished = (id: string) =>
   until(
     () => status(id),
@@ -41,10 +41,10 @@ const shotFile = data.file('quay-010.shot.json')
 const planesOf = (path: string, part?: string, channels?: string[]) =>
   withFile(path, path, (source) => readExr(source, { inflate, part, channels }))
 
-describe('a handoff', () => {
+describe('a delivery', () => {
   test.each([1, 2, 4])('by the server and by the command line gives identical files (scale %i)', async (scale) => {
-    const handoff = await start(1001, 1002, scale)
-    expect((await finished(handoff.id)).state).toBe('done')
+    const delivery = await start(1001, 1002, scale)
+    expect((await finished(delivery.id)).state).toBe('done')
     const out = join(scratch, `scale-${scale}`)
     await commandLine(
       'render',
@@ -59,9 +59,9 @@ describe('a handoff', () => {
       scale === 2 ? '1' : '3',
     )
     expect(readdirSync(out).sort()).toEqual(['quay-010_comp.1001.exr', 'quay-010_comp.1002.exr'])
-    expect(readdirSync(handoff.folder).sort()).toEqual(readdirSync(out).sort())
+    expect(readdirSync(delivery.folder).sort()).toEqual(readdirSync(out).sort())
     for (const name of readdirSync(out))
-      expect(readFileSync(join(out, name)).equals(readFileSync(join(handoff.folder, name)))).toBe(true)
+      expect(readFileSync(join(out, name)).equals(readFileSync(join(delivery.folder, name)))).toBe(true)
   })
 
   test('leaves every pixel that the CG does not touch bit for bit the plate’s', async () => {
@@ -126,36 +126,36 @@ describe('a handoff', () => {
   })
 
   test('goes on after the server died in the middle, and does no frame twice', async () => {
-    const handoff = await start(1001, 1006)
+    const delivery = await start(1001, 1006)
     await until(
-      () => status(handoff.id),
+      () => status(delivery.id),
       (now) => now.done >= 1,
     )
     await server.kill()
     const before = new Map(
-      (existsSync(handoff.folder) ? readdirSync(handoff.folder) : []).map((name) => [
+      (existsSync(delivery.folder) ? readdirSync(delivery.folder) : []).map((name) => [
         name,
-        readFileSync(join(handoff.folder, name)),
+        readFileSync(join(delivery.folder, name)),
       ]),
     )
     server = await runServer(database, data.path)
-    const end = await finished(handoff.id)
+    const end = await finished(delivery.id)
     expect(end).toMatchObject({ state: 'done', done: 6, failed: [] })
-    const names = readdirSync(handoff.folder).filter((name) => !name.includes('unfinished'))
+    const names = readdirSync(delivery.folder).filter((name) => !name.includes('unfinished'))
     expect(names).toHaveLength(6)
     for (const [name, bytes] of before)
-      if (!name.includes('unfinished')) expect(readFileSync(join(handoff.folder, name)).equals(bytes)).toBe(true)
+      if (!name.includes('unfinished')) expect(readFileSync(join(delivery.folder, name)).equals(bytes)).toBe(true)
   })
 
   test('can be cancelled: what is done stays, nothing more comes', async () => {
-    const handoff = await start(1001, 1006)
-    const { body } = await ask<HandoffStatus>(server, `/api/handoffs/${handoff.id}/cancel`, {})
+    const delivery = await start(1001, 1006)
+    const { body } = await ask<DeliveryStatus>(server, `/api/deliveries/${delivery.id}/cancel`, {})
     expect(body.state).toBe('cancelled')
     await new Promise((done) => setTimeout(done, 1500))
-    const left = await status(handoff.id)
+    const left = await status(delivery.id)
     expect(left.done).toBeLessThan(6)
     expect(
-      existsSync(handoff.folder) ? readdirSync(handoff.folder).filter((n) => n.endsWith('.exr')).length : 0,
+      existsSync(delivery.folder) ? readdirSync(delivery.folder).filter((n) => n.endsWith('.exr')).length : 0,
     ).toBeLessThanOrEqual(left.done + 1)
   })
 
@@ -183,7 +183,7 @@ describe('a handoff', () => {
   })
 
   test('outside the shot’s range is refused with a sentence', async () => {
-    const { status: code, body } = await ask<{ message: string }>(server, '/api/shots/quay-010/handoffs', {
+    const { status: code, body } = await ask<{ message: string }>(server, '/api/shots/quay-010/deliveries', {
       first: 990,
       last: 1001,
     })

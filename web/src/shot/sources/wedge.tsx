@@ -1,4 +1,4 @@
-/** Encoding line-up: the same frame decoded by every encoding at once, the most plausible first; a click chooses. */
+/** Encoding wedge: the same frame decoded by every encoding at once, the most plausible first; a click chooses. */
 
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
@@ -12,7 +12,7 @@ import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useEffect, useRef, useState } from 'react'
 import { absent } from '../../../../core/plan/plan'
-import type { LineUp as Ranked } from '../../../../core/check'
+import type { Wedge as Ranked } from '../../../../core/check'
 import { encodings, workingSpaces, type EncodingName } from '../../../../core/colour'
 import { lookAt } from '../../../../core/look/looking'
 import { frameStep } from '../../../../core/graph/steps'
@@ -50,7 +50,7 @@ function Decoded({ source, encoding }: { source: Source; encoding: EncodingName 
         enlarge: source.enlarge ?? 1,
         scale: 4,
       },
-      fingerprint === absent ? 'line-up' : fingerprint,
+      fingerprint === absent ? 'wedge' : fingerprint,
     )
     const { step: looked, view } = lookAt(step, looking, workingSpaces[shot.workingSpace])
     const abort = new AbortController()
@@ -75,18 +75,18 @@ function Decoded({ source, encoding }: { source: Source; encoding: EncodingName 
 
 const stopsText = (value: number) => `${value.toFixed(2)} stops off`
 
-export function LineUp({ source, onClose }: { source: Source; onClose: () => void }) {
+export function Wedge({ source, onClose }: { source: Source; onClose: () => void }) {
   const dispatch = useAppDispatch()
   const shot = useAppSelector(selectDocument)
   const frame = useAppSelector((state) => state.view.frame)
-  const kept = useAppSelector((state) => state.view.kept)
+  const samples = useAppSelector((state) => state.view.samples)
   const others = shot?.sources.filter((one) => one.id !== source.id) ?? []
   const [trusted, setTrusted] = useState<string>(others.find(({ id }) => /clean|plate/.test(id))?.id ?? '')
   const [patch, setPatch] = useState<string>('')
   const [ranked, setRanked] = useState<Ranked | null>(null)
   const [problem, setProblem] = useState<string | null>(null)
   const name = shot?.name ?? ''
-  const place = kept.find(({ id }) => String(id) === patch) ?? null
+  const place = samples.find(({ id }) => String(id) === patch) ?? null
   useEffect(() => {
     let gone = false
     rankSource(name, source.id, frame, trusted || null, place && { x: place.x, y: place.y }).then(
@@ -103,8 +103,8 @@ export function LineUp({ source, onClose }: { source: Source; onClose: () => voi
   }
   return (
     <Dialog open onClose={onClose} maxWidth="lg" fullWidth>
-      <DialogTitle variant="h2">Line-up: how is {source.name} encoded?</DialogTitle>
-      <DialogContent data-testid="line-up">
+      <DialogTitle variant="h2">Wedge: how is {source.name} encoded?</DialogTitle>
+      <DialogContent data-testid="wedge">
         <Stack direction="row" spacing={2} sx={{ alignItems: 'center', mb: 1.5, pt: 1 }}>
           <TextField
             select
@@ -130,7 +130,7 @@ export function LineUp({ source, onClose }: { source: Source; onClose: () => voi
             sx={{ width: 200 }}
           >
             <MenuItem value="">none</MenuItem>
-            {kept.map(({ id, x, y }) => (
+            {samples.map(({ id, x, y }) => (
               <MenuItem key={id} value={String(id)}>
                 place {id}, {x} {y}
               </MenuItem>

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { planeBytes, stripBytes } from '../kernels/kernels'
 import { getStrip, kernelBench, putStrip } from '../test/kernels'
 import { initialParameters } from '../shot/defaults'
-import { landingKinds, landings, type LandingKind } from './landings'
+import { blendKinds, blends, type BlendKind } from './blends'
 
 /** References in double precision, as the formulas of the methods note read. */
 
@@ -12,20 +12,20 @@ const [behindAt, elementAt, plateAt] = [0, 1, 2].map((i) => bench.free + i * str
 type Pixel = readonly number[]
 type Values = Record<string, number[]>
 
-function initial(kind: LandingKind): Values {
-  return initialParameters(landings[kind]) as unknown as Values
+function initial(kind: BlendKind): Values {
+  return initialParameters(blends[kind]) as unknown as Values
 }
 
-function land(kind: LandingKind, behind: Pixel, element: Pixel, plate: Pixel, values: Values): number[] {
+function blend(kind: BlendKind, behind: Pixel, element: Pixel, plate: Pixel, values: Values): number[] {
   putStrip(bench, behindAt, [behind])
   putStrip(bench, elementAt, [element])
   putStrip(bench, plateAt, [plate])
-  landings[kind].land(bench.kernels, behindAt, elementAt, plateAt, 1, values)
+  blends[kind].blend(bench.kernels, behindAt, elementAt, plateAt, 1, values)
   return getStrip(bench, behindAt, 1)[0]
 }
 
 const references: Record<
-  Exclude<LandingKind, 'plate'>,
+  Exclude<BlendKind, 'plate'>,
   (b: Pixel, e: Pixel, p: Pixel, v: Values, c: number) => number
 > = {
   over: (b, e, _p, _v, c) => e[c] + b[c] * (1 - e[3]),
@@ -36,15 +36,15 @@ const references: Record<
   occlusion: (b, e, _p, v, c) => v.veil[c] + (b[c] - v.veil[c]) * Math.max(0, 1 - v.strength[0] * (1 - e[0])),
   reveal: (b, e, p, _v, c) => b[c] * (1 - e[0]) + p[c] * e[0],
 }
-const kinds = landingKinds.filter((kind): kind is keyof typeof references => kind !== 'plate')
+const kinds = blendKinds.filter((kind): kind is keyof typeof references => kind !== 'plate')
 
 const unit = fc.float({ min: 0, max: 1, noNaN: true })
 const light = fc.float({ min: -1, max: 50, noNaN: true })
 const opaque = fc.tuple(light, light, light, fc.constant(1))
 const covered = fc.tuple(unit, unit, unit, unit).map(([r, g, b, a]) => [r * a, g * a, b * a, a].map(Math.fround))
 
-function valuesFor(kind: LandingKind): fc.Arbitrary<Values> {
-  const parameters = landings[kind].parameters.map(
+function valuesFor(kind: BlendKind): fc.Arbitrary<Values> {
+  const parameters = blends[kind].parameters.map(
     (p) =>
       [
         p.name,
@@ -62,7 +62,7 @@ test.each(kinds)('%s agrees with its formula to 4e-6', (kind) => {
     fc.property(opaque, covered, opaque, valuesFor(kind), (b, e, p, values) => {
       const behind = b.map(Math.fround)
       const plate = p.map(Math.fround)
-      const out = land(kind, behind, e, plate, values)
+      const out = blend(kind, behind, e, plate, values)
       for (let c = 0; c < 3; c++) {
         const expected = references[kind](behind, e, plate, values, c)
         const scale = Math.max(1, Math.abs(behind[c]), Math.abs(plate[c]))
@@ -95,7 +95,7 @@ test.each(kinds)('%s with an element that is not there changes no bit', (kind) =
       putStrip(bench, elementAt, [nothing[kind]])
       putStrip(bench, plateAt, [[9, 9, 9, 1]])
       putWords(behindAt, bits)
-      landings[kind].land(bench.kernels, behindAt, elementAt, plateAt, 1, values)
+      blends[kind].blend(bench.kernels, behindAt, elementAt, plateAt, 1, values)
       expect(wordsOf(behindAt)).toEqual(bits)
     }),
   )
@@ -112,7 +112,7 @@ test.each(kinds)('%s leaves the pixels after its last alone', (kind) => {
       plateAt,
       Array.from({ length: 8 }, () => [9, 9, 9, 1]),
     )
-    landings[kind].land(bench.kernels, behindAt, elementAt, plateAt, count, initial(kind))
+    blends[kind].blend(bench.kernels, behindAt, elementAt, plateAt, count, initial(kind))
     const after = getStrip(bench, behindAt, 8)
     expect(after.slice(count)).toEqual(six.slice(count))
     expect(after[count - 1]).not.toEqual(one)
@@ -123,16 +123,18 @@ test.each(kinds)('%s leaves the pixels after its last alone', (kind) => {
 test('a full reveal copies the plate’s bits, NaN payloads included', () => {
   putStrip(bench, elementAt, [[1, 0, 0, 0]])
   putWords(plateAt, [0x7fc12345, 0x80000000, 0x00000001, 0x3f800000])
-  landings.reveal.land(bench.kernels, behindAt, elementAt, plateAt, 1, initial('reveal'))
+  blends.reveal.blend(bench.kernels, behindAt, elementAt, plateAt, 1, initial('reveal'))
   expect(wordsOf(behindAt)).toEqual([0x7fc12345, 0x80000000, 0x00000001, 0x3f800000])
 })
 
 test('two shadows of the same light darken no further than the plate’s own shadows do at most: each multiplies', () => {
   const values = { ratio: [0.5, 0.5, 0.5], veil: [0, 0, 0] }
-  const once = land('shadow', [1, 1, 1, 1], [1, 0, 0, 0], [0, 0, 0, 1], values)
-  expect(land('shadow', once, [1, 0, 0, 0], [0, 0, 0, 1], values)[0]).toBeCloseTo(0.25, 6)
+  const once = blend('shadow', [1, 1, 1, 1], [1, 0, 0, 0], [0, 0, 0, 1], values)
+  expect(blend('shadow', once, [1, 0, 0, 0], [0, 0, 0, 1], values)[0]).toBeCloseTo(0.25, 6)
 })
 
-test('the plate lands on nothing', () => {
-  expect(() => landings.plate.land(bench.kernels, 0, 0, 0, 1, {})).toThrow('The plate is where other elements land')
+test('the plate is blended over nothing', () => {
+  expect(() => blends.plate.blend(bench.kernels, 0, 0, 0, 1, {})).toThrow(
+    'The plate is what other elements are blended over',
+  )
 })
