@@ -1,9 +1,9 @@
 /** Unit tests sit beside the code; server tests need PostgreSQL; browser tests need Chromium (scripts/test.mjs brings both). */
 const shared = {
   testEnvironment: 'node',
-  transform: { '\\.(tsx?|mjs)$': 'babel-jest' },
+  transform: { '\\.(tsx?|mjs)$|/fractional-indexing/.*\\.js$': 'babel-jest' },
   // What comes as nothing but modules is transformed too.
-  transformIgnorePatterns: ['/node_modules/(?!property-graph/)'],
+  transformIgnorePatterns: ['/node_modules/(?!(property-graph|fractional-indexing)/)'],
 }
 module.exports = {
   projects: [

@@ -3,9 +3,9 @@
 import { spawn } from 'node:child_process'
 import { copyFileSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { deflateSync } from 'node:zlib'
-import type { Takes } from '../core/graph/steps'
+import type { Carries } from '../core/graph/steps'
 import { writeExr, type ExrPartToWrite } from '../formats/exr'
-import { passes, referenceFrame, referenceShot, type Size } from './reference-shot'
+import { passes, referenceFile, referenceShot, type Size } from './reference-shot'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { atMost, type Row } from './row'
@@ -64,16 +64,16 @@ async function writeReferenceShot(folder: string, size: Size): Promise<string> {
       join(folder, name),
       await writeExr(parts, { compression: 'zip', deflate: (raw) => deflateSync(raw, { level: 1 }) }),
     )
-  const part = (source: string, name: string | null, takes: Takes): ExrPartToWrite => {
-    const { dataWindow, planes } = referenceFrame({ source, part: name, takes }, size)
+  const part = (source: string, name: string | null, takes: Carries): ExrPartToWrite => {
+    const { dataWindow, planes } = referenceFile({ source, part: name, takes }, size)
     return { ...(name === null ? {} : { name }), dataWindow, displayWindow: display, planes }
   }
   await write('plate.1001.exr', [part('plate', null, 'rgba')])
-  await write('front.1001.exr', [part('front', null, 'matte')])
-  await write('lens.exr', [part('lens', null, 'map')])
+  await write('front.1001.exr', [part('front', null, 'scalar')])
+  await write('lens.exr', [part('lens', null, 'vec2')])
   await write('cg.1001.exr', [
     ...['alpha', ...passes, 'reflection'].map((name) => part('cg', name, 'rgba')),
-    ...['shadow', 'occlusion'].map((name) => part('cg', name, 'matte')),
+    ...['shadow', 'occlusion'].map((name) => part('cg', name, 'scalar')),
   ])
   for (const frame of [1002, 1003])
     for (const name of ['plate', 'front', 'cg'])

@@ -5,8 +5,10 @@ import { pathToFileURL } from 'node:url'
 import { Worker } from 'node:worker_threads'
 import type { Step } from '../core/graph/steps'
 import { planFrame } from '../core/plan/plan'
+import type { Files } from '../core/plan/catalog'
+import type { Shot } from '../core/shot'
 import { nodeEngine } from '../server/engine/node-engine'
-import { fingerprintFrom } from '../core/plan/catalog'
+import { filesIn } from '../core/plan/catalog'
 import { catalogOf } from '../server/media/catalog'
 import { FrameReaders } from '../server/media/frame-readers'
 import { readShotFile } from '../server/shots/shot-store'
@@ -21,6 +23,15 @@ export async function benchEngine(data: string): Promise<Row[]> {
   return [await secondThread(), await callingOff(), await witnesses(data), await witnessesFromCold(data)]
 }
 
+const allThere: Files = { fingerprint: () => 'bench', before: (_source, number) => number - 1 }
+
+/** @throws Error when the shot has no picture there */
+function picture(shot: Shot, frame: number, files = allThere): Step {
+  const { composite, problems } = planFrame(shot, frame, 1, files)
+  if (!composite) throw new Error(problems.map(({ sentence }) => sentence).join(' '))
+  return composite
+}
+
 /** Best of some pictures of different frames, in ms; sources come from memory. */
 async function pictures(threads: number, count: number): Promise<number> {
   const shot = referenceShot(size)
@@ -32,7 +43,7 @@ async function pictures(threads: number, count: number): Promise<number> {
   })
   let best = Infinity
   for (let i = 0; i <= count; i++) {
-    const step = planFrame(shot, 1001 + i, 1, () => 'bench').composite
+    const step = picture(shot, 1001 + i)
     await engine.prefetch(step)
     const start = performance.now()
     await engine.halves(step, whole, { once: true })
@@ -68,7 +79,7 @@ async function callingOff(): Promise<Row> {
     memoryBytes: 1536 * 2 ** 20,
     built,
   })
-  const step = planFrame(referenceShot(size), 1001, 1, () => 'bench').composite
+  const step = picture(referenceShot(size), 1001)
   await engine.prefetch(step)
   const delays: number[] = []
   for (let i = 0; i < 15; i++) {
@@ -154,10 +165,9 @@ async function openDemo(data: string, megabytes: number) {
     memoryBytes: megabytes * 2 ** 20,
     built,
   })
-  const fingerprint = fingerprintFrom(await catalogOf({ roots: [folder], folder }, shot))
-  const steps = Array.from(
-    { length: shot.frames.last - shot.frames.first + 1 },
-    (_, i) => planFrame(shot, shot.frames.first + i, 1, fingerprint).composite,
+  const files = filesIn(await catalogOf({ roots: [folder], folder }, shot))
+  const steps = Array.from({ length: shot.frames.last - shot.frames.first + 1 }, (_, i) =>
+    picture(shot, shot.frames.first + i, files),
   )
   const close = async () => {
     engine.close()

@@ -2,7 +2,8 @@
 
 import { createRequire } from 'node:module'
 import sharp from 'sharp'
-import { blur, colour, blend, warp } from '../core/graph/steps'
+import { blend, blur, colour, resample } from '../core/graph/steps'
+import { byField } from '../core/motion/mapping'
 import { pixelBytes, stripBytes, stripPixels } from '../core/kernels/kernels'
 import { OneThread } from './one-thread'
 import { beside, besidePeer, inTurns, type Row } from './row'
@@ -38,7 +39,7 @@ export async function benchKernels(): Promise<Row[]> {
       ],
     },
   ])
-  const finished = colour(blend(plate, graded, plate, 'over', 1, {}), [
+  const finished = colour(blend(plate, graded, null, 'over', 1, {}), [
     { do: 'affine', gain: [1.02, 1, 0.98], veil: [0.001, 0.001, 0.002] },
     {
       do: 'matrix',
@@ -55,8 +56,8 @@ export async function benchKernels(): Promise<Row[]> {
     window,
     2,
     'float',
-    (c, x, y) => (c === 0 ? (x + 0.5 + 4 * Math.sin(y / 90)) / 1920 : (y + 0.5 + 3 * Math.cos(x / 80)) / 1080),
-    'map',
+    (c, x, y) => (c === 0 ? 4 * Math.sin(y / 90) : 3 * Math.cos(x / 80)),
+    'vec2',
   )
 
   const overStrips = () => {
@@ -82,7 +83,7 @@ export async function benchKernels(): Promise<Row[]> {
   const [wide, narrow] = await inTurns(runs, forty, four)
   rows.push(besidePeer('Gaussian of sigma 40 beside sigma 4, 1920x1080, one thread', wide, narrow, 1.5, 'ms'))
 
-  const bent = thread.picture(warp(plate, map, window, 'catmull-rom'), window, { kind: 'light' })
+  const bent = thread.picture(resample(plate, byField(map), 'catmull-rom'), window, { kind: 'light' })
   const cv = await openCv()
   const remap = cv.remapCubic(window.width, window.height)
   const [ours, theirs] = await inTurns(5, bent, remap)

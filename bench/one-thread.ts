@@ -7,7 +7,7 @@ import { MapBlocks } from '../core/engine/map-blocks'
 import { outputBytes, tileHeight, tileWidth, type Output, type Phase, type ResidentFrame } from '../core/engine/program'
 import { PhaseRunner } from '../core/engine/run-phase'
 import { workBytes } from '../core/engine/worker-messages'
-import { fileStep, type FrameStep, type Step, type Takes } from '../core/graph/steps'
+import { fileStep, type Carries, type FrameStep, type Step } from '../core/graph/steps'
 import { bytesPerSample, type SampleType } from '../core/image/planes'
 import { pixelCount, type Window } from '../core/image/window'
 import { firstFreeByte, kernelScratchBytes, kernelsOn, type Kernels } from '../core/kernels/kernels'
@@ -37,7 +37,7 @@ export class OneThread {
     channels: number,
     type: Exclude<SampleType, 'uint'>,
     value: (channel: number, x: number, y: number) => number,
-    takes: Takes = 'rgba',
+    takes: Carries = 'rgba',
   ): FrameStep {
     const claims = { encoding: 'linear', primaries: 'rec709', alpha: 'premultiplied' } as const
     const step = fileStep(path, path, takes, claims, 'rec709')
@@ -52,7 +52,7 @@ export class OneThread {
       }
       return { type, address }
     })
-    this.frames.set(step.key, { dataWindow: window, displayWindow: window, takes, decode: [], planes })
+    this.frames.set(step.key, { dataWindow: window, takes, decode: [], planes })
     return step
   }
 

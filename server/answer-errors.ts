@@ -15,7 +15,8 @@ const statuses: Readonly<Record<string, number>> = {
   InvalidShotError: 422,
   ImpossibleEditError: 422,
   ImpossibleDeliveryError: 422,
-  NoPlateError: 422,
+  UnplannedError: 422,
+  NoSuchDeliveryError: 404,
   DamagedExrError: 422,
   UnsupportedExrError: 422,
   NotInExrError: 422,
@@ -28,6 +29,13 @@ const statuses: Readonly<Record<string, number>> = {
   UnusableTableError: 422,
   UnusableCameraError: 422,
   StoppingError: 503,
+  UnwantedFrameError: 499,
+}
+
+/** What Express itself refuses: an address that cannot be decoded, a body that is too large or of another encoding. */
+function isClientError(error: unknown): error is Error & { readonly status: number } {
+  const status = error instanceof Error ? (error as { status?: unknown }).status : undefined
+  return typeof status === 'number' && status >= 400 && status < 500
 }
 
 export const answerErrors: ErrorRequestHandler = (error: unknown, _request, response, _next) => {
@@ -42,6 +50,8 @@ export const answerErrors: ErrorRequestHandler = (error: unknown, _request, resp
       .status(statuses[kind])
       .json(error instanceof ConflictingEditError ? { message, current: error.current } : { message })
   else if (error instanceof SyntaxError) response.status(400).json({ message: `The request is not JSON: ${message}.` })
+  else if (isClientError(error))
+    response.status(error.status).json({ message: `The request cannot be read: ${message}.` })
   else {
     console.error(error)
     response.status(500).json({ message: `The server failed: ${message}.` })

@@ -1,58 +1,46 @@
 /** The HTTP interface. Handlers parse, call, answer; every error becomes a status and a sentence. */
 
-import express, { type Express, type Request } from 'express'
+import express, { type Express } from 'express'
 import { join } from 'node:path'
 import sharp from 'sharp'
-import { mixed, number, object, string } from 'yup'
+import { array, number, object, string } from 'yup'
 import { encodingNames, primariesNames, type EncodingName, type PrimariesName } from '../core/colour'
 import { planFrame } from '../core/plan/plan'
+import { refuseProblems } from '../core/plan/problem'
 import type { FrameRequest, Scale } from '../core/graph/steps'
-import { framePath, type Edit } from '../core/shot'
+import { editSchema, find, framePath, plateSource, sampleChoices, type SampleChoice } from '../core/shot'
 import { encodeSourceFrame } from '../formats/wire/source-frame'
-import { fingerprintFrom } from '../core/plan/catalog'
+import { filesIn, firstFrameThere } from '../core/plan/catalog'
 import { catalogOf } from './media/catalog'
 import { answerErrors } from './answer-errors'
+import { guard } from './guard'
 import { MissingFileError } from './media/file-source'
 import { addMediaRoutes } from './media-routes'
 import type { Service } from './service'
+import { shotId } from './shot-id'
+import type { ShotRow } from './database/models'
 
 const scale = () => number<Scale>().oneOf([1, 2, 4]).default(1)
-const editKinds: readonly Edit['kind'][] = [
-  'set-parameter',
-  'set-channels',
-  'reset-parameter',
-  'add-key',
-  'remove-key',
-  'enable-treatment',
-  'show-element',
-  'set-claims',
-  'set-source',
-  'add-source',
-  'remove-source',
-  'add-element',
-  'remove-element',
-  'add-treatment',
-  'remove-treatment',
-  'set-treatment-source',
-  'keep-try',
-  'take-try',
-  'drop-try',
-  'restore',
-]
+const frameNumber = () => number().integer().min(-1e8).max(1e8)
 const editBody = object({
-  baseRevision: number().integer().min(1).required(),
+  id: string()
+    .matches(/^[A-Za-z0-9-]{8,64}$/, 'id must be 8 to 64 letters, digits and dashes')
+    .required(),
+  baseRevision: number()
+    .strict()
+    .integer()
+    .min(1)
+    .max(2 ** 31 - 1)
+    .required(),
   tab: string().trim().min(1).max(64).required(),
-  edit: mixed<Edit>()
-    .required()
-    .test('kind', 'edit.kind is not a known edit', (value) =>
-      editKinds.includes((value as Partial<Edit>)?.kind as Edit['kind']),
-    ),
+  author: string().trim().max(100),
 })
 const frameQuery = object({
-  source: string().required(),
-  frame: number().integer().required(),
-  part: string().nullable().default(null),
-  takes: string<FrameRequest['takes']>().oneOf(['rgba', 'matte', 'map', 'table']).required(),
+  source: string().max(64).required(),
+  frame: frameNumber().required(),
+  part: string().max(500).nullable().default(null),
+  channels: array(string().max(255).required()).min(1).max(4).json(),
+  takes: string<FrameRequest['takes']>().oneOf(['rgba', 'scalar', 'vec2', 'bits', 'table']).required(),
   encoding: string<EncodingName>()
     .oneOf([...encodingNames])
     .required(),
@@ -62,30 +50,24 @@ const frameQuery = object({
   working: string<PrimariesName>()
     .oneOf([...primariesNames])
     .required(),
-  enlarge: number<Scale>().oneOf([1, 2, 4]).required(),
   alpha: string<'none' | 'premultiplied' | 'straight'>().oneOf(['none', 'premultiplied', 'straight']).required(),
-  scale: scale(),
+  reduce: scale(),
+  framing: string<FrameRequest['framing']>().oneOf(['centred', 'file']).required(),
+  width: number().min(0).max(1e7).required(),
+  height: number().min(0).max(1e7).required(),
 })
 const deliveryBody = object({
-  first: number().integer().required(),
-  last: number().integer().required(),
+  first: frameNumber().required(),
+  last: frameNumber().required(),
   scale: scale(),
+  samples: string<SampleChoice>().oneOf(sampleChoices).default('plate'),
 })
-
-const shotName = (request: Request) => String(request.params.name)
+const undoQuery = object({ tab: string().trim().min(1).max(64).required() })
 
 export function createApp(service: Service): Express {
   const app = express()
   app.disable('x-powered-by')
-  app.use((_request, response, next) => {
-    // SharedArrayBuffer is only given to isolated pages.
-    response.set({
-      'Cross-Origin-Opener-Policy': 'same-origin',
-      'Cross-Origin-Embedder-Policy': 'require-corp',
-      'Cross-Origin-Resource-Policy': 'same-origin',
-    })
-    next()
-  })
+  app.use(guard(service.configuration.names))
   app.use(express.json({ limit: '4mb' }))
   addShotRoutes(app, service)
   addPictureRoutes(app, service)
@@ -109,62 +91,70 @@ export function createApp(service: Service): Express {
   return app
 }
 
-function addShotRoutes(app: Express, { store, events, adoptShots, configuration }: Service): void {
+/** One line of the list; a document that cannot be read has its reason there, and the others are as they are. */
+async function summaryOf({ store, configuration }: Service, row: ShotRow) {
+  const { id, name, folder, revision, updatedAt } = row
+  const about = { id, name, revision, updatedAt }
+  try {
+    const shot = store.documentOf(row)
+    const plate = plateSource(shot)
+    const catalog = plate ? await catalogOf(configuration.media.place(folder), shot, [plate.id]) : {}
+    const { frames, rate, frameSize } = shot
+    const framesReady = plate ? Object.keys(catalog[plate.id]).length : 0
+    return { ...about, frames, rate, frameSize, framesReady, fault: null }
+  } catch (error) {
+    return { ...about, fault: error instanceof Error ? error.message : String(error) }
+  }
+}
+
+function addShotRoutes(app: Express, service: Service): void {
+  const { store, events, adoptShots, configuration } = service
   app.get('/api/shots', async (_request, response) => {
     const complaints = await adoptShots()
     const rows = await store.list()
-    const shots = await Promise.all(
-      rows.map(async ({ name, folder, revision, document, updatedAt }) => {
-        const catalog = await catalogOf(configuration.media.place(folder), document)
-        const plate = catalog[document.elements[0].source] ?? {}
-        return {
-          name,
-          revision,
-          updatedAt,
-          frames: document.frames,
-          rate: document.rate,
-          frameSize: document.frameSize,
-          framesReady: Object.keys(plate).length,
-        }
-      }),
-    )
-    response.json({ shots, complaints })
+    response.json({ shots: await Promise.all(rows.map((row) => summaryOf(service, row))), complaints })
   })
-  app.get('/api/shots/:name', async (request, response) => {
-    const row = await store.find(shotName(request))
+  app.get('/api/shots/:id', async (request, response) => {
+    const row = await store.find(shotId(request))
+    const shot = store.documentOf(row)
     response.json({
-      shot: row.document,
+      shot,
       revision: row.revision,
-      catalog: await catalogOf(configuration.media.place(row.folder), row.document),
+      catalog: await catalogOf(configuration.media.place(row.folder), shot),
     })
   })
-  app.get('/api/shots/:name/catalog', async (request, response) => {
-    const row = await store.find(shotName(request))
-    response.json(await catalogOf(configuration.media.place(row.folder), row.document))
+  app.get('/api/shots/:id/catalog', async (request, response) => {
+    const row = await store.find(shotId(request))
+    response.json(await catalogOf(configuration.media.place(row.folder), store.documentOf(row)))
   })
-  app.post('/api/shots/:name/edits', async (request, response) => {
-    const { baseRevision, tab, edit } = editBody.validateSync(request.body)
-    const name = shotName(request)
-    const saved = await store.edit(name, baseRevision, tab, edit)
-    events.emit('revised', { shotName: name, revision: saved.revision, tab })
+  app.post('/api/shots/:id/edits', async (request, response) => {
+    const body = (request.body ?? {}) as { edit?: unknown }
+    const { id, baseRevision, tab, author } = editBody.validateSync(body)
+    const edit = editSchema.validateSync(body.edit, { strict: true })
+    const saved = await store.edit(shotId(request), { id, edit, tab, author, baseRevision })
+    events.emit('revised', { shotId: shotId(request), revision: saved.revision, tab })
     response.json(saved)
   })
-  app.get('/api/shots/:name/revisions', async (request, response) => {
-    await store.find(shotName(request))
-    response.json(await store.history(shotName(request)))
+  app.get('/api/shots/:id/undo', async (request, response) => {
+    const row = await store.find(shotId(request))
+    response.json(await store.undoOf(row.id, undoQuery.validateSync(request.query).tab))
   })
-  app.get('/api/shots/:name/revisions/:revision', async (request, response) => {
-    response.json(await store.atRevision(shotName(request), Number(request.params.revision)))
+  app.get('/api/shots/:id/revisions', async (request, response) => {
+    const row = await store.find(shotId(request))
+    response.json(await store.history(row.id))
   })
-  app.get('/api/shots/:name/events', async (request, response) => {
-    const name = shotName(request)
-    await store.find(name)
+  app.get('/api/shots/:id/revisions/:revision', async (request, response) => {
+    const row = await store.find(shotId(request))
+    response.json(await store.atRevision(row, Number(request.params.revision)))
+  })
+  app.get('/api/shots/:id/events', async (request, response) => {
+    const { id } = await store.find(shotId(request))
     response.set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-cache' })
     response.flushHeaders()
-    const send = (event: string, data: { shotName: string }) =>
-      data.shotName === name && response.write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`)
-    const onRevised = (data: { shotName: string }) => send('revised', data)
-    const onDelivery = (data: { shotName: string }) => send('delivery', data)
+    const send = (event: string, data: { shotId: string }) =>
+      data.shotId === id && response.write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`)
+    const onRevised = (data: { shotId: string }) => send('revised', data)
+    const onDelivery = (data: { shotId: string }) => send('delivery', data)
     events.on('revised', onRevised)
     events.on('delivery', onDelivery)
     request.on('close', () => {
@@ -175,10 +165,10 @@ function addShotRoutes(app: Express, { store, events, adoptShots, configuration 
 }
 
 function addPictureRoutes(app: Express, { store, engineFor, readers, configuration }: Service): void {
-  app.get('/api/shots/:name/frame', async (request, response) => {
-    const row = await store.find(shotName(request))
+  app.get('/api/shots/:id/frame', async (request, response) => {
+    const row = await store.find(shotId(request))
     const query = frameQuery.validateSync(request.query)
-    const source = row.document.sources.find((s) => s.id === query.source)
+    const source = find(store.documentOf(row).sources, query.source)
     const from = source?.frames ? query.frame : null
     const { first, last } = source?.frames ?? { first: query.frame, last: query.frame }
     const place = configuration.media.place(row.folder)
@@ -186,18 +176,26 @@ function addPictureRoutes(app: Express, { store, engineFor, readers, configurati
       throw new MissingFileError(
         `${row.name} has no source "${query.source}" at frame ${query.frame}. Reload the shot.`,
       )
-    const frame = await readers.read(place, {
-      source: source.id,
-      sourceName: source.name,
-      path: framePath(source.path, from),
-      frame: from,
-      part: query.part,
-      takes: query.takes,
-      claims: { encoding: query.encoding, alpha: query.alpha, primaries: query.primaries },
-      working: query.working,
-      enlarge: query.enlarge,
-      scale: query.scale,
-    })
+    const unwanted = new AbortController()
+    response.on('close', () => unwanted.abort())
+    const frame = await readers.read(
+      place,
+      {
+        source: source.id,
+        sourceName: source.name,
+        path: framePath(source.path, from),
+        frame: from,
+        part: query.part,
+        channels: query.channels ?? null,
+        takes: query.takes,
+        claims: { encoding: query.encoding, alpha: query.alpha, primaries: query.primaries },
+        working: query.working,
+        reduce: query.reduce,
+        framing: query.framing,
+        frameSize: { width: query.width, height: query.height },
+      },
+      unwanted.signal,
+    )
     const pieces = encodeSourceFrame(frame)
     response.set({
       'Content-Type': 'application/octet-stream',
@@ -207,25 +205,23 @@ function addPictureRoutes(app: Express, { store, engineFor, readers, configurati
     for (const piece of pieces) response.write(Buffer.from(piece.buffer, piece.byteOffset, piece.byteLength))
     response.end()
   })
-  app.get('/api/shots/:name/thumbnail', async (request, response) => {
-    const row = await store.find(shotName(request))
-    const shot = row.document
+  app.get('/api/shots/:id/thumbnail', async (request, response) => {
+    const row = await store.find(shotId(request))
+    const shot = store.documentOf(row)
+    const plate = plateSource(shot)
     const catalog = await catalogOf(configuration.media.place(row.folder), shot)
-    const ready = Object.keys(catalog[shot.elements[0].source] ?? {}).map(Number)
-    if (ready.length === 0) throw new MissingFileError(`${row.name} has no plate yet, so there is nothing to show.`)
-    const frame = Math.min(...ready)
-    const plan = planFrame(shot, frame, 4, fingerprintFrom(catalog))
+    if (!plate || Object.keys(catalog[plate.id] ?? {}).length === 0)
+      throw new MissingFileError(`${row.name} has no plate yet, so there is nothing to show.`)
+    const { composite, problems } = planFrame(shot, firstFrameThere(shot, catalog), 4, filesIn(catalog))
+    if (!composite) return refuseProblems(problems)
     const window = {
       x: 0,
       y: 0,
       width: Math.ceil(shot.frameSize.width / 4),
       height: Math.ceil(shot.frameSize.height / 4),
     }
-    const pixels = await engineFor(row.folder).view(plan.composite, window, {
-      exposure: 1,
-      channel: 'all',
-      encoding: 'srgb',
-    })
+    const view = { exposure: 1, channel: 'all', encoding: 'srgb' } as const
+    const pixels = await engineFor(row.folder).view(composite, window, view)
     const jpeg = await sharp(pixels, { raw: { width: window.width, height: window.height, channels: 4 } })
       .jpeg({ quality: 88 })
       .toBuffer()
@@ -234,15 +230,16 @@ function addPictureRoutes(app: Express, { store, engineFor, readers, configurati
 }
 
 function addDeliveryRoutes(app: Express, { store, deliveries }: Service): void {
-  app.get('/api/shots/:name/deliveries', async (request, response) => {
-    await store.find(shotName(request))
-    response.json(await deliveries.list(shotName(request)))
+  app.get('/api/shots/:id/deliveries', async (request, response) => {
+    const row = await store.find(shotId(request))
+    response.json(await deliveries.list(row.id))
   })
-  app.post('/api/shots/:name/deliveries', async (request, response) => {
-    const { first, last, scale: at } = deliveryBody.validateSync(request.body)
-    response.status(201).json(await deliveries.create(await store.find(shotName(request)), first, last, at))
+  app.post('/api/shots/:id/deliveries', async (request, response) => {
+    const wanted = deliveryBody.validateSync(request.body ?? {})
+    const row = await store.find(shotId(request))
+    response.status(201).json(await deliveries.create(row, store.documentOf(row), wanted))
   })
-  app.post('/api/deliveries/:id/cancel', async (request, response) => {
-    response.json(await deliveries.cancel(String(request.params.id)))
+  app.post('/api/deliveries/:delivery/cancel', async (request, response) => {
+    response.json(await deliveries.cancel(String(request.params.delivery)))
   })
 }

@@ -2,12 +2,20 @@
 
 import { basename, dirname, resolve } from 'node:path'
 import type { Engine } from '../core/engine/engine'
-import { fileStep, type Claims, type FrameRequest, type FrameStep, type Takes } from '../core/graph/steps'
+import {
+  fileStep,
+  frameStep,
+  resample,
+  type Carries,
+  type Claims,
+  type FrameRequest,
+  type FrameStep,
+} from '../core/graph/steps'
 import { floatBitsToHalf } from '../core/image/half'
 import type { Plane, SampleType } from '../core/image/planes'
 import { pixelCount, type Window } from '../core/image/window'
 import { framePath } from '../core/shot'
-import { treatmentKinds, treatments, type ParameterValues, type Treatment } from '../core/treatments'
+import { treatmentKinds, treatments, type ParameterValues, type Surroundings, type Treatment } from '../core/treatments'
 import { readExrHeader, standardAttributes, writeExr } from '../formats/exr'
 import { writeWhole } from './delivery/write-whole'
 import { deflate, withFile } from './media/file-source'
@@ -105,7 +113,7 @@ function split(text: string): readonly [string, string] {
   return at < 0 ? [text, ''] : [text.slice(0, at), text.slice(at + 1)]
 }
 
-function linearStep(path: string, takes: Takes, alpha: Claims['alpha']): FrameStep {
+function linearStep(path: string, takes: Carries, alpha: Claims['alpha']): FrameStep {
   return fileStep(path, basename(path), takes, { encoding: 'linear', primaries: 'rec709', alpha }, 'rec709')
 }
 
@@ -121,13 +129,20 @@ async function applyToFile(
   const part = await withFile(from, basename(from), async (file) => (await readExrHeader(file)).parts[0])
   const hasAlpha = part.channels.some((channel) => channel.name === 'A')
   const { dataWindow, displayWindow } = part
-  const step = treatment.build(linearStep(from, 'rgba', hasAlpha ? 'premultiplied' : 'none'), values, {
+  const input = linearStep(from, 'rgba', hasAlpha ? 'premultiplied' : 'none')
+  const surroundings: Surroundings = {
     scale: 1,
     opaque: !hasAlpha,
-    place: { shot: basename(from).replace(/[.\d]*\.exr$/i, ''), frame },
-    frameSize: { width: displayWindow.width, height: displayWindow.height },
-    sources,
-  })
+    beyond: hasAlpha ? { frame: displayWindow } : 'extend',
+    draw: { seed: basename(from).replace(/[.\d]*\.exr$/i, ''), frame },
+    frame: displayWindow,
+    working: 'rec709',
+    sources: Object.fromEntries(Object.entries(sources).map(([name, step]) => [name, inFrame(step, displayWindow)])),
+  }
+  const step =
+    treatment.side === 'mapping'
+      ? resample(input, treatment.mapping(values, surroundings), 'catmull-rom')
+      : treatment.build(input, values, surroundings)
   const light = await engine.light(step, dataWindow, { once: true })
   const type = part.channels.some((channel) => channel.type === 'float') ? 'float' : 'half'
   const planes = planesOf(light, dataWindow, hasAlpha ? ['R', 'G', 'B', 'A'] : ['R', 'G', 'B'], type)
@@ -137,6 +152,11 @@ async function applyToFile(
     await writeExr([{ dataWindow, displayWindow, planes, standard }], { compression: 'zip', deflate }),
   )
   return to
+}
+
+/** A map's shares are of the file's own frame. */
+function inFrame(step: FrameStep, { width, height }: Window): FrameStep {
+  return step.request.takes === 'vec2' ? frameStep({ ...step.request, frameSize: { width, height } }, 'as it is') : step
 }
 
 function planesOf(

@@ -1,11 +1,11 @@
 import { copyFileSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { checkShot, usesOf, voicesOf, type SourceReport } from '../core/check'
+import { checkShot, waysOfReading, voicesOf, type SourceReport } from '../core/check'
 import { encoder } from '../core/colour'
 import { floatToHalf, halfTable } from '../core/image/half'
 import type { Plane } from '../core/image/planes'
 import type { Shot, Source } from '../core/shot'
-import { applyEdit } from '../core/shot'
+import { tableOf, applyEdit } from '../core/shot'
 import { writeDpx } from '../formats/dpx'
 import { bytesSource, readExr, writeExr } from '../formats/exr'
 import { measureSource } from './check/measure-source'
@@ -24,17 +24,17 @@ beforeAll(async () => {
 })
 afterAll(() => data.remove())
 
-const source = (id: string) => shot.sources.find((one) => one.id === id) as Source
+const source = (id: string) => shot.sources.byId[id]
 
 async function reportOf(given: Source): Promise<SourceReport> {
   const frames = given.frames ? await framesInFolder(place, given.path) : [null]
-  return measureSource({ place, source: given, uses: usesOf(shot).get(given.id) ?? [], frames })
+  return measureSource({ place, source: given, uses: waysOfReading(shot).get(given.id) ?? [], frames })
 }
 
 /** Findings of a source with changes, as `kind severity`. */
 async function kindsFor(id: string, changes: Partial<Source> = {}): Promise<string[]> {
   const spoilt = { ...source(id), ...changes }
-  const changed = { ...shot, sources: shot.sources.map((one) => (one.id === id ? spoilt : one)) }
+  const changed = { ...shot, sources: { byId: { ...shot.sources.byId, [id]: spoilt } } }
   return checkShot(changed, [await reportOf(spoilt)]).map(({ kind, severity }) => `${kind} ${severity}`)
 }
 
@@ -82,12 +82,14 @@ describe('encodings', () => {
     const log = await plates('log', (planes) => mapped(planes, encoder('logc3')))
     expect(await kindsFor('plate', log)).toEqual(['looks-log wrong'])
     const spoilt = { ...source('plate'), ...log }
-    const changed = { ...shot, sources: [spoilt] }
+    const changed = { ...shot, sources: tableOf([spoilt]) }
     const report = await reportOf(spoilt)
     const [{ fix }] = checkShot(changed, [report])
     if (!fix) throw new Error('There is no fix.')
     const mended = applyEdit(changed, fix.edit).shot
-    expect(['logc3', 'pq', 'acescc', 'slog3', 'clog2', 'vlog', 'logc4']).toContain(mended.sources[0].claims.encoding)
+    expect(['logc3', 'pq', 'acescc', 'slog3', 'clog2', 'vlog', 'logc4']).toContain(
+      mended.sources.byId.plate.claims.encoding,
+    )
     // The file still says linear, as EXR does: that is for an eye to judge.
     expect(checkShot(mended, [report]).map(({ severity }) => severity)).toEqual(['look'])
   })
@@ -139,7 +141,7 @@ describe('alpha', () => {
       { part: 'beauty', takes: 'rgba' as const },
     ]
     const report = await measureSource({ place, source: bell, uses, frames: [1001, 1002] })
-    const found = checkShot({ ...shot, sources: [bell] }, [report]).map(({ kind }) => kind)
+    const found = checkShot({ ...shot, sources: tableOf([bell]) }, [report]).map(({ kind }) => kind)
     expect(found).toContain('looks-premultiplied')
   })
 
@@ -149,7 +151,7 @@ describe('alpha', () => {
       const claims = { ...source('bell').claims, alpha: straight ? ('premultiplied' as const) : ('straight' as const) }
       const spoilt = { ...source('bell'), ...(await straightBell(straight)), claims }
       const report = await measureSource({ place, source: spoilt, uses, frames: [null] })
-      const found = checkShot({ ...shot, sources: [spoilt] }, [report]).map(({ kind }) => kind)
+      const found = checkShot({ ...shot, sources: tableOf([spoilt]) }, [report]).map(({ kind }) => kind)
       expect(found).toContain(straight ? 'looks-straight' : 'looks-premultiplied')
     }
   })
@@ -184,13 +186,13 @@ describe('values, frames and sizes', () => {
     writeFileSync(data.file('holes/p.1004.exr'), readFileSync(data.file('holes/p.1005.exr')).subarray(0, 5000))
     writeFileSync(data.file('holes/p.1006.exr'), '')
     const spoilt = { ...source('plate'), ...holes }
-    const changed = { ...shot, sources: [spoilt] }
+    const changed = { ...shot, sources: tableOf([spoilt]) }
     const found = checkShot(changed, [await reportOf(spoilt)])
     expect(found.map(({ kind }) => kind)).toEqual(['missing-frames', 'unreadable-1004', 'unreadable-1006'])
     expect(found[2].what).toMatch(/p\.1006\.exr is empty/)
     const fix = found[0].fix
     if (!fix) throw new Error('There is no fix.')
-    expect(applyEdit(changed, fix.edit).shot.sources[0].missing).toBe('repeat')
+    expect(applyEdit(changed, fix.edit).shot.sources.byId.plate.missing).toBe('repeat')
   })
 
   test('another size in the middle, half-size renders, more files than the range', async () => {
@@ -207,7 +209,7 @@ describe('values, frames and sizes', () => {
     expect(mixed).toContain('changes wrong')
     rmSync(data.file('half/p.1001.exr'))
     const spoilt = { ...source('plate'), ...half, frames: { first: 1002, last: 1003 } }
-    const found = checkShot({ ...shot, sources: [spoilt] }, [await reportOf(spoilt)])
+    const found = checkShot({ ...shot, sources: tableOf([spoilt]) }, [await reportOf(spoilt)])
     expect(found.find(({ kind }) => kind === 'size')?.fix?.edit).toEqual({
       kind: 'set-source',
       source: 'plate',
@@ -232,9 +234,9 @@ describe('values, frames and sizes', () => {
       await writeExr([{ dataWindow: window, displayWindow: window, planes: [plane] }], { compression: 'zip', deflate }),
     )
     const spoilt: Source = { ...source('front'), path: 'cut.exr', frames: null }
-    const uses = [{ part: null, takes: 'matte' as const, neutral: 0 as const }]
+    const uses = [{ part: null, takes: 'scalar' as const, neutral: 0 as const }]
     const report = await measureSource({ place, source: spoilt, uses, frames: [null] })
-    const found = checkShot({ ...shot, sources: [spoilt] }, [report])
+    const found = checkShot({ ...shot, sources: tableOf([spoilt]) }, [report])
     expect(found.map(({ kind }) => kind)).toEqual(['straight-edge'])
     expect(found[0].where).toMatch(/^from \d+ \d+ to \d+ \d+/)
   })

@@ -15,9 +15,11 @@ import { nodeEngine } from './engine/node-engine'
 import { connect } from './database/connect'
 import { defineModels } from './database/models'
 import { PictureStore } from './delivery/picture-store'
-import { renderFrameToFile } from './delivery/render-frame'
+import { clampedSentence, renderFrameToFile } from './delivery/render-frame'
 import { writeWhole } from './delivery/write-whole'
-import { fingerprintFrom } from '../core/plan/catalog'
+import { filesIn } from '../core/plan/catalog'
+import { PlanMemo } from '../core/plan/memo'
+import { sampleChoices, type SampleChoice } from '../core/shot'
 import { catalogOf } from './media/catalog'
 import { placeOf } from './media/media-roots'
 import { FrameReaders } from './media/frame-readers'
@@ -27,6 +29,7 @@ interface RenderOptions {
   readonly frames?: { first: number; last: number }
   readonly out: string
   readonly scale: Scale
+  readonly samples: SampleChoice
   readonly cache?: string
   readonly mediaRoot?: readonly string[]
   readonly threads: number
@@ -92,19 +95,20 @@ async function render(file: string, options: RenderOptions): Promise<void> {
   }
   const place = placeOf(options.mediaRoot, folder)
   const { engine, close } = startEngine(options, (readers) => readers.loader(place))
-  const fingerprint = fingerprintFrom(await catalogOf(place, shot))
+  const files = filesIn(await catalogOf(place, shot))
   const store = options.cache === undefined ? undefined : new PictureStore(resolve(options.cache))
+  const memo = new PlanMemo()
   let failed = 0
   try {
     for (let frame = first; frame <= last; frame++) {
       try {
-        console.log(
-          await renderFrameToFile(
-            engine,
-            { shot, place, frame, scale: options.scale, fingerprint, store },
-            resolve(options.out),
-          ),
+        const { path, clamped } = await renderFrameToFile(
+          engine,
+          { shot, place, frame, scale: options.scale, samples: options.samples, files, store, memo },
+          resolve(options.out),
         )
+        console.log(path)
+        if (clamped > 0) console.log(clampedSentence(frame, clamped))
       } catch (error) {
         failed++
         console.error(`Frame ${frame} was not rendered. ${error instanceof Error ? error.message : String(error)}`)
@@ -160,9 +164,10 @@ async function exportShot(name: string, { out }: { out?: string }): Promise<void
   const url = process.env.ENKRASIS_DATABASE ?? databaseOfTheDemo()
   const sequelize = connect(url)
   try {
-    const row = await new ShotStore(sequelize, defineModels(sequelize)).find(name)
+    const store = new ShotStore(sequelize, defineModels(sequelize))
+    const row = await store.findByName(name)
     const path = resolve(out ?? `${row.folder}/${name}.shot.json`)
-    await writeWhole(path, `${JSON.stringify(row.document, null, 2)}\n`)
+    await writeWhole(path, `${JSON.stringify(store.documentOf(row), null, 2)}\n`)
     console.log(`${path} (revision ${row.revision})`)
   } finally {
     await sequelize.close()
@@ -188,6 +193,11 @@ program
   .option('--frames <range>', 'one frame or first-last; default the whole shot', frameRange)
   .requiredOption('--out <folder>', 'where the frames go')
   .option('--scale <factor>', 'full, half or quarter size: 1, 2 or 4', oneOf<Scale>([1, 2, 4]), 1)
+  .addOption(
+    new Option('--samples <type>', 'of the files: as the plate, half floats, floats')
+      .choices(sampleChoices)
+      .default('plate'),
+  )
   .option('--media-root <folders...>', 'files may be read below them; default the folder of the shot file')
   .option('--cache <folder>', 'keep computed pictures there; frames that did not change come from it')
   .option('--threads <count>', 'worker threads', positive, availableParallelism())

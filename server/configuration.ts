@@ -15,6 +15,8 @@ export interface Configuration {
   readonly uploadFolder: string
   readonly webRoot: string
   readonly host: string
+  /** by which the server may be called, besides those of this machine itself */
+  readonly names: readonly string[]
   readonly port: number
   readonly threads: number
   readonly engineBytes: number
@@ -31,6 +33,8 @@ const environment = object({
   ENKRASIS_MEDIA: string().default(''),
   ENKRASIS_WEB: string().default('dist/web'),
   ENKRASIS_HOST: string().default('127.0.0.1'),
+  /** names of this machine in the network, separated by spaces */
+  ENKRASIS_NAMES: string().default(''),
   ENKRASIS_PORT: number().integer().min(0).max(65535).default(4100),
   ENKRASIS_THREADS: number().integer().min(1).max(256).default(2),
   ENKRASIS_ENGINE_MB: number().integer().min(64).max(4000).default(512),
@@ -47,6 +51,7 @@ export function configurationFrom(variables: NodeJS.ProcessEnv): Configuration {
     uploadFolder: resolve(data, 'uploads'),
     webRoot: resolve(set.ENKRASIS_WEB),
     host: set.ENKRASIS_HOST,
+    names: set.ENKRASIS_NAMES.split(/\s+/).filter(Boolean),
     port: set.ENKRASIS_PORT,
     threads: set.ENKRASIS_THREADS,
     engineBytes: set.ENKRASIS_ENGINE_MB * 2 ** 20,

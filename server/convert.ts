@@ -123,5 +123,5 @@ function stepsFor(target: EncodingName, hasAlpha: boolean, straight: boolean): C
   const curve = encodeSteps(target)
   const divide = hasAlpha && (straight || curve.length > 0)
   const steps: ColourStep[] = divide ? [{ do: 'unpremultiply' }, ...curve] : [...curve]
-  return divide && !straight ? [...steps, { do: 'premultiply' }] : steps
+  return divide && !straight ? [...steps, { do: 'premultiply-covered' }] : steps
 }

@@ -6,7 +6,7 @@ import { promisify } from 'node:util'
 import { readExr, readExrHeader, standardAttributes } from '../formats/exr'
 import { inflate, withFile } from './media/file-source'
 import { readShotFile } from './shots/shot-store'
-import type { DeliveryStatus } from '../core/shot'
+import { tableOf, type DeliveryStatus } from '../core/shot'
 import { ask, DataFolder, newDatabase, runServer, until, type RunningServer } from './test/running-server'
 
 /** Deliveries by the server and by the command line, on real files. */
@@ -69,11 +69,8 @@ describe('a delivery', () => {
     // Without the lens, so that the passes' own pixels say what they touch.
     const straight = data.file('straight.json')
     const shot = await readShotFile(shotFile)
-    const elements = shot.elements.map((e) => ({
-      ...e,
-      treatments: e.treatments.map((t) => (t.kind === 'lens-map' ? { ...t, enabled: false } : t)),
-    }))
-    writeFileSync(straight, JSON.stringify({ ...shot, elements }))
+    const off = Object.values(shot.uses.byId).map((use) => ({ ...use, on: use.treatment !== 'lens' }))
+    writeFileSync(straight, JSON.stringify({ ...shot, uses: tableOf(off) }))
     await commandLine('render', straight, '--frames', '1004', '--out', out)
     const comp = await planesOf(join(out, 'quay-010_comp.1004.exr'))
     const plate = await planesOf(data.file('plate/quay-010_plate.1004.exr'))

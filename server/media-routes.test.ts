@@ -1,4 +1,5 @@
 import { execFileSync } from 'node:child_process'
+import { randomUUID } from 'node:crypto'
 import { cpSync, mkdirSync, mkdtempSync, readFileSync, realpathSync, rmSync, symlinkSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { basename, join } from 'node:path'
@@ -7,7 +8,7 @@ import type { MediaFolder, MovieStatus, PictureHeader, SourceReport } from '../c
 import type { Shot, Source } from '../core/shot'
 import { readDpx } from '../formats/dpx'
 import { safeName } from './media/safe-name'
-import { ask, DataFolder, newDatabase, runServer, until, type RunningServer } from './test/running-server'
+import { ask, DataFolder, newDatabase, ownPage, runServer, until, type RunningServer } from './test/running-server'
 
 const data = new DataFolder()
 const media = join(data.path, 'media')
@@ -73,25 +74,25 @@ describe('looking into the media root', () => {
   })
 })
 
-describe('bringing in', () => {
+describe('importing', () => {
   test('a sequence of the media root is proposed with what its files say, and can be added by an edit', async () => {
     mkdirSync(join(media, 'other'))
     for (const n of [1, 2, 3])
       writeFileSync(join(media, `other/take.000${n}.exr`), readFileSync(data.file(`plate/quay-010_plate.100${n}.exr`)))
     const { body: source } = await get<Source>('/api/shots/quay-010/proposed-source', { path: 'other/take.####.exr' })
     expect(source).toEqual({
-      id: 'take',
+      id: expect.stringMatching(/^[0-9a-f]{20}$/),
       name: 'take',
       path: '../other/take.####.exr',
       frames: { first: 1, last: 3 },
       offset: 1000,
       claims: { encoding: 'linear', primaries: 'rec709', alpha: 'none' },
     })
-    const edit = { baseRevision: 1, tab: 'test', edit: { kind: 'add-source', source } }
+    const edit = { id: randomUUID(), baseRevision: 1, tab: 'test', edit: { kind: 'add-source', source } }
     const { status, body } = await ask<{ shot: Shot }>(server, '/api/shots/quay-010/edits', edit)
-    expect([status, body.shot.sources.at(-1)?.id]).toEqual([200, 'take'])
+    expect([status, body.shot.sources.byId[source.id]]).toEqual([200, source])
     const { body: reports } = await get<SourceReport[]>('/api/shots/quay-010/reports')
-    expect(reports.find((report) => report.source === 'take')).toMatchObject({ frames: [1, 2, 3], unreadable: [] })
+    expect(reports.find((report) => report.source === source.id)).toMatchObject({ frames: [1, 2, 3], unreadable: [] })
   })
 
   test('another root stands beside the store’s folders, and what lies in it can be a source', async () => {
@@ -103,7 +104,12 @@ describe('bringing in', () => {
     expect((await get<PictureHeader>('/api/media/header', { path, frame: '1001' })).body.format).toBe('exr')
     const { body: source } = await get<Source>('/api/shots/quay-010/proposed-source', { path })
     expect(source).toMatchObject({ frames: { first: 1001, last: 1006 } })
-    const edit = { baseRevision: 2, tab: 'test', edit: { kind: 'add-source', source: { ...source, id: 'day-1' } } }
+    const edit = {
+      id: randomUUID(),
+      baseRevision: 2,
+      tab: 'test',
+      edit: { kind: 'add-source', source: { ...source, id: 'day-1' } },
+    }
     expect((await ask(server, '/api/shots/quay-010/edits', edit)).status).toBe(200)
     const { body: reports } = await get<SourceReport[]>('/api/shots/quay-010/reports')
     expect(reports.find((report) => report.source === 'day-1')).toMatchObject({ unreadable: [], frames: { length: 6 } })
@@ -125,7 +131,7 @@ describe('bringing in', () => {
     const refused = await proposed('other/empty.gltf')
     expect([refused.status, refused.body.message]).toEqual([422, expect.stringContaining('has no camera')])
     const { body: source } = await proposed('other/solve.gltf')
-    const edit = { baseRevision: 3, tab: 'test', edit: { kind: 'add-source', source } }
+    const edit = { id: randomUUID(), baseRevision: 3, tab: 'test', edit: { kind: 'add-source', source } }
     expect((await ask(server, '/api/shots/quay-010/edits', edit)).status).toBe(200)
     const { body: reports } = await get<SourceReport[]>('/api/shots/quay-010/reports')
     expect(reports.find((report) => report.source === source.id)).toMatchObject({
@@ -134,7 +140,7 @@ describe('bringing in', () => {
     })
   })
 
-  test('a table that cannot be used is refused as it is brought in', async () => {
+  test('a table that cannot be used is refused as it is imported', async () => {
     writeFileSync(join(media, 'other/short.cube'), 'LUT_1D_SIZE 3\n0 0 0\n')
     const { status, body } = await get('/api/shots/quay-010/proposed-source', { path: 'other/short.cube' })
     expect([status, body.message]).toEqual([422, expect.stringContaining('should have 3 rows')])
@@ -149,6 +155,7 @@ describe('bringing in', () => {
       claims: { encoding: 'linear', primaries: 'rec709', alpha: 'none' },
     }
     const { status } = await ask(server, '/api/shots/quay-010/edits', {
+      id: randomUUID(),
       baseRevision: 4,
       tab: 'test',
       edit: { kind: 'add-source', source },
@@ -222,6 +229,7 @@ describe('uploads', () => {
     new Promise<string>((done, fail) => {
       let path = ''
       const upload = new Upload(bytes, {
+        headers: ownPage,
         endpoint: `${server.url}/api/uploads`,
         chunkSize: 100_000,
         metadata: { filename: name, batch: 'test' },
@@ -239,9 +247,9 @@ describe('uploads', () => {
 
   test('a file arrives whole in the media root, under its name', async () => {
     const path = await send(plate(), 'dragged.1001.exr')
-    expect(path).toBe('brought/test/dragged.1001.exr')
+    expect(path).toBe('imported/test/dragged.1001.exr')
     expect(readFileSync(join(media, path)).equals(plate())).toBe(true)
-    expect(await send(plate(), 'dragged.1001.exr')).toBe('brought/test/dragged.1001-2.exr')
+    expect(await send(plate(), 'dragged.1001.exr')).toBe('imported/test/dragged.1001-2.exr')
   })
 
   test('one that was cut half-way goes on where it stopped', async () => {
@@ -249,6 +257,7 @@ describe('uploads', () => {
     let url: string | null = null
     await new Promise<void>((cut) => {
       const upload: Upload = new Upload(bytes, {
+        headers: ownPage,
         endpoint: `${server.url}/api/uploads`,
         chunkSize: 100_000,
         metadata: { filename: 'large.exr', batch: 'test' },

@@ -1,6 +1,6 @@
 /** HTTP: looking into folders of media, bringing files in, and what is found out about a shot's sources. */
 
-import type { Express, Request } from 'express'
+import type { Express } from 'express'
 import sharp from 'sharp'
 import { number, object, string } from 'yup'
 import { mediaKind, type Wedge } from '../core/check'
@@ -9,20 +9,20 @@ import { rankEncodings } from '../core/measure/plausibility'
 import type { Planes } from '../core/image/planes'
 import { samplePixels, type PixelSample } from '../core/measure/sample'
 import type { FrameRequest } from '../core/graph/steps'
-import { framePath, servingFrame, type Shot, type Source } from '../core/shot'
+import { find, framePath, newId, servingFrame, type Shot, type Source } from '../core/shot'
 import { browse, headerOf, pathFromShot } from './media/browse'
 import { catalogOf } from './media/catalog'
 import { MissingFileError, withFile } from './media/file-source'
 import { readPicture } from './media/picture-files'
 import { framesInFolder } from './media/frames-in-folder'
 import type { MediaRoots } from './media/media-roots'
-import { pathInside, type Place } from './media/read-frame'
+import { pathInside, type MediaPlace } from './media/read-frame'
 import { readCameraFile } from './media/read-camera'
 import { readTableFile } from './media/read-table'
 import { uploadsPath } from './media/uploads'
+import { shotId } from './shot-id'
 import type { Service } from './service'
 
-const shotName = (request: Request) => String(request.params.name)
 const whole = () => number().integer()
 const folderQuery = object({ folder: string().default('') })
 const encodingQuery = () => string<EncodingName>().oneOf([...encodingNames])
@@ -71,21 +71,31 @@ export function addMediaRoutes(app: Express, service: Service): void {
   })
   app.all([uploadsPath, `${uploadsPath}/*rest`], (request, response) => uploads.handle(request, response))
   /** What a file or sequence would be as a source of the shot. */
-  app.get('/api/shots/:name/proposed-source', async (request, response) => {
-    const row = await store.find(shotName(request))
-    response.json(await proposedSource(row.document, media, row.folder, bringQuery.validateSync(request.query).path))
+  app.get('/api/shots/:id/proposed-source', async (request, response) => {
+    const row = await store.find(shotId(request))
+    response.json(
+      await proposedSource(store.documentOf(row), media, row.folder, bringQuery.validateSync(request.query).path),
+    )
   })
-  app.get('/api/shots/:name/reports', async (request, response) => {
-    const row = await store.find(shotName(request))
+  app.get('/api/shots/:id/reports', async (request, response) => {
+    const row = await store.find(shotId(request))
     const place = media.place(row.folder)
-    response.json(await service.measurers.measure(place, row.document, await catalogOf(place, row.document)))
+    const shot = store.documentOf(row)
+    response.json(await service.measurers.measure(place, shot, await catalogOf(place, shot)))
   })
-  app.get('/api/shots/:name/wedge', async (request, response) => {
-    const row = await store.find(shotName(request))
+  app.get('/api/shots/:id/wedge', async (request, response) => {
+    const row = await store.find(shotId(request))
     const { source, frame, trusted, x, y } = wedgeQuery.validateSync(request.query)
     const place = media.place(row.folder)
     response.json(
-      await wedge(row.document, place, source, frame, trusted, x === undefined || y === undefined ? null : { x, y }),
+      await wedge(
+        store.documentOf(row),
+        place,
+        source,
+        frame,
+        trusted,
+        x === undefined || y === undefined ? null : { x, y },
+      ),
     )
   })
 }
@@ -103,11 +113,13 @@ async function thumbnail(
     path: media.absolute(framePath(path, frame)),
     frame,
     part: null,
+    channels: null,
     takes: 'rgba',
     claims: { encoding, primaries: 'rec709', alpha: 'none' },
     working: 'rec709',
-    enlarge: 1,
-    scale: 4,
+    reduce: 4,
+    framing: 'file',
+    frameSize: { width: 0, height: 0 },
   }
   const { planes, dataWindow } = await readers.read(media.place(), request)
   const { width, height } = dataWindow
@@ -122,13 +134,6 @@ async function thumbnail(
     .jpeg({ quality: 85 })
     .toBuffer()
 }
-
-const idFrom = (name: string) =>
-  name
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, '-')
-    .replace(/^-+|-+$/g, '')
-    .slice(0, 48) || 'source'
 
 /** Neither a table nor a camera says anything of colour. */
 const saysNothing = { says: { encoding: 'linear', primaries: null, alpha: 'none' }, bits: null } as const
@@ -150,12 +155,9 @@ async function proposedSource(shot: Shot, media: MediaRoots, folder: string, pat
       .at(-1)
       ?.replace(/\.[A-Za-z0-9]+$/, '')
       .replace(/[._-]?#+$/, '') ?? path
-  const taken = new Set(shot.sources.map(({ id }) => id))
-  let id = idFrom(stem)
-  for (let n = 2; taken.has(id); n++) id = `${idFrom(stem)}-${n}`
   const moved = frames && (frames.first < shot.frames.first || frames.first > shot.frames.last)
   const proposed: Source = {
-    id,
+    id: newId(),
     name: stem,
     path: pathFromShot(media, folder, path),
     frames,
@@ -172,7 +174,7 @@ const patchSide = 24
 
 async function wedge(
   shot: Shot,
-  place: Place,
+  place: MediaPlace,
   id: string,
   frame: number,
   trustedId: string | undefined,
@@ -180,7 +182,7 @@ async function wedge(
 ): Promise<Wedge> {
   const source = findSource(shot, id)
   const read = async (of: Source) => {
-    const number = servingFrame(of, frame, () => true)
+    const number = servingFrame(of, frame, { has: () => true, before: () => undefined })
     const name = framePath(of.path, number ?? of.frames?.first ?? null)
     return withFile(await pathInside(place, name), name, (file) => readPicture(file, null, colours))
   }
@@ -213,7 +215,7 @@ async function wedge(
 }
 
 function findSource(shot: Shot, id: string): Source {
-  const found = shot.sources.find((source) => source.id === id)
+  const found = find(shot.sources, id)
   if (!found) throw new MissingFileError(`${shot.name} has no source "${id}". Reload the shot.`)
   return found
 }

@@ -1,6 +1,6 @@
 import sharp from 'sharp'
 import type { DeliveryStatus } from '../core/shot'
-import { ask, DataFolder, newDatabase, runServer, type RunningServer } from './test/running-server'
+import { addressOf, ask, DataFolder, newDatabase, ownPage, runServer, type RunningServer } from './test/running-server'
 
 /** Thumbnails, and news that the server sends on its own. */
 
@@ -16,7 +16,7 @@ afterAll(async () => {
 })
 
 test('a thumbnail is a JPEG of the composite at a quarter of the size', async () => {
-  const response = await fetch(`${server.url}/api/shots/quay-010/thumbnail`)
+  const response = await fetch(await addressOf(server, `/api/shots/quay-010/thumbnail`))
   expect(response.headers.get('content-type')).toBe('image/jpeg')
   const image = sharp(Buffer.from(await response.arrayBuffer()))
   expect(await image.metadata()).toMatchObject({ width: 160, height: 90, format: 'jpeg' })
@@ -46,19 +46,20 @@ async function nextEvent<T>(response: Response, kind: string, good: (data: T) =>
 }
 
 test('an edit is told to everyone who has the shot open, with the tab that made it', async () => {
-  const events = await fetch(`${server.url}/api/shots/quay-010/events`)
+  const events = await fetch(await addressOf(server, `/api/shots/quay-010/events`))
   expect(events.headers.get('content-type')).toMatch(/^text\/event-stream/)
   const heard = nextEvent<{ revision: number; tab: string }>(events, 'revised', () => true)
   await ask(server, '/api/shots/quay-010/edits', {
+    id: 'hide-front-1',
     baseRevision: 1,
     tab: 'a',
     edit: { kind: 'show-element', element: 'front', visible: false },
   })
-  expect(await heard).toMatchObject({ revision: 2, tab: 'a', shotName: 'quay-010' })
+  expect(await heard).toMatchObject({ revision: 2, tab: 'a' })
 })
 
 test('a delivery tells how it goes on until it is done', async () => {
-  const events = await fetch(`${server.url}/api/shots/quay-010/events`)
+  const events = await fetch(await addressOf(server, `/api/shots/quay-010/events`))
   const heard = nextEvent<DeliveryStatus>(events, 'delivery', (status) => status.state === 'done')
   await ask(server, '/api/shots/quay-010/deliveries', { first: 1001, last: 1002, scale: 4 })
   expect(await heard).toMatchObject({ done: 2, total: 2, failed: [] })
@@ -73,9 +74,9 @@ test('news of an unknown shot is refused, and so is what is not there', async ()
 })
 
 test('a request that is not JSON gets a sentence', async () => {
-  const response = await fetch(`${server.url}/api/shots/quay-010/edits`, {
+  const response = await fetch(await addressOf(server, `/api/shots/quay-010/edits`), {
     method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
+    headers: { 'Content-Type': 'application/json', ...ownPage },
     body: '{ "edit": ',
   })
   expect(response.status).toBe(400)
@@ -83,7 +84,7 @@ test('a request that is not JSON gets a sentence', async () => {
 })
 
 test('any other path is the application, which the browser asks for again each time', async () => {
-  const response = await fetch(`${server.url}/shots/quay-010`)
+  const response = await fetch(await addressOf(server, `/shots/quay-010`))
   expect(response.headers.get('content-type')).toContain('text/html')
   expect(response.headers.get('cache-control')).toBe('no-cache')
   expect(await response.text()).toContain('<div id="root">')

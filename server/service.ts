@@ -16,7 +16,7 @@ import { uploadsInto, type Uploads } from './media/uploads'
 import { findShotFiles, ShotStore } from './shots/shot-store'
 
 export interface Revised {
-  readonly shotName: string
+  readonly shotId: string
   readonly revision: number
   readonly tab: string
 }
@@ -71,6 +71,7 @@ export async function startService(configuration: Configuration, built: URL): Pr
     models,
     outRoot: configuration.deliveryRoot,
     media: configuration.media,
+    documentOf: (row) => store.documentOf(row),
     engineFor,
     workerName: configuration.workerName,
   })

@@ -1,9 +1,10 @@
 import { readFileSync, symlinkSync, truncateSync, unlinkSync, writeFileSync } from 'node:fs'
 import { execFile } from 'node:child_process'
+import { randomUUID } from 'node:crypto'
 import { promisify } from 'node:util'
-import type { Edit, Shot } from '../core/shot'
+import type { Change, Shot } from '../core/shot'
 import { decodeSourceFrame } from '../formats/wire/source-frame'
-import { ask, DataFolder, newDatabase, runServer, type RunningServer } from './test/running-server'
+import { addressOf, ask, DataFolder, newDatabase, runServer, type RunningServer } from './test/running-server'
 
 /** The server's shots, edits and pictures, through its real HTTP interface and a real PostgreSQL. */
 
@@ -26,16 +27,16 @@ afterAll(async () => {
   data.remove()
 })
 
-const veil = (channel: number, value: number): Edit => ({
+const veil = (channel: number, value: number): Change => ({
   kind: 'set-parameter',
-  at: { element: 'bell', treatment: 'match', parameter: 'veil', channel },
+  at: { owner: { kind: 'treatment', id: 'match' }, parameter: 'veil', channel },
   frame: 1001,
   value,
 })
 const load = () => ask<Saved>(server, '/api/shots/quay-010')
-const edit = (baseRevision: number, tab: string, change: unknown) =>
-  ask<Saved>(server, '/api/shots/quay-010/edits', { baseRevision, tab, edit: change })
-const veilOf = (shot: Shot) => shot.elements.find((e) => e.id === 'bell')?.treatments[0].parameters.veil
+const edit = (baseRevision: number, tab: string, change: unknown, id: string = randomUUID()) =>
+  ask<Saved>(server, '/api/shots/quay-010/edits', { id, baseRevision, tab, edit: change })
+const veilOf = (shot: Shot) => shot.treatments.byId.match.parameters.veil
 
 describe('shots', () => {
   test('a shot file in the media root is listed and opens as it is', async () => {
@@ -65,7 +66,7 @@ describe('shots', () => {
   test('an unknown shot gets a sentence', async () => {
     expect(await ask(server, '/api/shots/nowhere')).toEqual({
       status: 404,
-      body: { message: 'There is no shot "nowhere". Open the list of shots and choose one.' },
+      body: { message: 'There is no such shot. Open the list of shots and choose one.' },
     })
   })
 
@@ -106,7 +107,7 @@ describe('edits', () => {
     await edit(revision, 'a', veil(1, 0.03))
     const second = await edit(revision, 'b', veil(2, 0.04))
     expect(second.status).toBe(200)
-    expect(veilOf(second.body.shot)?.slice(1)).toEqual([0.03, 0.04])
+    expect(veilOf(second.body.shot).slice(1)).toEqual([0.03, 0.04])
   })
 
   test('of two tabs on the same value: the second is told, nothing is overwritten', async () => {
@@ -117,8 +118,8 @@ describe('edits', () => {
     expect(second.body.message).toMatch(
       /Veil red of Diving bell was not saved: another tab changed the same value meanwhile/,
     )
-    expect(veilOf(second.body.current.shot)?.[0]).toBe(0.1)
-    expect(veilOf((await load()).body.shot)?.[0]).toBe(0.1)
+    expect(veilOf(second.body.current.shot)[0]).toBe(0.1)
+    expect(veilOf((await load()).body.shot)[0]).toBe(0.1)
   })
 
   test('a tab’s own edits in quick succession do not meet each other', async () => {
@@ -129,13 +130,13 @@ describe('edits', () => {
 
   test('at the same moment from many tabs none is lost', async () => {
     const { revision } = (await load()).body
-    const hide = (element: string): Edit => ({ kind: 'show-element', element, visible: false })
+    const hide = (element: string): Change => ({ kind: 'show-element', element, visible: false })
     const answers = await Promise.all(
       ['shadow', 'occlusion', 'reflection', 'front'].map((id) => edit(revision, id, hide(id))),
     )
     expect(answers.map((a) => a.status)).toEqual([200, 200, 200, 200])
     const { shot } = (await load()).body
-    expect(shot.elements.filter((e) => !e.visible)).toHaveLength(4)
+    expect(Object.values(shot.elements.byId).filter((e) => !e.visible)).toHaveLength(4)
     for (const id of ['shadow', 'occlusion', 'reflection', 'front'])
       await edit(revision + 4, 'z', { kind: 'show-element', element: id, visible: true })
   })
@@ -151,16 +152,18 @@ describe('edits', () => {
       'a value that is no number',
       {
         kind: 'set-parameter',
-        at: { element: 'bell', treatment: 'match', parameter: 'veil', channel: 0 },
+        at: { owner: { kind: 'treatment', id: 'match' }, parameter: 'veil', channel: 0 },
         frame: 1001,
         value: 'bright',
       },
       /must be/,
     ],
+    ['patches of one’s own', { kind: 'restore', what: 'x', patches: [] }, /edit.kind is not a known edit/],
+    ['an undo of what never was', { kind: 'undo', edit: 'nothing' }, /not in the history/],
     [
-      'patches that break the document',
-      { kind: 'restore', what: 'x', patches: [{ op: 'replace', path: ['frames', 'first'], value: 5000 }] },
-      /must not end before it starts/,
+      'a range of a billion frames',
+      { kind: 'set-source', source: 'plate', changes: { frames: { first: 1, last: 1e9 } } },
+      /at most 100000 are possible/,
     ],
   ])('%s is refused with a sentence', async (_name, change, message) => {
     const { revision } = (await load()).body
@@ -173,9 +176,10 @@ describe('edits', () => {
 
 describe('source frames', () => {
   const frame = (query: Record<string, string>) =>
-    fetch(
-      `${server.url}/api/shots/quay-010/frame?${new URLSearchParams({ source: 'plate', frame: '1001', takes: 'rgba', encoding: 'linear', primaries: 'rec709', working: 'rec709', enlarge: '1', alpha: 'none', ...query })}`,
-    )
+    addressOf(
+      server,
+      `/api/shots/quay-010/frame?${new URLSearchParams({ source: 'plate', frame: '1001', takes: 'rgba', encoding: 'linear', primaries: 'rec709', working: 'rec709', reduce: '1', framing: 'file', width: '640', height: '360', alpha: 'none', ...query })}`,
+    ).then((address) => fetch(address))
 
   test('come as the file holds them', async () => {
     const { readExr } = await import('../formats/exr')
@@ -193,7 +197,7 @@ describe('source frames', () => {
   })
 
   test('come reduced, as floats, for a quarter of the size', async () => {
-    const received = decodeSourceFrame(await (await frame({ scale: '4' })).arrayBuffer())
+    const received = decodeSourceFrame(await (await frame({ reduce: '4' })).arrayBuffer())
     expect(received.decoded).toBe(true)
     expect(received.dataWindow).toEqual({ x: 0, y: 0, width: 160, height: 90 })
   })
@@ -207,7 +211,7 @@ describe('source frames', () => {
     ],
     ['a source that is not there', { source: 'ghost' }, 404, /no source "ghost"/],
     ['a frame outside the range', { frame: '2000' }, 404, /at frame 2000/],
-    ['nonsense', { scale: '3' }, 422, /scale must be one of/],
+    ['nonsense', { reduce: '3' }, 422, /reduce must be one of/],
   ])('%s gets a sentence', async (_name, query, status, message) => {
     const response = await frame(query)
     expect(response.status).toBe(status)

@@ -107,7 +107,9 @@ test('a look table acts in the encoding that its source claims, and nothing but 
   writeFileSync(at('half.cube'), 'LUT_1D_SIZE 2\n0 0 0\n0.5 0.5 0.5\n')
   const through = async (path: string) => {
     const around = surroundings({ opaque: true, sources: { table: tableFrame(path, 'srgb') } })
-    return engine.light(treatments['look-table'].build(picture, {}, around), window)
+    const look = treatments['look-table']
+    if (look.side === 'mapping') throw new Error('A look moves nothing.')
+    return engine.light(look.build(picture, {}, around), window)
   }
   const [same, half] = [await through('same.cube'), await through('half.cube')]
   for (let i = 0; i < count; i++) {

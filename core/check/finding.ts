@@ -1,7 +1,7 @@
 /** A finding of the claims check, and what those who find are given. */
 
-import type { Edit, Rational, Shot, Source } from '../shot'
-import type { PictureHeader, SourceReport, Use } from './report'
+import type { Change, Rational, Shot, Source } from '../shot'
+import type { PictureHeader, SourceReport, WayOfReading } from './report'
 
 export interface Finding {
   /** the same for the same trouble of the same source, run after run */
@@ -13,14 +13,14 @@ export interface Finding {
   readonly what: string
   readonly where: string
   readonly why: string
-  readonly fix: { readonly label: string; readonly edit: Edit } | null
+  readonly fix: { readonly label: string; readonly edit: Change } | null
 }
 
 export interface Judged {
   readonly shot: Shot
   readonly source: Source
   readonly report: SourceReport
-  readonly uses: readonly Use[]
+  readonly uses: readonly WayOfReading[]
   readonly header: PictureHeader
 }
 
@@ -44,4 +44,5 @@ export function frameList(frames: readonly (number | null)[], most = 4): string 
 
 export const perSecond = ({ numerator, denominator }: Rational) => numerator / denominator
 export const rateText = (rate: number) => `${Number(rate.toFixed(3))}`
-export const isPicture = (uses: readonly Use[]) => uses.length === 0 || uses.some(({ takes }) => takes === 'rgba')
+export const isPicture = (uses: readonly WayOfReading[]) =>
+  uses.length === 0 || uses.some(({ takes }) => takes === 'rgba')

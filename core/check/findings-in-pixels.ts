@@ -1,6 +1,7 @@
 /** What does not fit in a source's pixels and where they lie: size, odd values, frames out of line, edges, overscan. */
 
 import { frameList, type Check, type Draft } from './finding'
+import { mapsOver } from './uses'
 
 export const size: Check = ({ shot, source, header, uses }) => {
   const { width, height } = header.parts[0].displayWindow
@@ -16,7 +17,7 @@ export const size: Check = ({ shot, source, header, uses }) => {
       where: 'the whole source',
       why: factor
         ? 'A render at part of the size comes out too small.'
-        : 'It comes to lie in the upper left corner, at another size.',
+        : 'It lies in the middle of the frame, at another size.',
       fix: factor
         ? {
             label: factor === 1 ? 'Take it as it is' : `Enlarge it ${factor} times on its pixel grid`,
@@ -122,13 +123,7 @@ export const edges: Check = ({ report }) => {
 /** Lens maps name places beyond the frame: what they bend must have been rendered that far. */
 export const overscan: Check = ({ shot, source, header }, all) => {
   const drafts: Draft[] = []
-  const maps = new Set(
-    shot.elements
-      .filter((element) => element.source === source.id)
-      .flatMap(({ treatments: settings }) => settings.filter(({ enabled }) => enabled))
-      .flatMap(({ sources = {} }) => Object.values(sources)),
-  )
-  for (const map of maps) {
+  for (const map of mapsOver(shot, source.id)) {
     const names = all.find((report) => report.source === map)?.names
     if (!names) continue
     const { dataWindow: data, displayWindow: display } = header.parts[0]

@@ -3,20 +3,20 @@
  * way out as an edit where there is one.
  */
 
-import type { Shot } from '../shot'
+import { allOf, type Shot } from '../shot'
 import type { Check, Finding } from './finding'
 import { alpha, encoding, primariesSaid } from './findings-in-colour'
 import { files, range, rate } from './findings-in-files'
 import { edges, odd, overscan, run, size } from './findings-in-pixels'
 import type { PictureHeader, SourceReport } from './report'
-import { usesOf } from './uses'
+import { waysOfReading } from './uses'
 
 const checks: readonly Check[] = [rate, range, size, encoding, primariesSaid, alpha, odd, run, edges, overscan]
 
 /** @returns what does not fit, the worst first; sources in the shot's order */
 export function checkShot(shot: Shot, reports: readonly SourceReport[]): Finding[] {
-  const uses = usesOf(shot)
-  const found = shot.sources.flatMap((source) => {
+  const uses = waysOfReading(shot)
+  const found = allOf(shot.sources).flatMap((source) => {
     const report = reports.find((one) => one.source === source.id)
     if (!report) return []
     const { header } = report

@@ -2,8 +2,16 @@
 
 export { frameList, type Finding } from './finding'
 export { checkShot } from './findings'
-export { usesOf } from './uses'
+export { waysOfReading } from './uses'
 export { voicesOf, type Voices } from './voices'
-export type { FileSays, FormatName, PictureHeader, PicturePart, SourceReport, SourceCamera, Use } from './report'
+export type {
+  FileSays,
+  FormatName,
+  PictureHeader,
+  PicturePart,
+  SourceReport,
+  SourceCamera,
+  WayOfReading,
+} from './report'
 export { mediaKind } from './media'
 export type { FileGroup, Wedge, MediaEntry, MediaFolder, MediaKind, MovieSays, MovieStatus } from './media'

@@ -47,10 +47,10 @@ export interface SourceCamera {
   readonly moves: boolean
 }
 
-/** One way in which elements use a source. */
-export interface Use {
+/** One way in which elements and treatments read a source. */
+export interface WayOfReading {
   readonly part: string | null
-  readonly takes: 'rgba' | 'matte' | 'map' | 'table'
+  readonly takes: 'rgba' | 'scalar' | 'vec2' | 'table'
   /** of a matte: the value that does nothing */
   readonly neutral?: 0 | 1
 }

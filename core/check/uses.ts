@@ -1,23 +1,39 @@
-/** How a shot uses its sources. */
+/** How a shot reads its sources. */
 
 import { blends } from '../set/blends'
-import type { Shot } from '../shot'
+import { allOf, find, type Arrangement, type Shot } from '../shot'
 import { treatments } from '../treatments'
-import type { Use } from './report'
+import type { WayOfReading } from './report'
 
 /** @returns by source id, every different way in which elements and treatments read it; empty for what nothing reads */
-export function usesOf(shot: Shot): ReadonlyMap<string, readonly Use[]> {
-  const uses = new Map<string, Use[]>(shot.sources.map(({ id }) => [id, []]))
-  const note = (source: string, use: Use) => {
-    const known = uses.get(source)
-    if (known && !known.some((one) => one.part === use.part && one.takes === use.takes)) known.push(use)
+export function waysOfReading(shot: Shot): ReadonlyMap<string, readonly WayOfReading[]> {
+  const ways = new Map<string, WayOfReading[]>(allOf(shot.sources).map(({ id }) => [id, []]))
+  const note = (source: string, way: WayOfReading) => {
+    const known = ways.get(source)
+    if (known && !known.some((one) => one.part === way.part && one.takes === way.takes)) known.push(way)
   }
-  for (const { source, part, blend, rebuild = [], treatments: settings } of shot.elements) {
-    const { takes, neutral } = blends[blend.kind]
-    for (const one of [part, ...rebuild]) note(source, { part: one, takes, neutral })
-    for (const { kind, sources: named = {} } of settings)
-      for (const { name, takes: taken } of treatments[kind].sources ?? [])
-        if (named[name]) note(named[name], { part: null, takes: taken })
+  for (const element of allOf(shot.elements)) {
+    const { takes, neutral } = element.id === shot.plate ? blends.over : blends[element.blend.kind]
+    for (const input of allOf(element.inputs))
+      if (input.kind === 'pass') note(input.source, { part: input.part, takes, neutral })
   }
-  return uses
+  for (const { kind, sources = {} } of allOf(shot.treatments))
+    for (const { name, takes } of treatments[kind].sources ?? [])
+      if (Object.hasOwn(sources, name)) note(sources[name], { part: null, takes })
+  for (const { limit } of allOf(shot.uses))
+    if (limit?.matte?.kind === 'source') note(limit.matte.source, { part: limit.matte.part, takes: 'scalar' })
+  return ways
+}
+
+/** The lens maps by which elements made of a source are bent. */
+export function mapsOver(shot: Arrangement, source: string): ReadonlySet<string> {
+  const maps = new Set<string>()
+  for (const { on, owner, treatment } of allOf(shot.uses)) {
+    const element = owner.kind === 'element' ? find(shot.elements, owner.id) : undefined
+    const settings = find(shot.treatments, treatment)
+    if (!on || !element || !settings || treatments[settings.kind].side !== 'mapping') continue
+    const reads = allOf(element.inputs).some((input) => input.kind === 'pass' && input.source === source)
+    if (reads) for (const map of Object.values(settings.sources ?? {})) maps.add(map)
+  }
+  return maps
 }

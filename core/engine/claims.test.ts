@@ -1,8 +1,8 @@
 import { localEngine } from '../test/local-engine'
-import { smallShot } from '../test/small-shot'
+import { allThere, pictureOf, smallShot, withSource } from '../test/small-shot'
 import { linearFromSrgb } from '../kernels/srgb'
 import { planFrame } from '../plan/plan'
-import type { Claims, Shot } from '../shot'
+import type { Claims } from '../shot'
 import type { SourceFrame } from './source-frame'
 
 /** What the claims of a source mean for the pixels the engine makes of it. */
@@ -20,12 +20,11 @@ function onePixel(type: 'float' | 'uint', values: readonly number[]): SourceFram
   }
 }
 
+const claiming = (claims: Partial<Claims>) =>
+  withSource(smallShot, 'cg', { claims: { ...smallShot.sources.byId.cg.claims, ...claims }, framing: 'file' })
+
 async function seen(claims: Partial<Claims>, frame: SourceFrame): Promise<number[]> {
-  const shot: Shot = {
-    ...smallShot,
-    sources: smallShot.sources.map((s) => (s.id === 'cg' ? { ...s, claims: { ...s.claims, ...claims } } : s)),
-  }
-  const step = planFrame(shot, 1001, 1, () => 'x').elements.get('cg')
+  const step = planFrame(claiming(claims), 1001, 1, allThere()).elements.get('cg')
   if (!step) throw new Error('no element')
   return [...(await localEngine(1, async () => frame).light(step, window))]
 }
@@ -55,13 +54,7 @@ test('unsigned integers count as their number', async () => {
 })
 
 test('claims are part of the key, so that a changed claim takes effect at once', () => {
-  const keyOf = (claims: Partial<Claims>) => {
-    const shot: Shot = {
-      ...smallShot,
-      sources: smallShot.sources.map((s) => (s.id === 'cg' ? { ...s, claims: { ...s.claims, ...claims } } : s)),
-    }
-    return planFrame(shot, 1001, 1, () => 'x').composite.key
-  }
+  const keyOf = (claims: Partial<Claims>) => pictureOf(claiming(claims), 1001).composite.key
   expect(
     new Set([keyOf({}), keyOf({ encoding: 'srgb' }), keyOf({ alpha: 'straight' }), keyOf({ alpha: 'none' })]).size,
   ).toBe(4)

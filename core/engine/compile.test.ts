@@ -4,7 +4,7 @@ import { compile, type Storage } from './compile'
 import type { Rows } from './program'
 
 const window = { x: 0, y: 0, width: 64, height: 32 }
-const frame = { dataWindow: window, displayWindow: window, takes: 'rgba' as const, decode: [], planes: [] }
+const frame = { dataWindow: window, takes: 'rgba' as const, decode: [], planes: [] }
 
 const someSource = (name: string) => someFrame({ source: name, path: `${name}.exr` })
 
@@ -24,7 +24,7 @@ function compiled(root: Step, before: readonly string[]): Rows {
 
 const plate = someSource('plate')
 const gain = (input: Step, by: number) => colour(input, [{ do: 'affine', gain: [by, by, by], veil: [0, 0, 0] }])
-const over = (behind: Step, element: Step) => blend(behind, element, plate, 'over', 1, {})
+const over = (behind: Step, element: Step) => blend(behind, element, null, 'over', 1, {})
 const behind = over(plate, someSource('near'))
 const composite = (by: number) => over(behind, gain(someSource('cg'), by))
 const behindOf = (rows: Rows) => (rows.node === 'blend' ? rows.behind.node : 'not a blend')

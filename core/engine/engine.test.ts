@@ -1,17 +1,16 @@
 import fc from 'fast-check'
 import { localEngine } from '../test/local-engine'
-import { cgWindow, frameSize, loadMadeUp, loads, madeUpFrame, smallShot } from '../test/small-shot'
+import { cgWindow, frameSize, loadMadeUp, loads, madeUpFrame, pictureOf, smallShot } from '../test/small-shot'
 import { halfToFloat } from '../image/half'
-import { planFrame } from '../plan/plan'
-import { applyEdit, type Shot } from '../shot'
+import { applyEdit, tableOf, type Shot } from '../shot'
 import { ArenaFullError } from './arena'
 import { CancelledError } from './engine'
 
 const whole = { x: 0, y: 0, ...frameSize }
-const plan = (shot: Shot = smallShot, frame = 1001, scale: 1 | 2 | 4 = 1) => planFrame(shot, frame, scale, () => 'same')
+const plan = (shot: Shot = smallShot, frame = 1001, scale: 1 | 2 | 4 = 1) => pictureOf(shot, frame, scale)
 const only = (...ids: string[]): Shot => ({
   ...smallShot,
-  elements: smallShot.elements.filter((e) => ids.includes(e.id)),
+  elements: tableOf(ids.map((id) => smallShot.elements.byId[id])),
 })
 const sameBits = (a: Float32Array, b: Float32Array) => Buffer.from(a.buffer).equals(Buffer.from(b.buffer))
 
@@ -42,7 +41,7 @@ describe('the composite', () => {
 
   test('over is F + B (1 - a), veil and gain before it: gain F + veil a', async () => {
     let shot = only('plate', 'cg')
-    const at = { element: 'cg', treatment: 'match', parameter: 'veil', channel: 1 }
+    const at = { owner: { kind: 'treatment', id: 'match' } as const, parameter: 'veil', channel: 1 }
     shot = applyEdit(shot, { kind: 'set-parameter', at, frame: 1001, value: 0.02 }).shot
     shot = applyEdit(shot, { kind: 'set-parameter', at: { ...at, parameter: 'gain' }, frame: 1001, value: 1.5 }).shot
     const light = await localEngine(1).light(plan(shot).composite, whole)
@@ -64,7 +63,7 @@ describe('the composite', () => {
   })
 
   test('a lifted black stays zero where alpha is zero', async () => {
-    const at = { element: 'cg', treatment: 'match', parameter: 'veil', channel: null }
+    const at = { owner: { kind: 'treatment', id: 'match' } as const, parameter: 'veil', channel: null }
     const shot = applyEdit(smallShot, { kind: 'set-parameter', at, frame: 1001, value: 0.3 }).shot
     const step = plan(shot).elements.get('cg')
     if (!step) throw new Error('no element')

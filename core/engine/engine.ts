@@ -6,7 +6,7 @@
  * first: an idle one that is being made is put off and made again later. A picture that does not fit is made in bands.
  */
 
-import { framesOf, inputsOf, type Step } from '../graph/steps'
+import { framesOf, type Step } from '../graph/steps'
 import { pixelCount, type Window } from '../image/window'
 import type { Counting } from '../kernels/counting'
 import type { ViewSettings } from '../kernels/kernels'
@@ -293,7 +293,7 @@ function keysOf(roots: readonly Step[]): Set<string> {
   const visit = (step: Step): void => {
     if (keys.has(step.key)) return
     keys.add(step.key)
-    inputsOf(step).forEach(visit)
+    step.inputs.forEach(visit)
   }
   roots.forEach(visit)
   return keys

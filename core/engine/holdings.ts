@@ -31,6 +31,14 @@ export interface KeptBuffer extends Kept {
   readonly buffer: PackedBuffer
 }
 
+/** A frame on its way. */
+interface Loading {
+  readonly promise: Promise<KeptFrame>
+  readonly abort: AbortController
+  /** pictures that wait for it */
+  waiting: number
+}
+
 /** Most bytes of kept frames and of kept buffers, as shares of the memory; the rest is for pictures being made. */
 const shareForFrames = 0.6
 const shareForBuffers = 0.3
@@ -40,7 +48,7 @@ export class Holdings {
   private readonly frames: LRUCache<string, KeptFrame>
   private readonly buffers: LRUCache<string, KeptBuffer>
   private readonly mapBlocks = new LRUCache<string, MapBlocks>({ max: 20 })
-  private readonly loading = new Map<string, Promise<KeptFrame>>()
+  private readonly loading = new Map<string, Loading>()
 
   constructor(
     private readonly memory: ArrayBufferLike,
@@ -89,13 +97,13 @@ export class Holdings {
     if (atOnce) return atOnce
     const aborted = whenAborted?.()
     const held = new Map<string, KeptFrame>()
-    const results = await Promise.allSettled(
-      frames.map(async ({ key, request }) => {
-        const kept = await this.frameToStay(key, request, aborted)
-        kept.users++
-        held.set(key, kept)
-      }),
-    )
+    const holding = frames.map(async ({ key, request }) => {
+      const kept = await this.frameToStay(key, request, aborted)
+      kept.users++
+      held.set(key, kept)
+    })
+    this.callOffUnwanted()
+    const results = await Promise.allSettled(holding)
     const failed = results.find((result) => result.status === 'rejected')
     if (!failed) return held
     for (const kept of held.values()) this.letGo(kept)
@@ -150,24 +158,48 @@ export class Holdings {
   /** Another picture's frames may push this one out before it is put to use; then it is brought again. */
   private async frameToStay(key: string, request: FrameRequest, aborted?: Promise<never>): Promise<KeptFrame> {
     for (let attempt = 0; attempt < 5; attempt++) {
-      const kept = await (aborted ? Promise.race([this.frame(key, request), aborted]) : this.frame(key, request))
+      const kept = await this.waitFor(key, request, aborted)
       if (!kept.gone) return kept
     }
     throw new ArenaFullError(0, this.arena.largestFree(), this.arena.budget)
   }
 
-  private frame(key: string, request: FrameRequest): Promise<KeptFrame> {
+  private async waitFor(key: string, request: FrameRequest, aborted?: Promise<never>): Promise<KeptFrame> {
     const found = this.frames.get(key)
-    if (found) return Promise.resolve(found)
-    let promise = this.loading.get(key)
-    if (!promise) {
-      // The load itself is not called off with the picture: the next picture mostly wants the same frame.
-      promise = this.load(request)
-        .then((frame) => this.keepFrame(key, request, frame))
-        .finally(() => this.loading.delete(key))
-      this.loading.set(key, promise)
+    if (found) return found
+    const loading = this.loading.get(key) ?? this.begin(key, request)
+    loading.waiting++
+    try {
+      return await (aborted ? Promise.race([loading.promise, aborted]) : loading.promise)
+    } finally {
+      loading.waiting--
     }
-    return promise
+  }
+
+  private begin(key: string, request: FrameRequest): Loading {
+    const abort = new AbortController()
+    const promise = this.load(request, abort.signal)
+      .then((frame) => this.keepFrame(key, request, frame))
+      .finally(() => {
+        if (this.loading.get(key)?.abort === abort) this.loading.delete(key)
+      })
+    // Mostly nobody waits any more when one that was called off fails.
+    promise.catch(() => undefined)
+    const loading = { promise, abort, waiting: 0 }
+    this.loading.set(key, loading)
+    return loading
+  }
+
+  /**
+   * A load is not called off together with the picture that wanted it, since the next one mostly wants the same frame; only
+   * when other frames are wanted, and nobody waits for this one.
+   */
+  private callOffUnwanted(): void {
+    for (const [key, { waiting, abort }] of this.loading)
+      if (waiting === 0) {
+        this.loading.delete(key)
+        abort.abort()
+      }
   }
 
   private keepFrame(key: string, request: FrameRequest, source: SourceFrame): KeptFrame {
@@ -187,10 +219,9 @@ export class Holdings {
       }
       return { type, address }
     })
-    const { dataWindow, displayWindow } = source
+    const { dataWindow } = source
     const frame: ResidentFrame = {
       dataWindow,
-      displayWindow,
       takes: request.takes,
       decode: source.decoded || request.takes !== 'rgba' ? [] : stepsToLight(request, planes.length),
       planes,

@@ -1,10 +1,9 @@
-/** What a map names, block by block: which places a piece of it reads, and which pieces of it read from some place. */
+/** Where a field leads, block by block: which places a piece of it names, and which pieces of it name some place. */
 
 import { emptyWindow, intersect, isEmpty, type Window } from '../image/window'
-import { halfTable } from '../kernels/half'
 import type { ResidentFrame } from './program'
 
-/** Places as shares of width and height. */
+/** A rectangle of places, in pixels; pixel i reaches from i to i + 1. */
 export interface Places {
   readonly left: number
   readonly right: number
@@ -22,14 +21,14 @@ export class MapBlocks {
   private readonly rows: number
   private readonly window: Window
   /** left, right, top, bottom of each block's places, row by row; left above right where a block names no number */
-  private readonly places: Float32Array
+  private readonly places: Float64Array
   private readonly remembered = new Map<string, Window>()
 
   constructor(memory: ArrayBufferLike, frame: ResidentFrame) {
     this.window = frame.dataWindow
     this.columns = Math.ceil(this.window.width / side)
     this.rows = Math.ceil(this.window.height / side)
-    this.places = new Float32Array(this.columns * this.rows * 4)
+    this.places = new Float64Array(this.columns * this.rows * 4)
     const { columns, places } = this
     for (let at = 0; at < places.length; at += 2) {
       places[at] = Infinity
@@ -96,24 +95,20 @@ export class MapBlocks {
   }
 }
 
-/** Least and most of every block of one channel, in one loop over the pixels: it is run once, before the first picture. */
+/** Least and most of every block along one axis, in one loop over the pixels: it is run once, before the first picture. */
 function gatherExtremes(
-  places: Float32Array,
+  places: Float64Array,
   columns: number,
   memory: ArrayBufferLike,
-  { dataWindow: { width, height }, planes }: ResidentFrame,
-  channel: number,
+  { dataWindow: { x: left, y: top, width, height }, planes }: ResidentFrame,
+  axis: number,
 ): void {
-  const { type, address } = planes[channel]
-  const samples =
-    type === 'half'
-      ? Float32Array.from(new Uint16Array(memory, address, width * height), (bits) => halfTable[bits])
-      : new Float32Array(memory, address, width * height)
+  const offsets = new Float32Array(memory, planes[axis].address, width * height)
   for (let y = 0; y < height; y++) {
     const row = y * width
-    const first = Math.floor(y / side) * columns * 4 + channel * 2
+    const first = Math.floor(y / side) * columns * 4 + axis * 2
     for (let x = 0; x < width; x++) {
-      const value = samples[row + x]
+      const value = offsets[row + x] + (axis === 0 ? left + x : top + y) + 0.5
       const at = first + (x >> sideBits) * 4
       if (value < places[at]) places[at] = value
       if (value > places[at + 1]) places[at + 1] = value

@@ -1,11 +1,11 @@
 /** What a picture is computed by: phases that follow each other, each made of rows. Plain data, sent to the workers. */
 
-import type { BlendKind, ParameterValues, Place, Takes } from '../graph/steps'
+import type { BlendKind, Carries, Combining, Draw, Matrix3, ParameterValues } from '../graph/steps'
 import type { SampleType } from '../image/planes'
 import { pixelCount, type Window } from '../image/window'
 import type { ColourStep } from '../kernels/colour-program'
 import { countWords, type Counting } from '../kernels/counting'
-import type { Resampling, ViewSettings } from '../kernels/kernels'
+import { pixelBytes, type Resampling, type ViewSettings } from '../kernels/kernels'
 
 export interface ResidentPlane {
   readonly type: SampleType
@@ -16,8 +16,7 @@ export interface ResidentPlane {
 /** A source frame in the engine's memory, with the steps by which it is still to be decoded. */
 export interface ResidentFrame {
   readonly dataWindow: Window
-  readonly displayWindow: Window
-  readonly takes: Takes
+  readonly takes: Carries
   /** to working light */
   readonly decode: readonly ColourStep[]
   /** red, green, blue and, where there is one, alpha; the one plane of a matte; the two of a map */
@@ -39,6 +38,7 @@ export interface PackedBuffer {
 export type Rows =
   | { readonly node: 'nothing' }
   | { readonly node: 'frame'; readonly frame: ResidentFrame }
+  | { readonly node: 'constant'; readonly pixel: readonly number[]; readonly window: Window }
   | { readonly node: 'buffer'; readonly buffer: PackedBuffer }
   | { readonly node: 'colour'; readonly input: Rows; readonly steps: readonly ColourStep[] }
   | { readonly node: 'table'; readonly input: Rows; readonly address: number }
@@ -47,7 +47,13 @@ export type Rows =
       readonly input: Rows
       readonly kind: string
       readonly values: ParameterValues
-      readonly place: Place
+      readonly draw: Draw
+    }
+  | {
+      readonly node: 'combine'
+      readonly how: Combining
+      readonly inputs: readonly Rows[]
+      readonly values: readonly number[]
     }
   | {
       readonly node: 'blend'
@@ -55,14 +61,14 @@ export type Rows =
       readonly element: Rows
       /** where the element can be anything but empty */
       readonly touches: Window
-      readonly plate: Rows | null
+      readonly shown: Rows | null
       readonly kind: BlendKind
       readonly values: ParameterValues
     }
   /** nothing beyond `bounds`, whatever steps on single pixels made of it */
   | { readonly node: 'clip'; readonly input: Rows; readonly bounds: Window }
-  /** the outermost pixels of `bounds` go on beyond it */
-  | { readonly node: 'extend'; readonly input: Rows; readonly bounds: Window }
+  /** the outermost pixels of `bounds` go on beyond it, on the sides that are named */
+  | { readonly node: 'extend'; readonly input: Rows; readonly bounds: Window; readonly sides: Sides }
   /** the last part of a blur: summed down the buffer's columns, enlarged where it was reduced */
   | {
       readonly node: 'spread'
@@ -72,20 +78,20 @@ export type Rows =
       readonly across: { readonly step: number; readonly weights: readonly number[] }
     }
   | {
-      readonly node: 'disc'
+      readonly node: 'resample'
       readonly buffer: PackedBuffer
       readonly within: Window
-      readonly radius: number
-      readonly weights: readonly number[]
-    }
-  | {
-      readonly node: 'warp'
-      readonly buffer: PackedBuffer
-      readonly within: Window
-      readonly map: Rows
-      readonly frame: { readonly width: number; readonly height: number }
+      readonly field: Rows | null
+      readonly matrix: Matrix3
       readonly filter: Resampling
     }
+
+export interface Sides {
+  readonly left: boolean
+  readonly right: boolean
+  readonly top: boolean
+  readonly bottom: boolean
+}
 
 /** A sum along one axis: a symmetric filter (middle weight first), or a reduction by `step`. */
 export type Sum =
@@ -149,3 +155,8 @@ export function outputBytes(output: Output, window: Window): number {
 export const rowPixels = 4096
 export const tileWidth = 512
 export const tileHeight = 16
+
+/** @returns how far into a packed buffer the pixel lies, in bytes */
+export function pixelAt(window: Window, x: number, y: number): number {
+  return ((y - window.y) * window.width + x - window.x) * pixelBytes
+}

@@ -11,8 +11,9 @@ import {
   stripPixels,
   type Kernels,
 } from '../kernels/kernels'
-import { outputBytes, type Phase, type Placed, type Sum } from './program'
-import { pixelAt, RowMaker, WorkMemory, type FillStrip } from './row-maker'
+import { outputBytes, pixelAt, type Phase, type Placed, type Sum } from './program'
+import type { FillStrip } from './kinds/kind'
+import { RowMaker, WorkMemory } from './row-maker'
 import { workBytes } from './worker-messages'
 
 /** Computes one tile of the phase's window. */

@@ -12,19 +12,21 @@ const claims = (change: Partial<Claims> = {}): Claims => ({
   alpha: 'none',
   ...change,
 })
-const request = (takes: 'rgba' | 'matte', alpha: Claims['alpha'] = 'none') => ({
+const request = (takes: 'rgba' | 'scalar', alpha: Claims['alpha'] = 'none') => ({
   takes,
   claims: claims({ alpha }),
   path: 'bell.1001.exr',
   part: 'beauty',
+  channels: null,
 })
 
 const reading = (scale: 1 | 2 | 4, change: Partial<Claims> = {}, more: Partial<Reading> = {}): Reading => ({
   claims: claims(change),
   working: 'rec709',
   takes: 'rgba',
-  enlarge: 1,
-  scale,
+  reduce: scale,
+  framing: 'file',
+  frameSize: { width: 16, height: 16 },
   ...more,
 })
 
@@ -55,9 +57,9 @@ describe('channels', () => {
 
   test('a grey picture serves all three colours, a matte takes the one channel it has', () => {
     expect(channelsFor(request('rgba'), ['Y'])).toEqual(['Y', 'Y', 'Y'])
-    expect(channelsFor(request('matte'), ['Y'])).toEqual(['Y'])
-    expect(channelsFor(request('matte'), ['A', 'B', 'G', 'R'])).toEqual(['A'])
-    expect(channelsFor(request('matte'), ['coverage'])).toEqual(['coverage'])
+    expect(channelsFor(request('scalar'), ['Y'])).toEqual(['Y'])
+    expect(channelsFor(request('scalar'), ['A', 'B', 'G', 'R'])).toEqual(['A'])
+    expect(channelsFor(request('scalar'), ['coverage'])).toEqual(['coverage'])
   })
 
   test('a part without a picture says which channels it has', () => {
@@ -130,7 +132,7 @@ describe('reducing', () => {
     const dataWindow = { x: 0, y: 0, width: 2, height: 2 }
     const samples = Uint16Array.from([1, 2, 3, 6], floatToHalf)
     const planes: Planes = { dataWindow, displayWindow: dataWindow, planes: [{ name: 'Y', type: 'half', samples }] }
-    expect([...frameAtScale(planes, reading(2, {}, { takes: 'matte' })).planes[0].samples]).toEqual([3])
+    expect([...frameAtScale(planes, reading(2, {}, { takes: 'scalar' })).planes[0].samples]).toEqual([3])
   })
 
   test('windows are on the grid of the frame: pixel 0 covers 0 to scale - 1, also left of the frame', () => {
@@ -141,22 +143,78 @@ describe('reducing', () => {
   })
 })
 
-describe('half-size renders', () => {
-  const half = (more: Partial<Reading> = {}) => reading(1, {}, { enlarge: 2, ...more })
+test('depth is picked when it is reduced, coverage is averaged', () => {
+  const window = { x: 0, y: 0, width: 4, height: 2 }
+  const depth = floatPlanes(window, ['Z'], (_n, x, y) => (x < 2 ? 5 : 900) + y)
+  expect([...frameAtScale(depth, reading(2, {}, { takes: 'scalar' })).planes[0].samples]).toEqual([6, 901])
+  const cover = floatPlanes(window, ['Y'], (_n, x) => (x % 2 === 0 ? 1 : 0))
+  expect([...frameAtScale(cover, reading(2, {}, { takes: 'scalar' })).planes[0].samples]).toEqual([0.5, 0.5])
+})
 
-  test('are enlarged on their pixel grid: pixel 0 covers 0 and 1, and nothing shifts', () => {
-    const planes = floatPlanes({ x: 2, y: 0, width: 4, height: 1 }, ['Y'], (_name, x) => x)
-    const { dataWindow, planes: enlarged } = frameAtScale(planes, half({ takes: 'matte' }))
-    expect(dataWindow).toEqual({ x: 4, y: 0, width: 8, height: 2 })
-    // The middle of full pixel X lies at (X + 0.5) / 2 - 0.5 of the half-size grid; beyond the last middle it goes on level.
-    expect([...enlarged[0].samples.subarray(0, 8)]).toEqual([2, 2.25, 2.75, 3.25, 3.75, 4.25, 4.75, 5])
+describe('where a file lies in the frame', () => {
+  const frameSize = { width: 20, height: 10 }
+  const file = (displayWindow: Window, dataWindow = displayWindow): Planes => ({
+    ...floatPlanes(dataWindow, ['R', 'G', 'B'], (_n, x) => x),
+    displayWindow,
+  })
+  const placed = (planes: Planes, framing: 'centred' | 'file') =>
+    frameAtScale(planes, reading(1, {}, { framing, frameSize })).dataWindow
+
+  test('a display window of the frame’s size is the frame, wherever its numbers begin', () => {
+    const display = { x: 100, y: -7, width: 20, height: 10 }
+    expect(placed(file(display), 'centred')).toEqual({ x: 0, y: 0, width: 20, height: 10 })
+    expect(placed(file(display, { x: 97, y: -9, width: 30, height: 14 }), 'centred')).toEqual({
+      x: -3,
+      y: -2,
+      width: 30,
+      height: 14,
+    })
   })
 
-  test('at half scale are taken as they are, at quarter scale reduced once', () => {
-    const planes = floatPlanes({ x: 0, y: 0, width: 4, height: 2 }, ['R', 'G', 'B'], (_name, x) => x)
-    expect(frameAtScale(planes, half({ scale: 2 })).decoded).toBe(false)
-    expect([...frameAtScale(planes, half({ scale: 4 })).planes[0].samples]).toEqual([0.5, 2.5])
+  test('one of another size is centred, in whole pixels; by its own numbers it stays where they say', () => {
+    const small = { x: 0, y: 0, width: 9, height: 4 }
+    expect(placed(file(small), 'centred')).toEqual({ x: 6, y: 3, width: 9, height: 4 })
+    expect(placed(file(small), 'file')).toEqual(small)
   })
+})
+
+describe('lens maps', () => {
+  const frameSize = { width: 4096, height: 2 }
+  const window = { x: 0, y: 0, width: 4096, height: 2 }
+  const map = (move: number) =>
+    frameAtScale(
+      floatPlanes(window, ['R', 'G'], (name, x, y) => (name === 'R' ? (x + 0.5 + move) / 4096 : (y + 0.5) / 2)),
+      reading(1, {}, { takes: 'vec2', frameSize }),
+    ).planes
+
+  test('one that bends nothing is no offset at all, at every pixel of a 4096 wide frame', () => {
+    const [across, down] = map(0)
+    expect(across.samples.every((v) => v === 0) && down.samples.every((v) => v === 0)).toBe(true)
+  })
+
+  test('shares become pixels from where each stands', () => {
+    const [across] = map(2.25)
+    for (const v of across.samples) expect(Math.abs(v - 2.25)).toBeLessThan(2 ** -12)
+  })
+
+  test('at half scale offsets are in pixels of that scale', () => {
+    const planes = floatPlanes(window, ['R', 'G'], (name, x, y) => (name === 'R' ? (x + 2.5) / 4096 : (y + 0.5) / 2))
+    const [across] = frameAtScale(planes, reading(2, {}, { takes: 'vec2', frameSize })).planes
+    for (const v of across.samples) expect(v).toBeCloseTo(1, 3)
+  })
+})
+
+test('encoded premultiplied light is divided by alpha before it is decoded; empty pixels stay empty', () => {
+  const window = { x: 0, y: 0, width: 3, height: 1 }
+  const code = 0.5
+  const planes = floatPlanes(window, ['R', 'G', 'B', 'A'], (name, x) =>
+    x === 0 ? (name === 'A' ? 0.25 : code * 0.25) : x === 1 ? 0 : name === 'A' ? 0 : code,
+  )
+  const { decoded, planes: light } = frameAtScale(planes, reading(1, { encoding: 'srgb', alpha: 'premultiplied' }))
+  expect(decoded).toBe(true)
+  // Light without coverage is light of its own.
+  const expected = [linearFromSrgb(code) * 0.25, 0, linearFromSrgb(code)]
+  light[0].samples.forEach((v, i) => expect(v).toBeCloseTo(expected[i], 6))
 })
 
 test('other primaries are brought to the working space before averaging', () => {

@@ -3,7 +3,7 @@
 import { decoder, matrixBetween, primaries, type EncodingName } from '../colour'
 import type { Plane, Planes } from '../image/planes'
 import { reduceWindow, type Window } from '../image/window'
-import { halfTable } from '../kernels/half'
+import { floatToHalf, halfTable } from '../kernels/half'
 import type { FrameRequest } from '../graph/steps'
 
 /** A source frame as it was brought: raw planes, or already decoded to working light because it was reduced. */
@@ -21,107 +21,142 @@ export class NoSuchChannelsError extends Error {
 
 /**
  * @param available channel names of the part
- * @returns the names to read: red, green, blue and alpha where it is claimed and there; the one channel of a matte; the two
- *   of a map
+ * @returns the names to read: those that are asked for; else red, green, blue and alpha where it is claimed and there, the
+ *   one channel of a scalar, the two of a map
  */
 export function channelsFor(
-  request: Pick<FrameRequest, 'takes' | 'claims' | 'path' | 'part'>,
+  request: Pick<FrameRequest, 'takes' | 'claims' | 'path' | 'part' | 'channels'>,
   available: readonly string[],
 ): string[] {
-  if (request.takes === 'matte') {
+  const { takes, claims, path, part, channels } = request
+  const has = (names: readonly string[]) => names.every((name) => available.includes(name))
+  if (channels) {
+    if (has(channels))
+      return takes === 'rgba' && channels.length === 1 ? Array<string>(3).fill(channels[0]) : [...channels]
+  } else if (takes === 'scalar' || takes === 'bits') {
     const name = ['Y', 'A', 'R', 'Z'].find((wanted) => available.includes(wanted)) ?? available[0]
     if (name !== undefined) return [name]
-  } else if (request.takes === 'map') {
+  } else if (takes === 'vec2') {
     const pair = [
       ['R', 'G'],
       ['U', 'V'],
       ['X', 'Y'],
-    ].find((names) => names.every((name) => available.includes(name)))
+    ].find(has)
     if (pair) return pair
-  } else if (['R', 'G', 'B'].every((name) => available.includes(name))) {
-    return available.includes('A') && request.claims.alpha !== 'none' ? ['R', 'G', 'B', 'A'] : ['R', 'G', 'B']
+  } else if (has(['R', 'G', 'B'])) {
+    return available.includes('A') && claims.alpha !== 'none' ? ['R', 'G', 'B', 'A'] : ['R', 'G', 'B']
   } else if (available.includes('Y')) {
     return ['Y', 'Y', 'Y']
   }
   throw new NoSuchChannelsError(
-    `${request.path}${request.part === null ? '' : `, part "${request.part}"`} has no picture to take (its channels are ${available.join(', ') || 'none'}). Choose another part or file.`,
+    `${path}${part === null ? '' : `, part "${part}"`} has ${channels ? `no channel ${channels.join(', ')}` : 'no picture to take'} (its channels are ${available.join(', ') || 'none'}). Choose another part, channel or file.`,
   )
 }
 
 /** How a request wants a frame's pixels. */
-export type Reading = Pick<FrameRequest, 'claims' | 'working' | 'takes' | 'enlarge' | 'scale'>
+export type Reading = Pick<FrameRequest, 'claims' | 'working' | 'takes' | 'reduce' | 'framing' | 'frameSize'>
 
 /**
- * A frame at the scale that is asked for, decoded to working light where it must be reduced or enlarged for that: averages
- * are true only in linear light. As it is where one of its pixels is one of the picture's.
+ * A frame as the graph takes it: lying in the frame, at the scale that is asked for, decoded to working light where that
+ * must be done before pixels are mixed.
  *
  * Reduced by box averages on the grid of the frame (pixel 0 of the result covers 0..n-1): with alpha, what lies outside the
- * data window counts as empty; without, the average is over the pixels there are. Enlarged by linear interpolation on the
- * same grid, so that there is no shift.
+ * data window counts as empty; without, the average is over the pixels there are. Depth, directions and ids are picked, one
+ * pixel of each box, since between two of them lies neither.
  */
 export function frameAtScale(planes: Planes, reading: Reading): SourceFrame {
-  const { enlarge, scale, takes } = reading
-  if (enlarge === scale || takes === 'table') return { ...planes, decoded: false }
-  return enlarge > scale
-    ? enlargeFrame(planes, reading, enlarge / scale)
-    : reduceFrame(planes, reading, scale / enlarge)
+  const { reduce, takes, claims } = reading
+  if (takes === 'table') return { ...planes, decoded: false }
+  const placed = inFrame(planes, reading)
+  if (takes === 'vec2') return reduceFrame(offsetsOf(placed, reading), reading, reduce)
+  // Light that was encoded after it was multiplied by alpha is encoded straight light only after a division.
+  const divided = takes === 'rgba' && claims.alpha === 'premultiplied' && claims.encoding !== 'linear'
+  if (reduce === 1 && !(divided && planes.planes.length === 4)) return { ...placed, decoded: false }
+  return reduceFrame(placed, reading, reduce)
+}
+
+/** The file's own pixel numbers, moved so that its display window lies in the middle of the frame. */
+function inFrame(planes: Planes, { framing, frameSize }: Reading): Planes {
+  if (framing === 'file') return planes
+  const { dataWindow, displayWindow } = planes
+  const by = (size: number, own: number, first: number) => Math.round((size - own) / 2) - first
+  const x = by(frameSize.width, displayWindow.width, displayWindow.x)
+  const y = by(frameSize.height, displayWindow.height, displayWindow.y)
+  if (x === 0 && y === 0) return planes
+  const move = (window: Window) => ({ ...window, x: window.x + x, y: window.y + y })
+  return { ...planes, dataWindow: move(dataWindow), displayWindow: move(displayWindow) }
+}
+
+/**
+ * A lens map's shares of width and height (pixel centres at (i + 0.5) / n) as pixels from where each stands: floats hold
+ * these to a thousandth of what they hold shares. What a map without any bending would hold becomes 0.
+ */
+function offsetsOf(planes: Planes, { frameSize }: Reading): Planes {
+  const { x, y, width } = planes.dataWindow
+  const offsets = planes.planes.map(({ name, type, samples }, axis): Plane => {
+    const size = axis === 0 ? frameSize.width : frameSize.height
+    const at = type === 'half' ? (i: number) => halfTable[samples[i]] : (i: number) => samples[i]
+    const held = type === 'half' ? (share: number) => halfTable[floatToHalf(share)] : Math.fround
+    const out = new Float32Array(samples.length)
+    for (let i = 0; i < out.length; i++) {
+      const centre = (axis === 0 ? x + (i % width) : y + Math.floor(i / width)) + 0.5
+      const share = at(i)
+      out[i] = share === held(centre / size) ? 0 : share * size - centre
+    }
+    return { name, type: 'float', samples: out }
+  })
+  return { ...planes, planes: offsets }
+}
+
+/** Channels of which two neighbours have no mean: depths, directions, ids. */
+function isPicked(
+  { name, type }: { readonly name: string; readonly type: Plane['type'] },
+  takes: FrameRequest['takes'],
+) {
+  if (takes === 'bits' || type === 'uint') return true
+  const own = name.slice(name.lastIndexOf('.') + 1)
+  const layer = name.slice(0, Math.max(0, name.lastIndexOf('.')))
+  return (
+    takes === 'scalar' &&
+    (/^(z|zback|depth|id|.*id)$/i.test(own) || /depth|normal|position|motion|vector|id$/i.test(layer))
+  )
 }
 
 function reduceFrame(planes: Planes, reading: Reading, factor: number): SourceFrame {
   const { dataWindow } = planes
+  const { takes } = reading
   const target = reduceWindow(dataWindow, factor)
-  const hasAlpha = reading.takes === 'rgba' && planes.planes.length === 4
+  const hasAlpha = takes === 'rgba' && planes.planes.length === 4
   const shares = hasAlpha ? null : sharesFor(dataWindow, target, factor)
+  // Offsets are in pixels of what they move.
+  const unit = takes === 'vec2' ? 1 / factor : 1
   return {
     decoded: true,
     dataWindow: target,
     displayWindow: reduceWindow(planes.displayWindow, factor),
-    planes: workingPlanes(planes, reading).map((plane): Plane => {
-      const reduced = boxSums(plane.samples, dataWindow, target, factor)
+    planes: workingPlanes(planes, reading).map((plane, i): Plane => {
+      const { samples } = plane
+      if (isPicked({ name: plane.name, type: planes.planes[i].type }, takes))
+        return { name: plane.name, type: 'float', samples: picked(samples, dataWindow, target, factor) }
+      const reduced = boxSums(samples, dataWindow, target, factor)
       const whole = 1 / (factor * factor)
-      for (let i = 0; i < reduced.length; i++) reduced[i] *= shares ? shares[i] : whole
+      for (let at = 0; at < reduced.length; at++) reduced[at] *= (shares ? shares[at] : whole) * unit
       return { name: plane.name, type: 'float', samples: Float32Array.from(reduced) }
     }),
   }
 }
 
-const enlargedWindow = ({ x, y, width, height }: Window, factor: number): Window => ({
-  x: x * factor,
-  y: y * factor,
-  width: width * factor,
-  height: height * factor,
-})
-
-function enlargeFrame(planes: Planes, reading: Reading, factor: number): SourceFrame {
-  const { dataWindow } = planes
-  return {
-    decoded: true,
-    dataWindow: enlargedWindow(dataWindow, factor),
-    displayWindow: enlargedWindow(planes.displayWindow, factor),
-    planes: workingPlanes(planes, reading).map(({ name, samples }): Plane => ({
-      name,
-      type: 'float',
-      samples: interpolated(samples, dataWindow, factor),
-    })),
-  }
-}
-
-/** The outermost pixels go on beyond the window's edge. */
-function interpolated(samples: Plane['samples'], { width, height }: Window, factor: number): Float32Array {
+/** Of each box the pixel right below its middle, or the nearest there is. */
+function picked(samples: Plane['samples'], from: Window, to: Window, factor: number): Float32Array {
   const at = samples instanceof Uint16Array ? (i: number) => halfTable[samples[i]] : (i: number) => samples[i]
-  const out = new Float32Array(width * height * factor * factor)
-  const place = (i: number, count: number) => {
-    const middle = Math.min(count - 1, Math.max(0, (i + 0.5) / factor - 0.5))
-    const low = Math.min(Math.floor(middle), Math.max(0, count - 2))
-    return [low, Math.min(low + 1, count - 1), middle - low] as const
-  }
-  for (let y = 0, o = 0; y < height * factor; y++) {
-    const [above, below, down] = place(y, height)
-    for (let x = 0; x < width * factor; x++, o++) {
-      const [left, right, across] = place(x, width)
-      const upper = at(above * width + left) * (1 - across) + at(above * width + right) * across
-      const lower = at(below * width + left) * (1 - across) + at(below * width + right) * across
-      out[o] = upper * (1 - down) + lower * down
+  const hold = (value: number, first: number, count: number) =>
+    Math.min(first + count - 1, Math.max(first, value)) - first
+  const out = new Float32Array(to.width * to.height)
+  for (let row = 0, o = 0; row < to.height; row++) {
+    const y = hold((to.y + row) * factor + (factor >> 1), from.y, from.height)
+    for (let column = 0; column < to.width; column++) {
+      const x = hold((to.x + column) * factor + (factor >> 1), from.x, from.width)
+      out[o++] = at(y * from.width + x)
     }
   }
   return out
@@ -183,11 +218,14 @@ function workingPlanes(
   { claims, working, takes }: Reading,
 ): { readonly name: string; readonly samples: Plane['samples'] }[] {
   const straight = claims.alpha === 'straight' && planes.length === 4
+  const divided = claims.alpha === 'premultiplied' && claims.encoding !== 'linear' && planes.length === 4
   if (takes !== 'rgba' || (claims.encoding === 'linear' && claims.primaries === working && !straight))
     return [...planes]
+  const alpha = planes.length === 4 ? planes[3] : null
   const [r, g, b, a] = planes.map(({ name, type, samples }, channel) => {
     const out = new Float32Array(samples.length)
-    if (type === 'half') {
+    if (divided && alpha && channel < 3) decodeDivided(out, samples, alpha, claims.encoding)
+    else if (type === 'half') {
       const table = channel < 3 ? tableFor(claims.encoding) : halfTable
       for (let i = 0; i < out.length; i++) out[i] = table[samples[i]]
     } else if (channel < 3 && claims.encoding !== 'linear') {
@@ -207,4 +245,21 @@ function workingPlanes(
   }
   if (straight) for (const { samples } of [r, g, b]) for (let i = 0; i < samples.length; i++) samples[i] *= a.samples[i]
   return a ? [r, g, b, a] : [r, g, b]
+}
+
+/** Alpha up to here is none: colour without it is light of its own. */
+const noAlpha = 1e-6
+
+/** Encoded straight light that was multiplied by alpha: divided, decoded, multiplied again. Empty pixels stay empty. */
+function decodeDivided(out: Float32Array, samples: Plane['samples'], alpha: Plane, encoding: EncodingName): void {
+  const light = decoder(encoding)
+  const valueOf = (all: Plane['samples']) =>
+    all instanceof Uint16Array ? (i: number) => halfTable[all[i]] : (i: number) => all[i]
+  const [code, cover] = [valueOf(samples), valueOf(alpha.samples)]
+  for (let i = 0; i < out.length; i++) {
+    const a = cover(i)
+    const covers = a > noAlpha
+    if (covers) out[i] = light(code(i) / a) * a
+    else out[i] = code(i) === 0 ? 0 : light(code(i))
+  }
 }

@@ -1,15 +1,14 @@
 import type { Counting } from '../kernels/counting'
 import { levelCount } from '../kernels/counting'
-import { planFrame } from '../plan/plan'
 import { localEngine, localWorker } from '../test/local-engine'
-import { frameSize, loadMadeUp, smallShot } from '../test/small-shot'
+import { frameSize, loadMadeUp, pictureOf, smallShot } from '../test/small-shot'
 import { CancelledError } from './engine'
 import type { Phase } from './program'
 
 /** What is asked for at the same time of the same window. */
 
 const whole = { x: 0, y: 0, ...frameSize }
-const plan = (frame = 1001) => planFrame(smallShot, frame, 1, () => 'same')
+const plan = (frame = 1001) => pictureOf(smallShot, frame)
 const view = { exposure: 1, channel: 'all', encoding: 'srgb' } as const
 const luma: Counting = { counts: 'luma', weights: [0.2126, 0.7152, 0.0722], columns: 30 }
 const channels: Counting = { counts: 'channels', columns: 1 }

@@ -2,10 +2,12 @@
  * The graph of one picture: immutable steps, each with a content key. Equal key, equal pixels.
  *
  * Steps are few and general: treatments and blends are built of them, and the engine knows nothing else. The functions
- * here make them with their keys; a step whose settings change nothing is left out.
+ * here make them with their keys; a step whose settings change nothing is left out. What the engine does with each kind
+ * stands in core/engine/kinds.
  */
 
 import type { EncodingName, PrimariesName } from '../colour'
+import type { Window } from '../image/window'
 import type { ColourStep } from '../kernels/colour-program'
 import type { Resampling } from '../kernels/kernels'
 import { contentKey } from './content-key'
@@ -20,10 +22,13 @@ export interface Claims {
   readonly alpha: 'none' | 'premultiplied' | 'straight'
 }
 
-/** What of a file is taken: a picture, one channel as coverage, two as places (red across, green down), or a colour table. */
-export type Takes = 'rgba' | 'matte' | 'map' | 'table'
+/**
+ * What a step carries: a picture, premultiplied; one channel, as a grey in all four; two channels as places (pixels across
+ * and down from where they stand); whole numbers that name things; or a colour table.
+ */
+export type Carries = 'rgba' | 'scalar' | 'vec2' | 'bits' | 'table'
 
-/** A source frame to be brought in: which file, which of its channels, how to read it. */
+/** A source frame to be brought into memory: which file, which of its channels, how to read it. */
 export interface FrameRequest {
   readonly source: string
   readonly sourceName: string
@@ -32,190 +37,248 @@ export interface FrameRequest {
   /** null for a still */
   readonly frame: number | null
   readonly part: string | null
-  readonly takes: Takes
+  /** names of the channels; null: found by what is taken */
+  readonly channels: readonly string[] | null
+  readonly takes: Carries
   readonly claims: Claims
   /** primaries of the working space */
   readonly working: PrimariesName
-  /** how many pixels of the frame one of the file's stands for, along each axis: half-size renders have 2 */
-  readonly enlarge: Scale
-  readonly scale: Scale
+  /** the file's pixels are reduced by this before they are pixels of the graph */
+  readonly reduce: Scale
+  /** how the file lies in the frame: its display window centred on it, or by its own numbers */
+  readonly framing: 'centred' | 'file'
+  /** the shot's frame in pixels of the file; may be fractions */
+  readonly frameSize: { readonly width: number; readonly height: number }
 }
 
 /** One number a channel for each parameter. */
 export type ParameterValues = Readonly<Record<string, readonly number[]>>
 
-export type BlendKind = 'plate' | 'over' | 'plus-lighter' | 'difference' | 'shadow' | 'occlusion' | 'reveal'
+export type BlendKind = 'over' | 'plus-lighter' | 'difference' | 'shadow' | 'occlusion' | 'reveal'
 
-/** What lies beyond the input of a step that looks around: nothing, or its outermost pixels again. */
-export type Beyond = 'empty' | 'extend'
+/**
+ * What lies beyond the input of a step that looks around: nothing; its outermost pixels again; or these only beyond the
+ * edges of a frame that the input reaches.
+ */
+export type Beyond = 'empty' | 'extend' | { readonly frame: Window }
 
-export interface FrameStep {
-  readonly op: 'frame'
+interface StepBase {
   readonly key: string
+  /** the steps whose pixels this one reads */
+  readonly inputs: readonly Step[]
+}
+
+export interface FrameStep extends StepBase {
+  readonly op: 'frame'
   readonly request: FrameRequest
 }
 
+/** The same premultiplied pixel all over a window. */
+export interface ConstantStep extends StepBase {
+  readonly op: 'constant'
+  readonly pixel: readonly [number, number, number, number]
+  readonly window: Window
+}
+
 /** Colour of single pixels. */
-export interface ColourRun {
+export interface ColourRun extends StepBase {
   readonly op: 'colour'
-  readonly key: string
-  readonly input: Step
   readonly steps: readonly ColourStep[]
 }
 
 /** A kernel of a treatment's own on single pixels, found by the treatment's kind. */
-export interface PointStep {
+export interface PointStep extends StepBase {
   readonly op: 'point'
-  readonly key: string
-  readonly input: Step
   readonly kind: string
   readonly values: ParameterValues
-  readonly place: Place
+  readonly draw: Draw
 }
 
 /** What randomness is keyed by. */
-export interface Place {
-  readonly shot: string
+export interface Draw {
+  /** of the shot and of whoever owns the treatment: no two share a pattern */
+  readonly seed: string
+  /** shot frame that is made */
   readonly frame: number
 }
 
+/** Pixels of several inputs at the same place made into one. */
+export type Combining =
+  /** light of both added, alpha of the first */
+  | 'sum'
+  /** light of both multiplied where it covers, alpha of the first */
+  | 'product'
+  /** the first at 0 of the matte, the second at 1 */
+  | 'mix'
+  /** the first but where the second is empty in all channels; there empty */
+  | 'where-not-empty'
+  /** light of the first, alpha of the second */
+  | 'alpha-of'
+
+export interface CombineStep extends StepBase {
+  readonly op: 'combine'
+  readonly how: Combining
+  /** of a mix: the amount, and 1 if its matte is inverted */
+  readonly values: readonly number[]
+}
+
 /** Colour through a table, as the pixels stand: straight, and in the encoding that the table is for. */
-export interface TableStep {
+export interface TableStep extends StepBase {
   readonly op: 'table'
-  readonly key: string
-  readonly input: Step
-  readonly table: FrameStep
+  readonly inputs: readonly [Step, FrameStep]
 }
 
 /** A Gaussian blur; sigmas in pixels of the graph's scale. */
-export interface BlurStep {
+export interface BlurStep extends StepBase {
   readonly op: 'blur'
-  readonly key: string
-  readonly input: Step
   readonly sigmaX: number
   readonly sigmaY: number
   readonly beyond: Beyond
 }
 
-/** The mean over a disc whose edge is antialiased; radius in pixels of the graph's scale. */
-export interface DiscStep {
-  readonly op: 'disc'
-  readonly key: string
-  readonly input: Step
-  readonly radius: number
-  readonly beyond: Beyond
-}
+/** Row by row. */
+export type Matrix3 = readonly [number, number, number, number, number, number, number, number, number]
 
 /**
- * Pixels taken from where a map says: red and green are shares of the width and height of `frame`, pixel centres at
- * (i + 0.5) / n, red to the right, green downwards.
+ * From a pixel's centre in the picture (i + 0.5) to a place in the input: first moved by what the field says there, then
+ * through the matrix; (x, y, 1) as a column, the third component is divided by.
  */
-export interface WarpStep {
-  readonly op: 'warp'
-  readonly key: string
-  readonly input: Step
-  readonly map: FrameStep
-  readonly frame: { readonly width: number; readonly height: number }
+export interface Mapping {
+  readonly field: FrameStep | null
+  readonly matrix: Matrix3
+}
+
+/** Pixels taken from where a mapping leads. Where it shrinks the filter widens with the footprint. */
+export interface ResampleStep extends StepBase {
+  readonly op: 'resample'
+  readonly mapping: Mapping
   readonly filter: Resampling
 }
 
-export interface BlendStep {
+export interface BlendStep extends StepBase {
   readonly op: 'blend'
-  readonly key: string
-  readonly behind: Step
-  readonly element: Step
-  /** the plate as it came in, for blends that show it again */
-  readonly plate: Step
+  /** what is behind, the element, and for `reveal` what it shows */
+  readonly inputs: readonly Step[]
   readonly kind: BlendKind
   readonly values: ParameterValues
 }
 
-export type Step = FrameStep | ColourRun | PointStep | TableStep | BlurStep | DiscStep | WarpStep | BlendStep
+export type Step =
+  FrameStep | ConstantStep | ColourRun | PointStep | CombineStep | TableStep | BlurStep | ResampleStep | BlendStep
 
-/** Raise when the same colour steps, blur, disc or warp should give other pixels. */
-const kernelVersion = 2
+/** Raise when the same steps should give other pixels. */
+const kernelVersion = 3
 
 export function frameStep(request: FrameRequest, fingerprint: string): FrameStep {
-  const { path, part, takes, claims, working, enlarge, scale } = request
-  const key = contentKey('frame', 2, path, fingerprint, part, takes, claims, working, enlarge, scale)
-  return { op: 'frame', key, request }
+  const { path, part, channels, takes, claims, working, reduce, framing, frameSize } = request
+  const key = contentKey(
+    'frame',
+    3,
+    path,
+    fingerprint,
+    part,
+    channels,
+    takes,
+    claims,
+    working,
+    reduce,
+    framing,
+    frameSize,
+  )
+  return { op: 'frame', key, inputs: [], request }
 }
 
-/** A file that belongs to no shot, at its own size. @param path as the loader understands it */
-export function fileStep(path: string, name: string, takes: Takes, claims: Claims, working: PrimariesName): FrameStep {
-  const place = { source: path, sourceName: name, path, frame: null, part: null }
-  return frameStep({ ...place, takes, claims, working, enlarge: 1, scale: 1 }, 'as it is')
+/** A file that belongs to no shot, at its own size and place. @param path as the loader understands it */
+export function fileStep(
+  path: string,
+  name: string,
+  takes: Carries,
+  claims: Claims,
+  working: PrimariesName,
+): FrameStep {
+  const place = { source: path, sourceName: name, path, frame: null, part: null, channels: null }
+  const lies = { reduce: 1, framing: 'file', frameSize: { width: 0, height: 0 } } as const
+  return frameStep({ ...place, ...lies, takes, claims, working }, 'as it is')
+}
+
+export function constant(pixel: ConstantStep['pixel'], window: Window): ConstantStep {
+  return { op: 'constant', key: contentKey('constant', pixel, window), inputs: [], pixel, window }
 }
 
 /** @returns the input itself when there is nothing to do */
 export function colour(input: Step, steps: readonly ColourStep[]): Step {
   if (steps.length === 0) return input
-  return { op: 'colour', key: contentKey('colour', kernelVersion, steps, input.key), input, steps }
+  return { op: 'colour', key: contentKey('colour', kernelVersion, steps, input.key), inputs: [input], steps }
 }
 
 /** @param version of the treatment: part of the key */
-export function point(input: Step, kind: string, version: number, values: ParameterValues, place: Place): Step {
-  return { op: 'point', key: contentKey('point', kind, version, values, place, input.key), input, kind, values, place }
+export function point(input: Step, kind: string, version: number, values: ParameterValues, draw: Draw): Step {
+  const key = contentKey('point', kind, version, values, draw, input.key)
+  return { op: 'point', key, inputs: [input], kind, values, draw }
+}
+
+export function combine(how: Combining, inputs: readonly Step[], values: readonly number[] = []): Step {
+  const key = contentKey('combine', kernelVersion, how, values, ...inputs.map((input) => input.key))
+  return { op: 'combine', key, inputs, how, values }
+}
+
+/**
+ * The first where the matte is 0, the second where it is 1, a mixture between.
+ *
+ * @param matte one channel held to 0..1; null is 1 everywhere. Beyond its pixels it is 0
+ * @param amount factor on the matte, 0 to 1
+ */
+export function mix(first: Step, second: Step, matte: Step | null, amount: number, inverted = false): Step {
+  if (first === second || amount <= 0) return first
+  if (matte === null) return amount >= 1 ? second : combine('mix', [first, second], [amount, 0])
+  return combine('mix', [first, second, matte], [amount, inverted ? 1 : 0])
 }
 
 export function table(input: Step, through: FrameStep): Step {
-  return { op: 'table', key: contentKey('table', kernelVersion, through.key, input.key), input, table: through }
+  return { op: 'table', key: contentKey('table', kernelVersion, through.key, input.key), inputs: [input, through] }
 }
 
 /** Sigmas below a tenth of a pixel change nothing. */
 export function blur(input: Step, sigmaX: number, sigmaY: number, beyond: Beyond): Step {
   if (sigmaX < 0.1 && sigmaY < 0.1) return input
-  return {
-    op: 'blur',
-    key: contentKey('blur', kernelVersion, sigmaX, sigmaY, beyond, input.key),
-    input,
-    sigmaX,
-    sigmaY,
-    beyond,
-  }
+  const key = contentKey('blur', kernelVersion, sigmaX, sigmaY, beyond, input.key)
+  return { op: 'blur', key, inputs: [input], sigmaX, sigmaY, beyond }
 }
 
-/** Radii of half a pixel and less change nothing. */
-export function disc(input: Step, radius: number, beyond: Beyond): Step {
-  if (radius <= 0.5) return input
-  return { op: 'disc', key: contentKey('disc', kernelVersion, radius, beyond, input.key), input, radius, beyond }
+export const identity: Matrix3 = [1, 0, 0, 0, 1, 0, 0, 0, 1]
+
+/** @returns the input itself where the mapping moves nothing */
+export function resample(input: Step, mapping: Mapping, filter: Resampling): Step {
+  const { field, matrix } = mapping
+  if (!field && matrix.every((value, i) => value === identity[i])) return input
+  const key = contentKey('resample', kernelVersion, filter, matrix, field?.key ?? null, input.key)
+  return { op: 'resample', key, inputs: field ? [input, field] : [input], mapping, filter }
 }
 
-export function warp(input: Step, map: FrameStep, frame: WarpStep['frame'], filter: Resampling): Step {
-  const key = contentKey('warp', kernelVersion, filter, frame.width, frame.height, map.key, input.key)
-  return { op: 'warp', key, input, map, frame, filter }
-}
-
-/** @param version of the blend: part of the key */
+/**
+ * @param version of the blend: part of the key
+ * @param shown what `reveal` shows
+ */
 export function blend(
   behind: Step,
   element: Step,
-  plate: Step,
+  shown: Step | null,
   kind: BlendKind,
   version: number,
   values: ParameterValues,
 ): Step {
-  const key = contentKey('blend', kind, version, values, behind.key, element.key, plate.key)
-  return { op: 'blend', key, behind, element, plate, kind, values }
+  const inputs = kind === 'reveal' && shown ? [behind, element, shown] : [behind, element]
+  const key = contentKey('blend', kernelVersion, kind, version, values, ...inputs.map((input) => input.key))
+  return { op: 'blend', key, inputs, kind, values }
 }
 
-/** @returns the steps whose pixels this one reads */
-export function inputsOf(step: Step): readonly Step[] {
-  switch (step.op) {
-    case 'frame':
-      return []
-    case 'table':
-      return [step.input, step.table]
-    case 'warp':
-      return [step.input, step.map]
-    case 'blend':
-      return step.kind === 'reveal' ? [step.behind, step.element, step.plate] : [step.behind, step.element]
-    default:
-      return [step.input]
-  }
+/** What the pixels of a step are. */
+export function carriedBy(step: Step): Carries {
+  if (step.op === 'frame') return step.request.takes
+  return step.op === 'constant' || step.op === 'blend' ? 'rgba' : carriedBy(step.inputs[0])
 }
 
-/** @returns every frame the step needs, each once */
+/** @returns every frame the steps need, each once */
 export function framesOf(steps: readonly Step[]): FrameStep[] {
   const found = new Map<string, FrameStep>()
   const seen = new Set<string>()
@@ -223,7 +286,7 @@ export function framesOf(steps: readonly Step[]): FrameStep[] {
     if (seen.has(one.key)) return
     seen.add(one.key)
     if (one.op === 'frame') found.set(one.key, one)
-    inputsOf(one).forEach(visit)
+    one.inputs.forEach(visit)
   }
   steps.forEach(visit)
   return [...found.values()]

@@ -42,6 +42,10 @@ export type ColourStep =
   | { readonly do: 'linear-from-hlg' | 'hlg-from-linear' }
   /** `unit`: the linear light of 10000 cd/m2 */
   | { readonly do: 'linear-from-pq' | 'pq-from-linear'; readonly unit: number }
+  /** the way back from `unpremultiply`: light without coverage stays as it is */
+  | { readonly do: 'premultiply-covered' }
+  /** factor on all four channels */
+  | { readonly do: 'fade'; readonly amount: number }
   /** of all four channels: what is open becomes closed */
   | { readonly do: 'complement' }
   | { readonly do: 'hold'; readonly least: number; readonly most: number }
@@ -70,6 +74,8 @@ const codes = {
   'pq-from-linear': 18,
   hsv: 19,
   hold: 20,
+  'premultiply-covered': 21,
+  fade: 22,
 } as const satisfies Record<ColourStep['do'], number>
 
 /** A softer knee than this cannot be told from a hard one. */
@@ -89,6 +95,8 @@ function operands(step: ColourStep): readonly number[] {
       return piecesOperands(step.pieces)
     case 'pieces-from-linear':
       return inversePiecesOperands(step.pieces)
+    case 'fade':
+      return [step.amount]
     case 'hold':
       return [step.least, step.most]
     case 'hsv':

@@ -1,6 +1,5 @@
 import fc from 'fast-check'
 import { expectClose, kernelBench, type Bench } from '../test/kernels'
-import { discWeights } from './disc'
 
 /** Weighted sums over packed pixels, against plain double-precision sums. */
 
@@ -124,30 +123,6 @@ test('enlarging: each phase has its own weights', () => {
   )
 })
 
-test('two-dimensional filters', () => {
-  fc.assert(
-    fc.property(fc.integer({ min: 0, max: 4 }), fc.integer({ min: 1, max: 6 }), seed, (radius, count, from) => {
-      fill(from, width * 20)
-      const side = 2 * radius + 1
-      const weights = Array.from({ length: side * side }, (_, i) => Math.fround(Math.cos(i * 3.1)))
-      floats.set(weights, weightsAt / 4)
-      const middle = 9 * width + 12
-      kernels.convolveRow(target, source + middle * 16, count, width * 16, weightsAt, radius)
-      for (let i = 0; i < count; i++)
-        for (let c = 0; c < 4; c++)
-          expectSum(
-            out(i, c),
-            weights.map((w, k) => {
-              const dx = (k % side) - radius
-              const dy = Math.floor(k / side) - radius
-              return [w, at(middle + i + dx + dy * width, c)] as const
-            }),
-          )
-    }),
-    { numRuns: 60 },
-  )
-})
-
 test('a NaN or an infinity reaches the pixels that have it under a tap, and no others', () => {
   fc.assert(
     fc.property(value, fc.constantFrom(NaN, Infinity), (plain, odd) => {
@@ -159,23 +134,4 @@ test('a NaN or an infinity reaches the pixels that have it under a tap, and no o
     }),
     { numRuns: 10 },
   )
-})
-
-describe('a disc as weights', () => {
-  test.each([0.6, 1, 1.5, 2.25, 7.3, 12])('radius %p: the covered area, symmetric, sum 1', (radius) => {
-    const weights = discWeights(radius)
-    const side = Math.sqrt(weights.length)
-    expect(weights.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 12)
-    const middle = (side - 1) / 2
-    const area = 1 / weights[middle * side + middle]
-    if (radius >= 2) expect(Math.abs(area / (Math.PI * radius * radius) - 1)).toBeLessThan(2e-3)
-    for (let y = 0; y < side; y++)
-      for (let x = 0; x < side; x++) {
-        expect(weights[y * side + x]).toBeCloseTo(weights[y * side + side - 1 - x], 12)
-        expect(weights[y * side + x]).toBeCloseTo(weights[(side - 1 - y) * side + x], 12)
-      }
-    // The second moment of a disc about an axis is r^2 / 4; a pixel's own width adds 1/12.
-    const moment = weights.reduce((sum, w, k) => sum + w * ((k % side) - middle) ** 2, 0)
-    if (radius >= 2) expect(Math.abs(moment / ((radius * radius) / 4 + 1 / 12) - 1)).toBeLessThan(0.03)
-  })
 })

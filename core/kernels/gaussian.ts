@@ -31,9 +31,8 @@ const leastReducedSigma = 2
 const leastSigma = 0.1
 
 /**
- * @param sigma in pixels; below 0.1 nothing is done
- * @returns weights that sum to 1. From 0.7 on: the Gaussian integrated over each pixel, so that a hard edge becomes an error
- *   function of just this sigma. Below: the second moment is sigma squared.
+ * @param sigma in pixels: the square root of the kernel's second moment, however it is made; below 0.1 nothing is done
+ * @returns weights that sum to 1. Variances of blurs that follow each other add up, and nothing jumps while sigma changes.
  */
 export function gaussianAxis(sigma: number): AxisFilter {
   let step = 1
@@ -46,11 +45,11 @@ export function gaussianAxis(sigma: number): AxisFilter {
   const runs = Array.from({ length: step }, (_, j) =>
     normalized(Array.from({ length: enlargeTaps }, (_, k) => bell(k - reach - (j - middle) / step, partSigma))),
   )
-  // What both parts really spread, cut off as they are; a pixel's own width adds 1/12 to the variance of the whole.
+  // What both parts really spread, cut off as they are.
   const reducing = sumOf(reduce, (t) => ((t - reach * step - middle) / step) ** 2)
   const enlarging =
     runs.reduce((sum, run, j) => sum + sumOf(run, (k) => (k - reach - (j - middle) / step) ** 2), 0) / step
-  const variance = (sigma * sigma + 1 / 12) / (step * step) - reducing - enlarging
+  const variance = (sigma * sigma) / (step * step) - reducing - enlarging
   return { step, weights: sampledWeights(Math.sqrt(variance)), reduce, enlarge: runs.flat() }
 }
 
@@ -88,26 +87,32 @@ function sampledWeights(sigma: number): number[] {
   return oneSide(Array.from({ length: Math.ceil(4.5 * sigma) + 1 }, (_, k) => bell(k, sigma)))
 }
 
+/** From here on a Gaussian integrated over pixels has the second moment that it should have, to 1e-7. */
+const wideEnough = 1
+
 function narrowWeights(sigma: number): number[] {
   if (!(sigma >= leastSigma)) return [1]
-  if (sigma >= 0.7) {
-    const radius = Math.ceil(4.5 * sigma)
-    const edges = Array.from({ length: radius + 2 }, (_, k) => erf((k - 0.5) / (Math.SQRT2 * sigma)))
-    return oneSide(Array.from({ length: radius + 1 }, (_, k) => edges[k + 1] - edges[k]))
-  }
-  return matchedWeights(sigma)
+  // Integrating over a pixel adds its own variance, 1/12.
+  return sigma >= wideEnough ? integratedWeights(Math.sqrt(sigma * sigma - 1 / 12), 4.5) : matchedWeights(sigma)
 }
 
-/** The integrated Gaussian whose second moment is sigma squared, found by halving; three taps where none is so narrow. */
+/** A Gaussian integrated over each pixel. @param reach how many sigmas far */
+function integratedWeights(sigma: number, reachSigmas: number): number[] {
+  const radius = Math.ceil(reachSigmas * sigma)
+  const edges = Array.from({ length: radius + 2 }, (_, k) => erf((k - 0.5) / (Math.SQRT2 * sigma)))
+  return oneSide(Array.from({ length: radius + 1 }, (_, k) => edges[k + 1] - edges[k]))
+}
+
+/** The integrated Gaussian whose second moment is sigma squared, found by halving. */
 function matchedWeights(sigma: number): number[] {
   const wanted = sigma * sigma
   const moment = (side: readonly number[]) => side.reduce((sum, w, k) => sum + 2 * w * k * k, 0)
   const taps = (s: number) => {
-    const edges = [-0.5, 0.5, 1.5, 2.5, 3.5, 4.5].map((x) => erf(x / (Math.SQRT2 * s)))
-    return oneSide([0, 1, 2, 3, 4].map((k) => edges[k + 1] - edges[k]))
+    const edges = [-0.5, 0.5, 1.5, 2.5, 3.5, 4.5, 5.5].map((x) => erf(x / (Math.SQRT2 * s)))
+    return oneSide([0, 1, 2, 3, 4, 5].map((k) => edges[k + 1] - edges[k]))
   }
   let low = 0.05
-  let high = 0.7
+  let high = wideEnough
   for (let i = 0; i < 60; i++) {
     const middle = (low + high) / 2
     if (moment(taps(middle)) < wanted) low = middle

@@ -23,8 +23,9 @@ export const kernelScratchBytes = 16384
 /** What lies below belongs to the module: its constants, and the tables that are written when it is loaded. */
 export const firstFreeByte = 65536
 const viewTableAddress = 8192
+const lanczosAddress = 61440
 
-/** What the eye sees of a pixel. `luma` uses the Rec.709 weights of the working space. */
+/** What the eye sees of a pixel. */
 export type ChannelView = 'all' | 'red' | 'green' | 'blue' | 'alpha' | 'luma'
 export const channelViews: readonly ChannelView[] = ['all', 'red', 'green', 'blue', 'alpha', 'luma']
 
@@ -34,8 +35,8 @@ export interface ViewSettings {
   readonly channel: ChannelView
   /** `codes`: the pixels are code values already */
   readonly encoding: 'srgb' | 'codes'
-  /** noise of one code value against banding; only with all channels */
-  readonly dither?: boolean
+  /** of luma, by the working space's primaries; absent: Rec.709 */
+  readonly weights?: readonly [number, number, number]
   /** what the screen cannot show, negatives and what is no number are marked */
   readonly marks?: boolean
 }
@@ -79,6 +80,8 @@ export const hslBlends = ['hue', 'saturation', 'color', 'luminosity'] as const
 /** The module's functions, as they are. */
 interface Exports {
   useScratch(address: number): void
+  /** the table of the widened filter, 4096 bytes */
+  writeLanczos(address: number): void
 
   /** `count` samples of a plane; halves and unsigned integers to floats and back. */
   fromHalves(to: number, from: number, count: number): void
@@ -118,7 +121,9 @@ interface Exports {
     veilG: number,
     veilB: number,
   ): void
-  reveal(behind: number, element: number, plate: number, count: number): void
+  reveal(behind: number, matte: number, shown: number, count: number): void
+  multiplyLight(strip: number, other: number, count: number): void
+  emptyWhere(strip: number, other: number, count: number): void
   porterDuff(behind: number, element: number, count: number, operator: number): void
   blend(behind: number, element: number, count: number, mode: number): void
   blendHsl(behind: number, element: number, count: number, mode: number): void
@@ -129,44 +134,18 @@ interface Exports {
   reduceRow(to: number, from: number, count: number, step: number, weights: number, taps: number): void
   sumRows(to: number, from: number, count: number, stride: number, weights: number, taps: number): void
   enlargeRow(to: number, from: number, count: number, step: number, phase: number, weights: number, taps: number): void
-  convolveRow(to: number, from: number, count: number, stride: number, weights: number, radius: number): void
 
-  /** packed pixels between packed pixels; see assembly/resample.ts */
-  resampleAlong(
+  /** packed pixels from where a mapping leads; see assembly/resample.ts */
+  resample(
     to: number,
     count: number,
     x: number,
     y: number,
-    dx: number,
-    dy: number,
+    offsets: number,
+    matrix: number,
     source: number,
-    width: number,
-    height: number,
-    filter: number,
-  ): void
-  resampleAcross(
-    to: number,
-    count: number,
-    x: number,
-    y: number,
-    w: number,
-    dx: number,
-    dy: number,
-    dw: number,
-    source: number,
-    width: number,
-    height: number,
-    filter: number,
-  ): void
-  resampleMapped(
-    to: number,
-    count: number,
-    map: number,
-    scaleX: number,
-    offsetX: number,
-    scaleY: number,
-    offsetY: number,
-    source: number,
+    left: number,
+    top: number,
     width: number,
     height: number,
     filter: number,
@@ -178,7 +157,6 @@ interface Exports {
   luma(to: number, strip: number, count: number, r: number, g: number, b: number): void
   viewCodes(to: number, strip: number, count: number): void
   markOdd(to: number, strip: number, count: number, exposure: number, x: number, y: number): void
-  viewDithered(to: number, strip: number, count: number, exposure: number, x: number, y: number): void
 
   philoxWords(to: number, c0: number, c1: number, c2: number, c3: number, keyLow: number, keyHigh: number): void
   normals(
@@ -220,7 +198,7 @@ interface Exports {
   valueOfRank(values: number, count: number, rank: number, bins: number): number
 }
 
-export interface Kernels extends Omit<Exports, 'useScratch'> {
+export interface Kernels extends Omit<Exports, 'useScratch' | 'writeLanczos'> {
   readonly memory: ArrayBufferLike
   /**
    * A strip to 8-bit RGBA for the screen, opaque.
@@ -240,6 +218,7 @@ export function kernelsOn(module: WebAssembly.Module, memory: WebAssembly.Memory
   const exports = new WebAssembly.Instance(module, { env: { memory } }).exports as unknown as Exports
   exports.useScratch(scratch)
   // Every thread writes the same bytes.
+  exports.writeLanczos(lanczosAddress)
   writeViewTable(memory.buffer, viewTableAddress)
   return { ...exports, memory: memory.buffer, view: viewWith(exports) }
 }
@@ -249,7 +228,7 @@ const planeOf = { red: 0, green: 1, blue: 2 } as const
 
 function viewWith(kernels: Exports): Kernels['view'] {
   return (to, strip, count, settings, work, x, y) => {
-    viewPixels(kernels, to, strip, count, settings, work, x, y)
+    viewPixels(kernels, to, strip, count, settings, work)
     if (settings.marks) kernels.markOdd(to, strip, count, settings.exposure, x, y)
   }
 }
@@ -259,18 +238,15 @@ function viewPixels(
   to: number,
   strip: number,
   count: number,
-  { exposure, channel, encoding, dither = false }: ViewSettings,
+  { exposure, channel, encoding, weights = rec709 }: ViewSettings,
   work: number,
-  x: number,
-  y: number,
 ): void {
   if (encoding === 'codes') kernels.viewCodes(to, strip, count)
   else if (channel === 'all') {
-    if (dither) kernels.viewDithered(to, strip, count, exposure, x, y)
-    else kernels.viewAll(to, strip, count, exposure, viewTableAddress)
+    kernels.viewAll(to, strip, count, exposure, viewTableAddress)
   } else if (channel === 'alpha') kernels.viewShare(to, strip + 3 * planeBytes, count)
   else if (channel === 'luma') {
-    kernels.luma(work, strip, count, ...rec709)
+    kernels.luma(work, strip, count, ...weights)
     kernels.viewGrey(to, work, count, exposure, viewTableAddress)
   } else kernels.viewGrey(to, strip + planeOf[channel] * planeBytes, count, exposure, viewTableAddress)
 }

@@ -88,15 +88,19 @@ test('any piece of a row is the same as in the whole row, bit for bit', () => {
   )
 })
 
-test('grain: the deviation follows light; where it is 0 no bit changes; alpha stays', () => {
+test('grain: the deviation follows light and coverage; where it is 0 no bit changes; alpha stays', () => {
   const pixels = [[0.5, -1, 0, 0.25]]
   putStrip(bench, strip, pixels)
   putStrip(bench, noise, [[2, 3, 4, 5]])
   kernels.addGrain(strip, noise, 1, 0.02, 0.5, 0, 0.01, 0.04, 0)
   const [r, g, b, a] = getStrip(bench, strip, 1)[0]
-  expectClose(r, 0.5 + 2 * Math.sqrt(0.02 * 0.5 + 0.01))
-  expectClose(g, -1 + 3 * Math.sqrt(0.04), 2)
+  // a sigma(C / a): of straight light 2 and -4, times the coverage.
+  expectClose(r, 0.5 + 2 * 0.25 * Math.sqrt(0.02 * 2 + 0.01))
+  expectClose(g, -1 + 3 * 0.25 * Math.sqrt(0.04), 2)
   expect([b, a]).toEqual([0, 0.25])
+  putStrip(bench, strip, [[0.5, 2, 3, 0]])
+  kernels.addGrain(strip, noise, 1, 0.02, 0.5, 0.1, 0.01, 0.04, 0.1)
+  expect(getStrip(bench, strip, 1)[0]).toEqual([0.5, 2, 3, 0])
   words[strip / 4] = 0x7fc12345
   kernels.addGrain(strip, noise, 1, 0, 0, 0, 0, 0, 0)
   expect(words[strip / 4]).toBe(0x7fc12345)

@@ -61,28 +61,3 @@ test('exposure and channels', () => {
   expect(seen(pixel, { exposure: 2, channel: 'alpha' })[0][0]).toBe(128)
   expect(seen(pixel, { channel: 'luma' })[0][0]).toBe(code(0.2126 * 0.18 + 0.7152 * 0.5 + 0.0722))
 })
-
-describe('with noise against banding', () => {
-  const count = 512
-  const flat = (v: number) => Array.from({ length: count }, () => [v, v, v, 1])
-
-  test('the mean is the exact code value, and no code is further than one away', () => {
-    for (const v of [0.001, 0.02, 0.2, 0.7]) {
-      const exact = srgbFromLinear(v) * 255
-      let sum = 0
-      for (let y = 0; y < 20; y++)
-        for (const [r] of seen(flat(v), { dither: true }, 0, y)) {
-          expect(Math.abs(r - exact)).toBeLessThan(1.001)
-          sum += r
-        }
-      // The deviation of a mean of 10240 codes with noise of one step is below 0.005.
-      expect(Math.abs(sum / (20 * count) - exact)).toBeLessThan(0.03)
-    }
-  })
-
-  test('noise depends on the place alone', () => {
-    const whole = seen(flat(0.1), { dither: true }, 100, 5)
-    expect(seen(flat(0.1).slice(0, 7), { dither: true }, 103, 5)).toEqual(whole.slice(3, 10))
-    expect(seen(flat(0.1), { dither: true }, 100, 6)).not.toEqual(whole)
-  })
-})

@@ -6,7 +6,7 @@
 import { encodeSteps, lumaWeights, primariesSteps, type EncodingName, type PrimariesName } from '../colour'
 import { blur, colour, blend, table, type FrameStep, type Step } from '../graph/steps'
 import type { ColourStep, Rgb } from '../kernels/colour-program'
-import type { ChannelView, ViewSettings } from '../kernels/kernels'
+import type { ViewSettings } from '../kernels/kernels'
 
 export const screens = ['srgb', 'bt1886', 'p3-d65'] as const
 export type Screen = (typeof screens)[number]
@@ -92,8 +92,9 @@ export function lookAt(
   through: FrameStep | null = null,
 ): Looked {
   const { exposure, gamma, saturation, crank, channel, screen, marks } = looking
-  const stops = 2 ** exposure
+  // A stop is a stop of light, whatever is done to the picture after.
   const pushed: ColourStep[] = [
+    ...exposedBy(exposure),
     ...(saturation === 1 ? [] : [saturationStep(saturation, working)]),
     ...crankSteps(crank, working),
     ...(gamma === 1 ? [] : [{ do: 'mirrored-power', exponent: 1 / gamma } as const]),
@@ -101,37 +102,32 @@ export function lookAt(
   if (isHsv(channel)) {
     const step = colour(picture, [...pushed, { do: 'hsv', which: channel }])
     // Hue and saturation are shares, not light.
-    if (channel === 'value') return { step, view: { exposure: stops, channel: 'all', encoding: 'srgb', marks } }
-    return { step, view: { exposure: 1, channel: 'all', encoding: 'codes', marks } }
+    const encoding = channel === 'value' ? 'srgb' : 'codes'
+    return { step, view: { exposure: 1, channel: 'all', encoding, marks } }
   }
   if (through && channel !== 'alpha') {
     const { encoding, primaries } = through.request.claims
-    const before: ColourStep[] = [
-      ...pushed,
-      ...exposedBy(exposure),
-      ...primariesSteps(working, primaries),
-      ...encodeSteps(encoding),
-    ]
+    const before: ColourStep[] = [...pushed, ...primariesSteps(working, primaries), ...encodeSteps(encoding)]
     const coded = table(colour(picture, before), through)
     return {
       step: colour(coded, oneChannel(channel, 'rec709')),
       view: { exposure: 1, channel: 'all', encoding: 'codes', marks },
     }
   }
-  // The view's own luma has Rec.709's weights.
-  const ownLuma = channel === 'luma' && working !== 'rec709'
-  const shown: ChannelView = ownLuma ? 'red' : channel
-  if (screen === 'srgb')
+  if (screen === 'srgb') {
+    // Exposing alone is quicker in the last step.
+    const alone = pushed.length === exposedBy(exposure).length
     return {
       step: colour(picture, [
-        ...pushed,
-        ...(channel === 'all' ? primariesSteps(working, 'rec709') : ownLuma ? oneChannel(channel, working) : []),
+        ...(alone ? [] : pushed),
+        ...(channel === 'all' ? primariesSteps(working, 'rec709') : []),
       ]),
-      view: { exposure: stops, channel: shown, encoding: 'srgb', marks },
+      view: { exposure: alone ? 2 ** exposure : 1, channel, encoding: 'srgb', marks, weights: lumaWeights(working) },
     }
+  }
   const primaries = screen === 'p3-d65' ? 'p3-d65' : 'rec709'
   const encoding = encodeSteps(screen === 'p3-d65' ? 'g26' : 'bt1886')
-  const steps = [...pushed, ...exposedBy(exposure), ...oneChannel(channel, working)]
+  const steps = [...pushed, ...oneChannel(channel, working)]
   const converted = channel === 'all' ? primariesSteps(working, primaries) : []
   return {
     step: colour(picture, [...steps, ...converted, ...encoding]),
@@ -168,7 +164,7 @@ export function readAsShown(looking: Looking, working: PrimariesName, through: F
 
 /** |a - b| times a gain. */
 export function differenceOf(a: Step, b: Step, gain: number): Step {
-  const difference = blend(a, b, a, 'difference', 1, {})
+  const difference = blend(a, b, null, 'difference', 1, {})
   return gain === 1 ? difference : colour(difference, [{ do: 'affine', gain: all(gain), veil: all(0) }])
 }
 

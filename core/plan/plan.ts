@@ -1,194 +1,176 @@
-/** From a shot and a frame number to the graph of steps that makes its picture. */
+/** From a shot and a time to the graph of steps that makes its picture: the way of the light. */
 
-import { workingSpaces } from '../colour'
-import {
-  colour,
-  frameStep,
-  blend,
-  type FrameStep,
-  type ParameterValues,
-  type Scale,
-  type Step,
-  type Takes,
-} from '../graph/steps'
-import { valueAt } from '../motion/curve'
+import { blend, constant, type Scale, type Step } from '../graph/steps'
+import { emptyWindow } from '../image/window'
 import { blends } from '../set/blends'
 import {
-  framePath,
-  servingFrame,
-  type Element,
+  childrenOf,
+  find,
+  isGroup,
+  isIsolated,
+  isolationFault,
+  limitsOfHead,
+  plateSource,
+  shotFramesOf,
   type BlendSettings,
+  type Element,
   type Parameters,
   type Shot,
-  type Source,
-  type TreatmentSettings,
 } from '../shot'
-import { treatments } from '../treatments'
-
-/**
- * Tells one state of a source's file from another; it goes into the content key, so a changed file is read again. A file
- * that is not there has `absent`.
- */
-export type Fingerprint = (source: Source, frame: number | null) => string
-
-/** What a fingerprint says of a file that is not there. */
-export const absent = 'absent'
+import type { Files } from './catalog'
+import { elementAt, treatedFinish } from './element'
+import { PlanMemo, type Planning } from './memo'
+import { valuesAt } from './values'
+import type { Problem } from './problem'
 
 export interface FramePlan {
   readonly frame: number
   readonly scale: Scale
-  readonly plate: Step
-  /** treated elements that are seen at this frame, by element id, before they are blended */
+  /** the plate as it came in; null where there is none at this frame */
+  readonly plate: Step | null
+  /** what each element that is seen at this frame shows by itself, by element id */
   readonly elements: ReadonlyMap<string, Step>
-  readonly composite: Step
-}
-
-/** The shot has no plate at the frame. */
-export class NoPlateError extends Error {
-  override readonly name = 'NoPlateError'
-}
-
-/** A treatment reads a source that does not reach the frame. */
-export class NoSuchFrameError extends Error {
-  override readonly name = 'NoSuchFrameError'
-}
-
-interface Planning {
-  readonly shot: Shot
-  readonly frame: number
-  readonly scale: Scale
-  readonly fingerprint: Fingerprint
+  /** null where a problem leaves nothing to show */
+  readonly composite: Step | null
+  readonly problems: readonly Problem[]
 }
 
 /**
- * Pure: the same shot, frame, scale and fingerprints give the same keys.
+ * Pure: the same shot, frame, scale and files give the same keys. Never throws: what is in the way is among the problems.
  *
- * An element whose source does not reach the frame is absent there; a plate must reach it.
+ * An element whose source does not reach the frame is absent there.
+ *
+ * @param memo remembers what was planned before; without one everything is planned
  */
-export function planFrame(shot: Shot, frame: number, scale: Scale, fingerprint: Fingerprint): FramePlan {
-  const planning: Planning = { shot, frame, scale, fingerprint }
-  const [plateElement, ...others] = shot.elements
-  const plate = plateElement && elementStep(planning, plateElement)
-  if (!plate) {
-    throw new NoPlateError(
-      `${shot.name} has no plate at frame ${frame}. Its plate's source covers ${rangeOf(shot)}; choose a frame inside it.`,
-    )
+export function planFrame(
+  shot: Shot,
+  frame: number,
+  scale: Scale,
+  files: Files,
+  memo: PlanMemo = new PlanMemo(),
+): FramePlan {
+  const planning: Planning = { shot, scale, files, memo }
+  const faults = limitsOfHead(shot)
+  const nothing = { frame, scale, plate: null, elements: new Map<string, Step>(), composite: null }
+  if (faults.length > 0) {
+    const sentence = `${shot.name} cannot be shown: ${faults[0]}.`
+    const problem: Problem = { at: { kind: 'shot' }, sentence, remedy: 'Correct the shot file.', missing: 'nothing' }
+    return { ...nothing, problems: [problem] }
   }
+  const problems: Problem[] = []
   const elements = new Map<string, Step>()
-  let composite: Step = treat(planning, plate, plateElement.treatments, true)
-  elements.set(plateElement.id, composite)
-  for (const element of others) {
-    if (!element.visible) continue
-    const raw = elementStep(planning, element)
-    if (!raw) continue
-    const treated = treatElement(planning, raw, element)
-    elements.set(element.id, treated)
-    composite = blendOver(composite, treated, plate, element.blend, frame)
+  const base = plateAt(planning, frame, problems)
+  if (!base) return { ...nothing, problems }
+  elements.set(shot.plate, base.treated)
+  const isolation = isolationFault(shot)
+  if (isolation)
+    problems.push({
+      at: { kind: 'shot' },
+      sentence: isolation,
+      remedy: 'Or make the group pass through.',
+      missing: 'part',
+    })
+  const composing: Composing = { planning, frame, base: base.treated, elements, problems }
+  const composite = treatedFinish(planning, compose(composing, null, base.treated), frame, problems)
+  return { frame, scale, plate: base.untreated, elements, composite, problems }
+}
+
+interface Composing {
+  readonly planning: Planning
+  readonly frame: number
+  /** the plate as treated: what `reveal` shows */
+  readonly base: Step
+  readonly elements: Map<string, Step>
+  readonly problems: Problem[]
+}
+
+function plateAt(planning: Planning, frame: number, problems: Problem[]) {
+  const { shot } = planning
+  const element = find(shot.elements, shot.plate)
+  const at = element ? elementAt(planning, element.id, frame) : null
+  problems.push(...(at?.problems ?? []))
+  if (at?.step) return { treated: at.step, untreated: at.untreated ?? at.step }
+  if (problems.some(({ missing }) => missing === 'nothing')) return null
+  const source = plateSource(shot)
+  const range = source && shotFramesOf(source)
+  problems.push({
+    at: source ? { kind: 'source', id: source.id } : { kind: 'element', id: shot.plate },
+    sentence: `${shot.name} has no plate at frame ${frame}. ${source ? (range ? `${source.name} covers frames ${range.first} to ${range.last}.` : `${source.name} does not show there.`) : 'Its source is gone.'}`,
+    remedy: source
+      ? 'Choose a frame inside it, or correct its range or offset.'
+      : 'Choose another source for the plate.',
+    missing: 'nothing',
+  })
+  return null
+}
+
+/** Blends the elements of a group, or of the top, over what is behind, far to near. */
+function compose(composing: Composing, parent: string | null, behind: Step): Step {
+  const { planning, frame, base, elements, problems } = composing
+  const { shot, memo } = planning
+  for (const element of childrenOf(shot, parent)) {
+    if (element.id === shot.plate || !element.visible) continue
+    if (isGroup(element)) {
+      behind = composeGroup(composing, element, behind)
+      continue
+    }
+    const at = elementAt(planning, element.id, frame)
+    problems.push(...at.problems)
+    if (!at.step) continue
+    elements.set(element.id, at.step)
+    behind = blended(memo, behind, at.step, base, element, frame)
   }
-  composite = treat(planning, composite, shot.finish ?? [], true)
-  return { frame, scale, plate, elements, composite }
+  return behind
 }
 
-function rangeOf(shot: Shot): string {
-  const source = shot.sources.find((s) => s.id === shot.elements[0]?.source)
-  return source?.frames ? `frames ${source.frames.first} to ${source.frames.last}` : 'nothing'
+function composeGroup(composing: Composing, group: Element, behind: Step): Step {
+  const { planning, frame, base, elements, problems } = composing
+  if (!isIsolated(planning.shot, group)) return compose(composing, group.id, behind)
+  const inside = compose(composing, group.id, constant([0, 0, 0, 0], emptyWindow))
+  const at = elementAt(planning, group.id, frame, inside)
+  problems.push(...at.problems)
+  if (!at.step) return behind
+  elements.set(group.id, at.step)
+  return blended(planning.memo, behind, at.step, base, group, frame)
 }
 
-function elementStep(planning: Planning, element: Element): Step | null {
-  const { takes } = blends[element.blend.kind]
-  const partStep = (part: string | null) => sourceStep(planning, element.source, part, takes)
-  const whole = partStep(element.part)
-  if (!whole || !element.rebuild) return whole
-  // Only alpha is kept of the part itself; the light comes from the passes.
-  const empty = colour(whole, [{ do: 'matrix', rows: [none, none, none] }])
-  return element.rebuild.reduce<Step>((sum, part) => {
-    const pass = partStep(part)
-    return pass ? blend(sum, pass, sum, 'plus-lighter', 1, { amount: [1, 1, 1] }) : sum
-  }, empty)
+/** Steps that were made of the same things are the same step: hashing them again would be most of planning. */
+interface Blended {
+  readonly behind: Step
+  readonly element: Step
+  readonly base: Step
+  readonly settings: BlendSettings
+  readonly frame: number
+  readonly step: Step
 }
+const lastBlended = new WeakMap<PlanMemo, Map<string, Blended[]>>()
+const mostBlended = 4
 
-const none = [0, 0, 0] as const
-
-/** @returns null where the source does not reach the frame */
-function sourceStep(
-  { shot, frame, scale, fingerprint }: Planning,
-  id: string,
-  part: string | null,
-  takes: Takes,
-): FrameStep | null {
-  const source = shot.sources.find((s) => s.id === id)
-  const from = source && servingFrame(source, frame, (number) => fingerprint(source, number) !== absent)
-  if (!source || from === undefined) return null
-  return frameOfSource({ shot, frame, scale, fingerprint }, source, from, part, takes)
-}
-
-function frameOfSource(
-  { shot, scale, fingerprint }: Planning,
-  source: Source,
-  from: number | null,
-  part: string | null,
-  takes: Takes,
-): FrameStep {
-  const { id, claims, name, enlarge = 1 } = source
-  return frameStep(
-    {
-      source: id,
-      sourceName: name,
-      path: framePath(source.path, from),
-      frame: from,
-      part,
-      takes,
-      claims,
-      working: workingSpaces[shot.workingSpace],
-      enlarge,
-      scale,
-    },
-    fingerprint(source, from),
+function blended(memo: PlanMemo, behind: Step, step: Step, base: Step, element: Element, frame: number): Step {
+  const { id, blend: settings } = element
+  let known = lastBlended.get(memo)
+  if (!known) lastBlended.set(memo, (known = new Map()))
+  const before = known.get(id) ?? []
+  const found = before.find(
+    (one) =>
+      one.behind === behind &&
+      one.element === step &&
+      one.base === base &&
+      one.settings === settings &&
+      (one.frame === frame || isSteady(settings.parameters)),
   )
-}
-
-/** The frame of a colour table, to look through. */
-export function tableStep(shot: Shot, source: Source, fingerprint: Fingerprint): FrameStep {
-  return frameOfSource({ shot, frame: shot.frames.first, scale: 1, fingerprint }, source, null, null, 'table')
-}
-
-/**
- * Blurs and warps take what lies beyond a picture as 0. A matte that is 1 where it changes nothing is treated as its
- * complement, or its edges would darken.
- */
-function treatElement(planning: Planning, raw: Step, { blend, treatments: settings }: Element): Step {
-  if (blends[blend.kind].neutral !== 1 || !settings.some((t) => t.enabled)) return treat(planning, raw, settings, false)
-  const complement = [{ do: 'complement' }] as const
-  return colour(treat(planning, colour(raw, complement), settings, false), complement)
-}
-
-function treat(planning: Planning, input: Step, settings: readonly TreatmentSettings[], opaque: boolean): Step {
-  const { shot, frame, scale } = planning
-  return settings.reduce((step, { kind, enabled, parameters, sources: named = {} }) => {
-    if (!enabled) return step
-    const { label, build, sources = [] } = treatments[kind]
-    const frames = sources.map(({ name, takes }) => {
-      const found = sourceStep(planning, named[name], null, takes)
-      if (!found)
-        throw new NoSuchFrameError(`${label} has no ${name} at frame ${frame}. Choose a source that reaches it.`)
-      return [name, found] as const
-    })
-    return build(step, valuesAt(parameters, frame), {
-      scale,
-      opaque,
-      place: { shot: shot.name, frame },
-      frameSize: shot.frameSize,
-      sources: Object.fromEntries(frames),
-    })
-  }, input)
-}
-
-function blendOver(behind: Step, element: Step, plate: Step, { kind, parameters }: BlendSettings, frame: number): Step {
-  return blend(behind, element, plate, kind, blends[kind].version, valuesAt(parameters, frame))
-}
-
-function valuesAt(parameters: Parameters, frame: number): ParameterValues {
-  return Object.fromEntries(
-    Object.entries(parameters).map(([name, curves]) => [name, curves.map((curve) => valueAt(curve, frame))]),
+  if (found) return found.step
+  const made = blend(
+    behind,
+    step,
+    base,
+    settings.kind,
+    blends[settings.kind].version,
+    valuesAt(settings.parameters, frame),
   )
+  known.set(id, [{ behind, element: step, base, settings, frame, step: made }, ...before].slice(0, mostBlended))
+  return made
 }
+
+const isSteady = (parameters: Parameters) =>
+  Object.values(parameters).every((curves) => curves.every((curve) => typeof curve === 'number'))

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { planeBytes, stripBytes } from '../kernels/kernels'
 import { getStrip, kernelBench, putStrip } from '../test/kernels'
-import { initialParameters } from '../shot/defaults'
+import { initialParameters } from '../shot'
 import { blendKinds, blends, type BlendKind } from './blends'
 
 /** References in double precision, as the formulas of the methods note read. */
@@ -24,10 +24,7 @@ function blend(kind: BlendKind, behind: Pixel, element: Pixel, plate: Pixel, val
   return getStrip(bench, behindAt, 1)[0]
 }
 
-const references: Record<
-  Exclude<BlendKind, 'plate'>,
-  (b: Pixel, e: Pixel, p: Pixel, v: Values, c: number) => number
-> = {
+const references: Record<BlendKind, (b: Pixel, e: Pixel, p: Pixel, v: Values, c: number) => number> = {
   over: (b, e, _p, _v, c) => e[c] + b[c] * (1 - e[3]),
   'plus-lighter': (b, e, _p, v, c) => b[c] + v.amount[c] * e[c],
   // W3C Compositing and Blending Level 1, sections 9.1.3 and 10.1, over an opaque backdrop.
@@ -36,7 +33,7 @@ const references: Record<
   occlusion: (b, e, _p, v, c) => v.veil[c] + (b[c] - v.veil[c]) * Math.max(0, 1 - v.strength[0] * (1 - e[0])),
   reveal: (b, e, p, _v, c) => b[c] * (1 - e[0]) + p[c] * e[0],
 }
-const kinds = blendKinds.filter((kind): kind is keyof typeof references => kind !== 'plate')
+const kinds = blendKinds
 
 const unit = fc.float({ min: 0, max: 1, noNaN: true })
 const light = fc.float({ min: -1, max: 50, noNaN: true })
@@ -131,10 +128,4 @@ test('two shadows of the same light darken no further than the plate’s own sha
   const values = { ratio: [0.5, 0.5, 0.5], veil: [0, 0, 0] }
   const once = blend('shadow', [1, 1, 1, 1], [1, 0, 0, 0], [0, 0, 0, 1], values)
   expect(blend('shadow', once, [1, 0, 0, 0], [0, 0, 0, 1], values)[0]).toBeCloseTo(0.25, 6)
-})
-
-test('the plate is blended over nothing', () => {
-  expect(() => blends.plate.blend(bench.kernels, 0, 0, 0, 1, {})).toThrow(
-    'The plate is what other elements are blended over',
-  )
 })

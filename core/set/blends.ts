@@ -8,16 +8,18 @@ export type { BlendKind } from '../graph/steps'
 
 export interface Blend extends Description<BlendKind> {
   readonly version: number
-  /** `rgba`: the element is a picture; `matte`: its first channel is coverage */
-  readonly takes: 'rgba' | 'matte'
+  /** `rgba`: the element is a picture; `scalar`: one channel is coverage */
+  readonly takes: 'rgba' | 'scalar'
+  /** makes what is behind it darker, and so needs something behind it */
+  readonly darkens?: boolean
   /** the value of a matte that changes nothing; what a matte is beyond its pixels */
   readonly neutral?: 0 | 1
   /**
    * @param behind address inside a strip of the first of `count` pixels, changed in place
    * @param element address of a strip with as many pixels of the element: a picture, or a matte in every channel
-   * @param plate address of a strip with the same pixels of the plate as it came in (only `reveal` reads it)
+   * @param shown address of a strip with the same pixels of what `reveal` shows
    */
-  blend(kernels: Kernels, behind: number, element: number, plate: number, count: number, values: ParameterValues): void
+  blend(kernels: Kernels, behind: number, element: number, shown: number, count: number, values: ParameterValues): void
 }
 
 const veil: ParameterDescription = {
@@ -34,30 +36,19 @@ const veil: ParameterDescription = {
 
 const all: readonly Blend[] = [
   {
-    kind: 'plate',
-    version: 1,
-    takes: 'rgba',
-    label: 'Plate',
-    help: 'The picture everything else is blended over.',
-    parameters: [],
-    blend: () => {
-      throw new Error('The plate is what other elements are blended over; it is blended over nothing.')
-    },
-  },
-  {
     kind: 'over',
     version: 1,
     takes: 'rgba',
     label: 'Over',
     help: 'Covers what is behind by its alpha.',
     parameters: [],
-    blend: (kernels, behind, element, _plate, count) => kernels.over(behind, element, count),
+    blend: (kernels, behind, element, _shown, count) => kernels.over(behind, element, count),
   },
   {
     kind: 'plus-lighter',
     version: 1,
     takes: 'rgba',
-    label: 'Plus lighter',
+    label: 'Add (plus-lighter)',
     help: 'Adds its light to what is behind.',
     parameters: [
       {
@@ -72,7 +63,7 @@ const all: readonly Blend[] = [
         initial: 1,
       },
     ],
-    blend: (kernels, behind, element, _plate, count, { amount }) =>
+    blend: (kernels, behind, element, _shown, count, { amount }) =>
       kernels.addLight(behind, element, count, amount[0], amount[1], amount[2]),
   },
   {
@@ -82,13 +73,14 @@ const all: readonly Blend[] = [
     label: 'Difference',
     help: 'How far its light is from what is behind (W3C difference, in scene-linear light).',
     parameters: [],
-    blend: (kernels, behind, element, _plate, count) =>
+    blend: (kernels, behind, element, _shown, count) =>
       kernels.blend(behind, element, count, separableBlends.indexOf('difference')),
   },
   {
     kind: 'shadow',
     version: 1,
-    takes: 'matte',
+    darkens: true,
+    takes: 'scalar',
     label: 'Shadow',
     help: 'Takes the lamps’ light away where the matte says so, down to the ratio that the plate’s own shadows have.',
     parameters: [
@@ -105,13 +97,14 @@ const all: readonly Blend[] = [
       },
       veil,
     ],
-    blend: (kernels, behind, element, _plate, count, v) =>
+    blend: (kernels, behind, element, _shown, count, v) =>
       kernels.shadow(behind, element, count, v.ratio[0], v.ratio[1], v.ratio[2], v.veil[0], v.veil[1], v.veil[2]),
   },
   {
     kind: 'occlusion',
     version: 1,
-    takes: 'matte',
+    darkens: true,
+    takes: 'scalar',
     neutral: 1,
     label: 'Occlusion',
     help: 'Darkens where little sky light arrives; 1 in the pass means open.',
@@ -129,17 +122,17 @@ const all: readonly Blend[] = [
       },
       veil,
     ],
-    blend: (kernels, behind, element, _plate, count, v) =>
+    blend: (kernels, behind, element, _shown, count, v) =>
       kernels.occlusion(behind, element, count, v.strength[0], v.veil[0], v.veil[1], v.veil[2]),
   },
   {
     kind: 'reveal',
     version: 1,
-    takes: 'matte',
+    takes: 'scalar',
     label: 'Reveal plate',
     help: 'Shows the plate again where the matte says so: parts of the plate that stand in front.',
     parameters: [],
-    blend: (kernels, behind, element, plate, count) => kernels.reveal(behind, element, plate, count),
+    blend: (kernels, behind, element, shown, count) => kernels.reveal(behind, element, shown, count),
   },
 ]
 

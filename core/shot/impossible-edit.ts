@@ -1,4 +1,4 @@
-/** The edit names something that the shot does not have. */
+/** The edit cannot be made on the document as it is: what it names is gone, or it would break a rule. */
 export class ImpossibleEditError extends Error {
   override readonly name = 'ImpossibleEditError'
 }

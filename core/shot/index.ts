@@ -1,18 +1,45 @@
 /** The shot document: types, checks, edits. */
 
 export * from './types'
-export { parseShot, InvalidShotError } from './schema'
+export { parseShot, InvalidShotError, idPattern } from './schema'
+export { beyondLimits, limitsOfHead, mostFrames, mostPixelsASide } from './limits'
 export {
   applyEdit,
   describeEdit,
+  editKinds,
+  editSchema,
+  nextTryName,
   overlap,
+  type Change,
   type Edit,
   type Edited,
-  type ParameterAddress,
+  type Made,
+  type Undo,
   type SourceChanges,
   type Patch,
 } from './edits'
+export { takeBack, undoLabel, undoStacks, type TabEdit } from './undo'
 export { ImpossibleEditError } from './impossible-edit'
-export { initialParameters, newBlend, newTreatment } from './defaults'
-export { framePath, servingFrame, sourceFrame } from './source-files'
-export type { DeliveryStatus } from './delivery'
+export { newBlend, newElement, newLimit, newTreatment, passInputs, groupInputs, tableOf } from './defaults'
+export { initialParameters, ownedBy, parametersFor } from './parameters'
+export {
+  allOf,
+  childrenOf,
+  elementsInOrder,
+  find,
+  firstRanks,
+  inOrder,
+  isInside,
+  lastRank,
+  newId,
+  parentOf,
+  partsOfInput,
+  plateSource,
+  rankBetween,
+  rootInput,
+  usesOf,
+} from './find'
+export { isGroup, isIsolated, isolationFault } from './isolation'
+export { usersOf, type Reference, type ThingKind } from './refs'
+export { framePath, servingFrame, shotFramesOf, sourceFrame, timedFrame, type FilesThere } from './source-files'
+export { sampleChoices, type DeliveryStatus, type SampleChoice } from './delivery'

@@ -1,10 +1,13 @@
-/** Checks a shot document at every door: the API, the database, the command line. */
+/** Checks the shape of a shot document at every door: the interface, the database, the command line. */
 
 import { array, boolean, lazy, mixed, number, object, string, ValidationError, type Schema } from 'yup'
 import { encodingNames, primariesNames, workingSpaces } from '../colour'
 import { blendKinds, blends } from '../set/blends'
+import { elementDescription, inputDescriptions, limitDescription, type InputKind } from '../set/owners'
 import { treatmentKinds, treatments, type Description } from '../treatments'
-import { schemaVersion, type Shot, type TreatmentSettings } from './types'
+import { find } from './find'
+import { migrated } from './migrate'
+import { schemaVersion, type Shot } from './types'
 
 /** The document breaks a rule; the message says which, and where. */
 export class InvalidShotError extends Error {
@@ -19,90 +22,113 @@ export class InvalidShotError extends Error {
 
 const whole = () => number().strict().integer().required()
 const text = () => string().strict().trim().min(1).max(200).required()
-const id = () =>
-  string()
-    .strict()
-    .matches(/^[a-z0-9][a-z0-9-]{0,63}$/, '${path} must be lower-case letters, digits and dashes')
-    .required()
+export const idPattern = /^[a-z0-9][a-z0-9-]{0,63}$/
+export const id = () =>
+  string().strict().matches(idPattern, '${path} must be lower-case letters, digits and dashes').required()
+const rank = () => string().strict().min(1).max(500).required()
 const finite = () =>
   number()
     .strict()
     .test('finite', '${path} must be a finite number', (value) => value === undefined || Number.isFinite(value))
     .required()
+const shape = <T extends Parameters<typeof object>[0]>(fields: T) => object(fields).noUnknown().strict()
 
-const key = object({ frame: whole(), value: finite() }).noUnknown().strict()
+/** Records by name, each value checked by a schema; `nameOf` what is wrong with a name, or null. */
+function record(one: Schema, nameOf: (name: string) => string | null): Schema {
+  return lazy((value: unknown) => {
+    if (value === null || typeof value !== 'object' || Array.isArray(value)) return object().strict().required()
+    const names = Object.keys(value)
+    const fault = names.map(nameOf).find((said) => said !== null)
+    if (fault) return mixed().test('names', `\${path} ${fault}`, () => false)
+    return object(Object.fromEntries(names.map((name) => [name, one])))
+      .noUnknown()
+      .strict()
+      .required()
+  }) as unknown as Schema
+}
+
+/** A table of things, each under its own id. */
+function table(thing: Schema): Schema {
+  const byId = record(thing, (name) => (idPattern.test(name) ? null : `has a thing with the id "${name}"`))
+  return shape({ byId })
+    .required()
+    .test('own ids', (value: { byId?: Record<string, { id?: unknown }> }, context) => {
+      const other = Object.entries(value?.byId ?? {}).find(([name, one]) => one?.id !== name)
+      return other ? context.createError({ message: `${context.path}: "${other[0]}" has another id inside` }) : true
+    }) as unknown as Schema
+}
+
 const curve = lazy((value: unknown) =>
   typeof value === 'number'
     ? finite()
-    : object({
-        keys: array(key)
-          .min(1)
-          .required()
-          .test('ordered', '${path} must have one key a frame, in order', (keys) =>
-            keys.every((k, i) => i === 0 || keys[i - 1].frame < k.frame),
-          ),
+    : shape({
+        keyframes: record(finite(), (name) => (/^-?\d{1,9}$/.test(name) ? null : `has a keyframe at "${name}"`)),
       })
-        .noUnknown()
-        .strict()
-        .required(),
+        .required()
+        .test(
+          'not empty',
+          '${path} needs a number or at least one keyframe',
+          (one: { keyframes?: object }) => !one?.keyframes || Object.keys(one.keyframes).length > 0,
+        ),
 )
 
 function parametersOf(description: Description): Schema {
-  const shape = Object.fromEntries(
+  const fields = Object.fromEntries(
     description.parameters.map((parameter) => [parameter.name, array(curve).length(parameter.channels).required()]),
   )
-  return object(shape).noUnknown().strict().required()
+  return shape(fields).required()
 }
 
 /** The sources that a treatment must name; none may be given where it needs none. */
 function sourcesOf({ sources = [] }: Description): Schema {
   if (sources.length === 0) return mixed().oneOf([undefined], '${path} names sources that the treatment does not read')
-  return object(Object.fromEntries(sources.map(({ name }) => [name, id()])))
-    .noUnknown()
-    .strict()
-    .required()
+  return shape(Object.fromEntries(sources.map(({ name }) => [name, id()]))).required()
 }
 
-const treatment = lazy((value: { kind?: string } | undefined) => {
+export const treatmentSchema = lazy((value: { kind?: string } | undefined) => {
   const kind = treatmentKinds.find((known) => known === value?.kind)
-  return object({
+  return shape({
     id: id(),
     kind: string()
       .oneOf([...treatmentKinds])
       .required(),
-    enabled: boolean().strict().required(),
     parameters: kind ? parametersOf(treatments[kind]) : object().required(),
     sources: kind ? sourcesOf(treatments[kind]) : object().optional(),
-  })
-    .noUnknown()
-    .strict()
+  }).required()
 })
 
 const blend = lazy((value: { kind?: string } | undefined) => {
   const kind = blendKinds.find((known) => known === value?.kind)
-  return object({
+  return shape({
     kind: string()
       .oneOf([...blendKinds])
       .required(),
     parameters: kind ? parametersOf(blends[kind]) : object().required(),
-  })
-    .noUnknown()
-    .strict()
-    .required()
+  }).required()
 })
 
 const range = () =>
-  object({ first: whole(), last: whole() })
-    .noUnknown()
-    .strict()
-    .test('order', '${path} must not end before it starts', (value) => !value || !(value.last < value.first))
+  shape({ first: whole(), last: whole() }).test(
+    'order',
+    '${path} must not end before it starts',
+    (value: { first?: number; last?: number } | null | undefined) =>
+      !value || !((value.last as number) < (value.first as number)),
+  )
 
-const rate = () =>
-  object({ numerator: whole().min(1), denominator: whole().min(1) })
-    .noUnknown()
-    .strict()
+const rate = () => shape({ numerator: whole().min(1), denominator: whole().min(1) })
 
-const source = object({
+const claims = () =>
+  shape({
+    encoding: string()
+      .oneOf([...encodingNames])
+      .required(),
+    primaries: string()
+      .oneOf([...primariesNames])
+      .required(),
+    alpha: string().oneOf(['none', 'premultiplied', 'straight']).required(),
+  }).required()
+
+export const sourceSchema = shape({
   id: id(),
   name: text(),
   path: text().test(
@@ -111,132 +137,176 @@ const source = object({
     (value) => !value || !(/^([/\\]|[a-z]:)/i.test(value) || /[^./\\][/\\]+\.\.([/\\]|$)/.test(value)),
   ),
   frames: range().nullable().defined(),
-  claims: object({
-    encoding: string()
-      .oneOf([...encodingNames])
-      .required(),
-    primaries: string()
-      .oneOf([...primariesNames])
-      .required(),
-    alpha: string().oneOf(['none', 'premultiplied', 'straight']).required(),
-  })
-    .noUnknown()
-    .strict()
-    .required(),
+  claims: claims(),
   rate: rate().optional().default(undefined),
   offset: number().strict().integer(),
   missing: string().oneOf(['stop', 'repeat', 'empty']),
   pixelAspect: number().strict().positive(),
   enlarge: number().strict().oneOf([1, 2, 4]),
-})
-  .noUnknown()
-  .strict()
+  framing: string().oneOf(['centred', 'file']),
+}).required()
 
-const element = object({
+const timing = () =>
+  shape({
+    offset: number().strict().integer(),
+    speed: number().strict(),
+    held: number().strict().integer(),
+    beyond: string().oneOf(['nothing', 'hold', 'loop', 'ping-pong']),
+  })
+    .optional()
+    .default(undefined)
+
+const ownFields: Readonly<Record<InputKind, () => Parameters<typeof object>[0]>> = {
+  pass: () => ({
+    source: id(),
+    part: string().strict().nullable().defined(),
+    channels: array(string().strict().required()).min(1).max(4).optional(),
+    timing: timing(),
+  }),
+  element: () => ({ element: id(), timing: timing() }),
+  constant: () => ({}),
+  sum: () => ({ alpha: id().notRequired().default(undefined) }),
+  product: () => ({ alpha: id().notRequired().default(undefined) }),
+  group: () => ({}),
+}
+
+const input = lazy((value: { kind?: string } | undefined) => {
+  const kinds = Object.keys(inputDescriptions) as InputKind[]
+  const kind = kinds.find((known) => known === value?.kind)
+  if (!kind) return shape({ kind: string().oneOf(kinds).required() }).required()
+  return shape({
+    id: id(),
+    kind: string().required(),
+    parent: id().nullable().defined(),
+    rank: rank(),
+    parameters: parametersOf(inputDescriptions[kind]),
+    ...ownFields[kind](),
+  }).required()
+})
+
+/** One root, and from every input a way up to it. */
+function isTree(inputs: { byId?: Record<string, { parent?: string | null } | undefined> } | undefined): boolean {
+  const byId = inputs?.byId
+  if (!byId || Object.values(byId).some((one) => one === null || typeof one !== 'object')) return true
+  const ids = Object.keys(byId)
+  if (ids.filter((one) => byId[one]?.parent === null).length !== 1) return false
+  return ids.every((one) => {
+    let at: string | null | undefined = one
+    for (let steps = 0; steps <= ids.length; steps++) {
+      if (at === null) return true
+      at = at !== undefined && Object.hasOwn(byId, at) ? byId[at]?.parent : undefined
+      if (at === undefined) return false
+    }
+    return false
+  })
+}
+
+export const inputsSchema = table(input as unknown as Schema).test(
+  'tree',
+  '${path} must be one tree: one root, and every other part of one that is there',
+  isTree,
+)
+
+export const elementSchema = shape({
   id: id(),
   name: text(),
-  source: id(),
-  part: string().strict().nullable().defined(),
-  rebuild: array(string().strict().required()).min(1).max(64).optional(),
+  rank: rank(),
+  parent: id().nullable().defined(),
+  inputs: inputsSchema,
   visible: boolean().strict().required(),
+  parameters: parametersOf(elementDescription),
   blend,
-  treatments: array(treatment).required(),
-})
-  .noUnknown()
-  .strict()
+}).required()
 
-const kept = object({
+const matte = lazy((value: { kind?: string } | null | undefined) => {
+  if (value === null) return mixed().nullable().defined()
+  return value?.kind === 'element'
+    ? shape({ kind: string().required(), element: id() }).required()
+    : shape({
+        kind: string().oneOf(['source']).required(),
+        source: id(),
+        part: string().strict().nullable().defined(),
+        channel: string().strict().nullable().defined(),
+        lies: string().oneOf(['element', 'frame']).required(),
+      }).required()
+})
+
+export const limitSchema = shape({
+  matte,
+  inverted: boolean().strict().required(),
+  parameters: parametersOf(limitDescription),
+})
+
+export const useOwnerSchema = lazy((value: { kind?: string } | undefined) =>
+  value?.kind === 'finish'
+    ? shape({ kind: string().required() }).required()
+    : shape({ kind: string().oneOf(['element']).required(), id: id() }).required(),
+)
+
+export const useSchema = shape({
   id: id(),
-  name: text(),
-  elements: array(element).min(1).required(),
-  finish: array(treatment).optional(),
-})
-  .noUnknown()
-  .strict()
+  rank: rank(),
+  owner: useOwnerSchema,
+  treatment: id(),
+  on: boolean().strict().required(),
+  limit: limitSchema.nullable().defined(),
+}).required()
 
-const size = () => whole().min(1).max(65536)
-const shot = object({
+const arrangement = () => ({
+  plate: id(),
+  elements: table(elementSchema),
+  treatments: table(treatmentSchema as unknown as Schema),
+  uses: table(useSchema),
+})
+
+export const trySchema = shape({ id: id(), name: text(), rank: rank(), ...arrangement() }).required()
+
+const size = () => whole().min(1)
+const shot = shape({
   schema: number()
     .strict()
-    .oneOf([schemaVersion], `schema must be ${schemaVersion}; this program reads no other version`)
+    .oneOf([schemaVersion], `schema must be 1 to ${schemaVersion}; this program reads no other version`)
     .required(),
   name: id(),
+  seed: text(),
   frames: range().required(),
   rate: rate().required(),
-  frameSize: object({ width: size(), height: size() }).noUnknown().strict().required(),
+  frameSize: shape({ width: size(), height: size() }).required(),
   pixelAspect: finite().positive(),
   workingSpace: string().oneOf(Object.keys(workingSpaces)).required(),
-  sources: array(source).required(),
-  elements: array(element).required(),
-  finish: array(treatment).optional(),
-  tries: array(kept).optional(),
-})
-  .noUnknown()
-  .strict()
-  .required('it holds nothing')
+  sources: table(sourceSchema),
+  ...arrangement(),
+  tries: table(trySchema),
+}).required('it holds nothing')
 
 /**
+ * Reads a document of any schema; older ones are migrated.
+ *
  * @param value anything, usually fresh from JSON
  * @param file what to call it in messages
  * @throws InvalidShotError with every fault found
  */
 export function parseShot(value: unknown, file: string): Shot {
+  const present = migrated(value)
   try {
-    shot.validateSync(value, { abortEarly: false, strict: true })
+    shot.validateSync(present, { abortEarly: false, strict: true })
   } catch (error) {
     if (error instanceof ValidationError) throw new InvalidShotError(file, error.errors)
     throw error
   }
-  const checked = value as Shot
-  const faults = faultsAcross(checked)
-  if (faults.length > 0) throw new InvalidShotError(file, faults)
+  const checked = present as Shot
+  if (!find(checked.elements, checked.plate))
+    throw new InvalidShotError(file, [`its plate is the element "${checked.plate}", which does not exist`])
   return checked
 }
 
-function repeated(ids: readonly string[]): string[] {
-  return [...new Set(ids.filter((one, i) => ids.indexOf(one) !== i))]
-}
-
-function faultsOfTreatments(
-  owner: string,
-  settings: readonly TreatmentSettings[],
-  sources: ReadonlySet<string>,
-): string[] {
-  const faults = repeated(settings.map((t) => t.id)).map((one) => `${owner} has two treatments with the id "${one}"`)
-  for (const t of settings) {
-    for (const [name, source] of Object.entries(t.sources ?? {}))
-      if (!sources.has(source))
-        faults.push(`the ${name} of treatment "${t.id}" of ${owner} is the source "${source}", which does not exist`)
+/** @returns what is wrong with one thing, as a sentence without its end; null when nothing is */
+export function faultOf(schema: Schema, value: unknown): string | null {
+  try {
+    schema.validateSync(value, { abortEarly: true, strict: true })
+    return null
+  } catch (error) {
+    if (error instanceof ValidationError) return error.errors[0] ?? 'it is not as it should be'
+    throw error
   }
-  return faults
-}
-
-/** Rules that no single field can tell. */
-function faultsAcross(shot: Shot): string[] {
-  const faults: string[] = []
-  const sources = new Set(shot.sources.map((s) => s.id))
-  for (const one of repeated(shot.sources.map((s) => s.id))) faults.push(`two sources have the id "${one}"`)
-  faults.push(...faultsOfState('', shot, sources))
-  if (shot.elements.length === 0) faults.push('it has no elements; the first must be the plate')
-  const { tries = [] } = shot
-  for (const one of repeated(tries.map((kept) => kept.id))) faults.push(`two tries have the id "${one}"`)
-  for (const kept of tries) faults.push(...faultsOfState(`${kept.id}: `, kept, sources))
-  return faults
-}
-
-/** Of the shot as it stands, or of a try. @param where begins every fault */
-function faultsOfState(
-  where: string,
-  { elements, finish = [] }: Pick<Shot, 'elements' | 'finish'>,
-  sources: ReadonlySet<string>,
-): string[] {
-  const faults = repeated(elements.map((e) => e.id)).map((one) => `two elements have the id "${one}"`)
-  elements.forEach((e, i) => {
-    if (!sources.has(e.source)) faults.push(`element "${e.id}" names the source "${e.source}", which does not exist`)
-    if ((e.blend.kind === 'plate') !== (i === 0))
-      faults.push(i === 0 ? 'the farthest element must be the plate' : `element "${e.id}" is a second plate`)
-    faults.push(...faultsOfTreatments(`element "${e.id}"`, e.treatments, sources))
-  })
-  faults.push(...faultsOfTreatments('finish', finish, sources))
-  return faults.map((fault) => where + fault)
 }

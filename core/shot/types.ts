@@ -1,12 +1,12 @@
 /** The shot document: plain JSON, the whole of what Enkrasis knows about a shot. Documented in docs/shot-file.md. */
 
-import type { Curve } from '../motion/curve'
 import type { WorkingSpace } from '../colour'
 import type { Claims } from '../graph/steps'
+import type { Curve } from '../motion/curve'
 import type { BlendKind } from '../set/blends'
 import type { TreatmentKind } from '../treatments'
 
-export const schemaVersion = 1
+export const schemaVersion = 2
 
 export interface Rational {
   readonly numerator: number
@@ -16,6 +16,17 @@ export interface Rational {
 export interface FrameRange {
   readonly first: number
   readonly last: number
+}
+
+/** Things by their ids. Nothing is found by its place in a list; what has an order has a rank. */
+export interface Table<T> {
+  readonly byId: Readonly<Record<string, T>>
+}
+
+/** Things with an order are sorted by rank, as text; equal ranks by id. */
+export interface Ranked {
+  readonly id: string
+  readonly rank: string
 }
 
 export interface Source {
@@ -36,63 +47,170 @@ export interface Source {
   readonly pixelAspect?: number
   /** how many pixels of the frame one of the file's stands for: 2 for half-size renders; absent: 1 */
   readonly enlarge?: 1 | 2 | 4
+  /**
+   * How the file lies in the frame: its display window centred on it, rounded to whole pixels; or `file`: pixel 0,0 of the
+   * file is pixel 0,0 of the frame, whatever the display window says. Absent: centred.
+   */
+  readonly framing?: 'centred' | 'file'
 }
 
 /** One curve for all channels, or one each for red, green and blue. */
 export type Parameter = readonly Curve[]
 export type Parameters = Readonly<Record<string, Parameter>>
 
-export interface TreatmentSettings {
-  readonly id: string
-  readonly kind: TreatmentKind
-  readonly enabled: boolean
-  readonly parameters: Parameters
-  /** ids of the sources that the treatment reads, by its description's names */
-  readonly sources?: Readonly<Record<string, string>>
+/**
+ * When a use of a source (or of another element) shows which frame:
+ * `start + floor((frame - start) * speed + 0.5) + offset`, where `start` is the first frame it has.
+ */
+export interface Timing {
+  /** frames; positive shows later ones */
+  readonly offset?: number
+  /** 1 is as shot, 0.5 half as fast, -1 backwards */
+  readonly speed?: number
+  /** shows this one frame all the time; offset and speed do not count then */
+  readonly held?: number
+  /** what is shown beyond its first and last frame; absent: nothing */
+  readonly beyond?: 'nothing' | 'hold' | 'loop' | 'ping-pong'
 }
+
+interface InputBase extends Ranked {
+  /** the input that this one is a part of; null for the root */
+  readonly parent: string | null
+  readonly parameters: Parameters
+}
+
+/** A pass of a source: one part of its files, with its own colour and exposure. */
+export interface PassInput extends InputBase {
+  readonly kind: 'pass'
+  readonly source: string
+  /** the part of a multi-part file; null for the first */
+  readonly part: string | null
+  /** names of the channels to take: one for a matte or a depth, three or four for a picture; absent: found by name */
+  readonly channels?: readonly string[]
+  readonly timing?: Timing
+}
+/** What the element shows by itself: mapped, not blended, in the frame. */
+export interface ElementInput extends InputBase {
+  readonly kind: 'element'
+  readonly element: string
+  readonly timing?: Timing
+}
+export interface ConstantInput extends InputBase {
+  readonly kind: 'constant'
+}
+/**
+ * The light of its parts added up, or multiplied. Alpha is that of the part named by `alpha`; absent: of the first part.
+ */
+export interface CombinedInput extends InputBase {
+  readonly kind: 'sum' | 'product'
+  readonly alpha?: string
+}
+/** The elements that name this one as their parent, far to near: the element is a group. */
+export interface GroupInput extends InputBase {
+  readonly kind: 'group'
+}
+export type Input = PassInput | ElementInput | ConstantInput | CombinedInput | GroupInput
 
 export interface BlendSettings {
   readonly kind: BlendKind
   readonly parameters: Parameters
 }
 
-export interface Element {
-  readonly id: string
+export interface Element extends Ranked {
   readonly name: string
-  /** id of its source */
-  readonly source: string
-  /** the part of a multi-part file; null for the first */
-  readonly part: string | null
-  /** parts whose light is added up and takes the place of `part`'s; alpha stays that of `part` */
-  readonly rebuild?: readonly string[]
+  /** the group it is in; null at the top */
+  readonly parent: string | null
+  /** a small tree; the root is the one without a parent */
+  readonly inputs: Table<Input>
   readonly visible: boolean
+  /** opacity */
+  readonly parameters: Parameters
   readonly blend: BlendSettings
-  readonly treatments: readonly TreatmentSettings[]
 }
 
-/** A kept alternative: how everything stood, to compare with and to come back to. */
-export interface Try {
+/** Settings of a treatment; where it acts is said by its uses. Several uses share the settings. */
+export interface TreatmentSettings {
   readonly id: string
-  readonly name: string
-  readonly elements: readonly Element[]
-  readonly finish?: readonly TreatmentSettings[]
+  readonly kind: TreatmentKind
+  readonly parameters: Parameters
+  /** ids of the sources that the treatment reads, by its description's names */
+  readonly sources?: Readonly<Record<string, string>>
 }
 
-export interface Shot {
+/** What a matte is taken from: one channel of a source, or the alpha of an element as it shows by itself. */
+export type MatteReference =
+  | {
+      readonly kind: 'source'
+      readonly source: string
+      readonly part: string | null
+      readonly channel: string | null
+      /** `element`: the matte lies in the element's own pixels and moves along; `frame`: it lies in the frame */
+      readonly lies: 'element' | 'frame'
+    }
+  | { readonly kind: 'element'; readonly element: string }
+
+/** How far a treatment counts where: at 0 the pixels stay as they were, bit for bit, at 1 they are the treatment's. */
+export interface Limit {
+  /** null: everywhere */
+  readonly matte: MatteReference | null
+  readonly inverted: boolean
+  /** amount */
+  readonly parameters: Parameters
+}
+
+/** Where a treatment acts: on an element, or on the whole picture at the end of the light path. */
+export type UseOwner = { readonly kind: 'element'; readonly id: string } | { readonly kind: 'finish' }
+
+export interface Use extends Ranked {
+  readonly owner: UseOwner
+  readonly treatment: string
+  readonly on: boolean
+  readonly limit: Limit | null
+}
+
+/** What of a shot a try keeps. */
+export interface Arrangement {
+  readonly plate: string
+  readonly elements: Table<Element>
+  readonly treatments: Table<TreatmentSettings>
+  readonly uses: Table<Use>
+}
+
+/** A kept alternative: how everything was, to compare with and to come back to. */
+export interface Try extends Arrangement, Ranked {
+  readonly name: string
+}
+
+export interface Shot extends Arrangement {
   readonly schema: typeof schemaVersion
   readonly name: string
+  /** what randomness is keyed by; stays when the shot is renamed */
+  readonly seed: string
   readonly frames: FrameRange
   readonly rate: Rational
   readonly frameSize: { readonly width: number; readonly height: number }
   readonly pixelAspect: number
   readonly workingSpace: WorkingSpace
-  readonly sources: readonly Source[]
-  /** far to near; the first is the plate */
-  readonly elements: readonly Element[]
-  /** treatments of the whole picture, after everything has landed */
-  readonly finish?: readonly TreatmentSettings[]
-  /** oldest first; nothing of them is in the picture */
-  readonly tries?: readonly Try[]
+  readonly sources: Table<Source>
+  /** the element that everything else is blended over */
+  readonly plate: string
+  /** nothing of them is in the picture */
+  readonly tries: Table<Try>
+}
+
+/** What has parameters, and by what it is found. */
+export type Owner =
+  | { readonly kind: 'element'; readonly id: string }
+  | { readonly kind: 'blend'; readonly element: string }
+  | { readonly kind: 'input'; readonly element: string; readonly id: string }
+  | { readonly kind: 'treatment'; readonly id: string }
+  | { readonly kind: 'limit'; readonly use: string }
+
+/** A parameter of its owner; `channel` null means all channels. */
+export interface ParameterAddress {
+  readonly owner: Owner
+  readonly parameter: string
+  readonly channel: number | null
 }
 
 export type { Claims } from '../graph/steps'

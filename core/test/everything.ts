@@ -1,7 +1,8 @@
 /** For the tests: a graph with a step of every kind, over made-up sources; the browser computes it too. */
 
 import type { SourceFrame } from '../engine/source-frame'
-import { blur, colour, disc, blend, point, warp, type Step } from '../graph/steps'
+import { blend, blur, colour, combine, constant, mix, point, resample, type Mapping, type Step } from '../graph/steps'
+import { byField, byMatrix, composed } from '../motion/mapping'
 import type { Planes } from '../image/planes'
 import type { Window } from '../image/window'
 import { someFrame } from './steps'
@@ -39,35 +40,49 @@ const sources: Record<string, () => Planes> = {
     source({ x: -15, y: 10, width: 500, height: 60 }, ['R', 'G', 'B', 'A'], (n, x, y) =>
       n === 'A' ? 0.5 : texture(n, y, x) * 0.5,
     ),
-  identity: () => source(display, ['R', 'G'], (n, x, y) => (n === 'R' ? (x + 0.5) / 700 : (y + 0.5) / 90)),
-  shift: () => source(display, ['R', 'G'], (n, x, y) => (n === 'R' ? (x + 3.5) / 700 : (y + 2.5) / 90)),
-  bend: () =>
-    source(display, ['R', 'G'], (n, x, y) =>
-      n === 'R' ? (x + 0.5 + 4 * Math.sin(y / 9)) / 700 : (y + 0.5 + 3 * Math.cos(x / 40)) / 90,
-    ),
+  // Fields: how far from each pixel, across and down.
+  still: () => source(display, ['R', 'G'], () => 0),
+  shift: () => source(display, ['R', 'G'], (n) => (n === 'R' ? 3 : 2)),
+  bend: () => source(display, ['R', 'G'], (n, x, y) => (n === 'R' ? 4 * Math.sin(y / 9) : 3 * Math.cos(x / 40))),
+  matte: () =>
+    source({ x: 200, y: 5, width: 300, height: 70 }, ['Y'], (_n, x, y) => 0.5 + 0.7 * Math.sin(x / 30 + y / 7)),
 }
 export const load = async ({ source: name }: { source: string }): Promise<SourceFrame> => ({
   ...sources[name](),
   decoded: false,
 })
-export const from = (name: string) =>
-  someFrame({ source: name, path: name, takes: ['identity', 'shift', 'bend'].includes(name) ? 'map' : 'rgba' })
-export const frame = { width: 700, height: 90 }
-const place = { shot: 'small', frame: 7 }
+const takes = (name: string) =>
+  ['still', 'shift', 'bend'].includes(name) ? 'vec2' : name === 'matte' ? 'scalar' : 'rgba'
+export const from = (name: string) => someFrame({ source: name, path: name, takes: takes(name) })
+const draw = { seed: 'small', frame: 7 }
 
-/** Everything at once: rebuilt, softened, bent CG over a grainy plate with a glow, and a shadow of itself. */
+/** A turn about a point of the frame, shrinking on the way. */
+export const turned: Mapping = byMatrix([1.4, -0.5, -60, 0.3, 1.9, -40, 0.0002, 0.0001, 1])
+
+/** Everything at once: rebuilt, softened, bent CG over a grainy plate with a glow, limits, and a shadow of itself. */
 export function everything(): Step {
   const plate = from('plate')
   const cg = colour(from('cg'), [{ do: 'power', exponent: [0.8, 0.9, 1.1] }])
-  const rebuilt = blend(cg, from('plate'), cg, 'plus-lighter', 1, { amount: [0.1, 0.1, 0.1] })
-  const bent = warp(blur(rebuilt, 1.3, 4.2, 'empty'), from('bend'), frame, 'catmull-rom')
-  const shadowed = blend(plate, disc(from('cg'), 3.3, 'empty'), plate, 'shadow', 1, {
+  const rebuilt = combine('product', [combine('sum', [cg, from('plate')]), from('dot')])
+  const lit = combine('alpha-of', [combine('sum', [cg, rebuilt]), cg])
+  const bending = composed(byField(from('bend')), turned) ?? turned
+  const bent = blur(resample(lit, bending, 'catmull-rom'), 1.3, 4.2, { frame: display })
+  const limited = mix(bent, colour(bent, [{ do: 'fade', amount: 0.5 }]), from('matte'), 0.8, true)
+  const shadowed = blend(plate, blur(from('cg'), 3.3, 3.3, 'empty'), null, 'shadow', 1, {
     ratio: [0.4, 0.5, 0.6],
     veil: [0, 0, 0],
   })
-  const over = blend(shadowed, bent, plate, 'over', 1, {})
+  const over = blend(shadowed, limited, null, 'over', 1, {})
   const front = blend(over, from('dot'), plate, 'reveal', 1, {})
-  const bright = colour(front, [{ do: 'light-above', threshold: 0.4, knee: 0.1 }])
-  const glowing = blend(front, blur(bright, 21, 21, 'extend'), front, 'plus-lighter', 1, { amount: [0.5, 0.5, 0.5] })
-  return point(glowing, 'grain', 1, { shot: [1, 1, 1], read: [2, 2, 2] }, place)
+  const tinted = blend(
+    front,
+    constant([0.1, 0, 0, 0.2], { x: 500, y: -10, width: 90, height: 60 }),
+    null,
+    'over',
+    1,
+    {},
+  )
+  const bright = colour(tinted, [{ do: 'light-above', threshold: 0.4, knee: 0.1 }])
+  const glowing = blend(tinted, blur(bright, 21, 21, 'extend'), null, 'plus-lighter', 1, { amount: [0.5, 0.5, 0.5] })
+  return point(glowing, 'grain', 2, { shot: [1, 1, 1], read: [2, 2, 2] }, draw)
 }

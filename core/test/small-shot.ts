@@ -6,82 +6,98 @@ import { floatToHalf } from '../image/half'
 import type { Planes } from '../image/planes'
 import type { Window } from '../image/window'
 import type { FrameRequest } from '../graph/steps'
-import { newBlend, newTreatment, schemaVersion, type Shot } from '../shot'
+import type { Scale } from '../graph/steps'
+import type { Files } from '../plan/catalog'
+import { planFrame } from '../plan/plan'
+import {
+  firstRanks,
+  lastRank,
+  newBlend,
+  newElement,
+  newTreatment,
+  passInputs,
+  schemaVersion,
+  tableOf,
+  usesOf,
+  type Element,
+  type Shot,
+  type Source,
+  type TreatmentSettings,
+  type Use,
+} from '../shot'
 
 export const frameSize = { width: 300, height: 150 }
 const display: Window = { x: 0, y: 0, ...frameSize }
 /** the CG covers only this */
 export const cgWindow: Window = { x: -10, y: 40, width: 120, height: 70 }
 
+const range = { first: 1001, last: 1010 }
+const linear = (alpha: Source['claims']['alpha']) => ({ encoding: 'linear', primaries: 'rec709', alpha }) as const
+const [one, two, three, four] = firstRanks(4)
+
 export const smallShot: Shot = {
   schema: schemaVersion,
   name: 'small',
-  frames: { first: 1001, last: 1010 },
+  seed: 'small',
+  frames: range,
   rate: { numerator: 24, denominator: 1 },
   frameSize,
   pixelAspect: 1,
   workingSpace: 'linear-rec709',
-  sources: [
-    {
-      id: 'plate',
-      name: 'Plate',
-      path: 'plate.####.exr',
-      frames: { first: 1001, last: 1010 },
-      claims: { encoding: 'linear', primaries: 'rec709', alpha: 'none' },
-    },
-    {
-      id: 'cg',
-      name: 'CG',
-      path: 'cg.####.exr',
-      frames: { first: 1001, last: 1008 },
-      claims: { encoding: 'linear', primaries: 'rec709', alpha: 'premultiplied' },
-    },
-    {
-      id: 'matte',
-      name: 'Matte',
-      path: 'matte.exr',
-      frames: null,
-      claims: { encoding: 'linear', primaries: 'rec709', alpha: 'none' },
-    },
-  ],
-  elements: [
-    {
-      id: 'plate',
-      name: 'Plate',
-      source: 'plate',
-      part: null,
-      visible: true,
-      blend: newBlend('plate'),
-      treatments: [],
-    },
-    {
-      id: 'shadow',
-      name: 'Shadow',
-      source: 'matte',
-      part: null,
-      visible: true,
-      blend: newBlend('shadow'),
-      treatments: [],
-    },
-    {
-      id: 'cg',
-      name: 'CG',
-      source: 'cg',
-      part: 'beauty',
-      visible: true,
-      blend: newBlend('over'),
-      treatments: [newTreatment('veil-and-gain', 'match')],
-    },
-    {
-      id: 'front',
-      name: 'Front',
-      source: 'matte',
-      part: null,
-      visible: true,
-      blend: newBlend('reveal'),
-      treatments: [],
-    },
-  ],
+  plate: 'plate',
+  sources: tableOf<Source>([
+    { id: 'plate', name: 'Plate', path: 'plate.####.exr', frames: range, claims: linear('none') },
+    { id: 'cg', name: 'CG', path: 'cg.####.exr', frames: { first: 1001, last: 1008 }, claims: linear('premultiplied') },
+    { id: 'matte', name: 'Matte', path: 'matte.exr', frames: null, claims: linear('none') },
+  ]),
+  elements: tableOf([
+    newElement('plate', 'Plate', one, newBlend('over'), passInputs('plate')),
+    newElement('shadow', 'Shadow', two, newBlend('shadow'), passInputs('matte')),
+    newElement('cg', 'CG', three, newBlend('over'), passInputs('cg', 'beauty')),
+    newElement('front', 'Front', four, newBlend('reveal'), passInputs('matte')),
+  ]),
+  treatments: tableOf([newTreatment('veil-and-gain', 'match')]),
+  uses: tableOf<Use>([
+    { id: 'match', rank: one, owner: { kind: 'element', id: 'cg' }, treatment: 'match', on: true, limit: null },
+  ]),
+  tries: { byId: {} },
+}
+
+/** The shot with an element of it changed. */
+export function withElement(shot: Shot, id: string, changes: Partial<Element>): Shot {
+  return { ...shot, elements: { byId: { ...shot.elements.byId, [id]: { ...shot.elements.byId[id], ...changes } } } }
+}
+
+/** The shot with a source of it changed. */
+export function withSource(shot: Shot, id: string, changes: Partial<Source>): Shot {
+  return { ...shot, sources: { byId: { ...shot.sources.byId, [id]: { ...shot.sources.byId[id], ...changes } } } }
+}
+
+/** The shot with a treatment on an element or on the finish, after those that are there. */
+export function treated(shot: Shot, owner: Use['owner'], settings: TreatmentSettings, given: Partial<Use> = {}): Shot {
+  const rank = lastRank(usesOf(shot, owner))
+  const use: Use = { id: settings.id, rank, owner, treatment: settings.id, on: true, limit: null, ...given }
+  return {
+    ...shot,
+    treatments: { byId: { ...shot.treatments.byId, [settings.id]: settings } },
+    uses: { byId: { ...shot.uses.byId, [use.id]: use } },
+  }
+}
+
+/** Files of a shot that are all there, each with the same fingerprint. */
+export function allThere(fingerprint: string | ((source: Source, number: number | null) => string) = 'there'): Files {
+  return {
+    fingerprint: typeof fingerprint === 'string' ? () => fingerprint : fingerprint,
+    before: (_source, number) => number - 1,
+  }
+}
+
+/** The plan of a frame that has a picture. */
+export function pictureOf(shot: Shot, frame: number, scale: Scale = 1, files = allThere()) {
+  const plan = planFrame(shot, frame, scale, files)
+  const { composite, plate } = plan
+  if (!composite || !plate) throw new Error(plan.problems.map(({ sentence }) => sentence).join(' '))
+  return { ...plan, composite, plate }
 }
 
 function planes(

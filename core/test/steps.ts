@@ -10,11 +10,13 @@ export function someFrame(request: Partial<FrameRequest> = {}): FrameStep {
     path: 'cg.1001.exr',
     frame: 1001,
     part: null,
+    channels: null,
     takes: 'rgba',
     claims: { encoding: 'linear', primaries: 'rec709', alpha: 'premultiplied' },
     working: 'rec709',
-    enlarge: 1,
-    scale: 1,
+    reduce: 1,
+    framing: 'file',
+    frameSize: { width: 300, height: 150 },
     ...request,
   }
   return frameStep(whole, 'same')
@@ -24,8 +26,10 @@ export function surroundings(given: Partial<Surroundings> = {}): Surroundings {
   return {
     scale: 1,
     opaque: false,
-    place: { shot: 'small', frame: 1001 },
-    frameSize: { width: 300, height: 150 },
+    beyond: 'empty',
+    draw: { seed: 'small', frame: 1001 },
+    frame: { x: 0, y: 0, width: 300, height: 150 },
+    working: 'rec709',
     sources: {},
     ...given,
   }

@@ -19,7 +19,7 @@ export interface SourceDescription {
   readonly name: string
   readonly label: string
   readonly help: string
-  readonly takes: 'matte' | 'map' | 'table'
+  readonly takes: 'scalar' | 'vec2' | 'table'
 }
 
 export interface Description<Name extends string = string> {

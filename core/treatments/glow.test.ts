@@ -20,7 +20,7 @@ const lamp = async () => ({
 
 test('the energy added is the amount times the light above the threshold; the rest of the picture stays', async () => {
   const values = { threshold: [2], width: [8], amount: [0.5, 0.25, 0] }
-  const step = glow.build(someFrame(), values, surroundings({ opaque: true }))
+  const step = glow.build(someFrame(), values, surroundings({ opaque: true, beyond: 'extend' }))
   const out = await localEngine(1, lamp).light(step, window)
   const sums = [0, 1, 2].map((c) => out.reduce((sum, v, i) => (i % 4 === c ? sum + v : sum), 0))
   const [plain, bright] = [25 * 10, 25 * 8]

@@ -1,7 +1,7 @@
 /** Glow: light above a threshold spreads in the glass and is added around itself. */
 
 import { blur, colour, blend } from '../graph/steps'
-import type { Treatment } from './treatment'
+import type { PictureTreatment } from './treatment'
 
 /** Widths and shares of the two bells: a close one and a wide one. */
 const bells = [
@@ -9,11 +9,12 @@ const bells = [
   { width: 1, share: 0.4 },
 ] as const
 
-export const glow: Treatment<'glow'> = {
+export const glow: PictureTreatment<'glow'> = {
   kind: 'glow',
   label: 'Glow',
   help: 'Adds a wide blur of the light above a threshold; the energy added is the amount times that light.',
   station: 'glass',
+  side: 'frame',
   parameters: [
     {
       name: 'threshold',
@@ -49,13 +50,13 @@ export const glow: Treatment<'glow'> = {
       initial: 0,
     },
   ],
-  build(input, { threshold, width, amount }, { scale, opaque }) {
+  build(input, { threshold, width, amount }, { scale, beyond }) {
     if (amount.every((a) => a === 0)) return input
     const bright = colour(input, [{ do: 'light-above', threshold: threshold[0], knee: threshold[0] / 4 }])
     return bells.reduce((behind, bell) => {
       const sigma = (width[0] * bell.width) / scale
-      const spread = blur(bright, sigma, sigma, opaque ? 'extend' : 'empty')
-      return blend(behind, spread, behind, 'plus-lighter', 1, { amount: amount.map((a) => a * bell.share) })
+      const spread = blur(bright, sigma, sigma, beyond)
+      return blend(behind, spread, null, 'plus-lighter', 1, { amount: amount.map((a) => a * bell.share) })
     }, input)
   },
 }

@@ -16,7 +16,7 @@ const flat = async () => ({
 const values = { shot: [4, 4, 4], read: [10, 20, 0] }
 
 async function noise(frame = 1001, shot = 'small', scale = 1): Promise<number[][]> {
-  const step = grain.build(someFrame(), values, surroundings({ place: { shot, frame }, scale }))
+  const step = grain.build(someFrame(), values, surroundings({ draw: { seed: shot, frame }, scale }))
   const out = await localEngine(1, flat).light(step, window)
   return [0, 1, 2].map((c) => Array.from({ length: 40_000 }, (_, i) => out[i * 4 + c] - 0.25))
 }
@@ -44,4 +44,27 @@ test('at half scale the deviation is half', async () => {
 test('with nothing set there is nothing in the graph', () => {
   const input = someFrame()
   expect(grain.build(input, { shot: [0, 0, 0], read: [0, 0, 0] }, surroundings())).toBe(input)
+})
+
+test('grain follows coverage: none where alpha is 0, the element’s own share where it covers in part', async () => {
+  const soft = async () => ({
+    decoded: false,
+    dataWindow: window,
+    displayWindow: window,
+    planes: ['R', 'G', 'B', 'A'].map((name) => ({
+      name,
+      type: 'float' as const,
+      // Nothing on the left, half covered in the middle, whole on the right.
+      samples: Float32Array.from({ length: 40_000 }, (_, i) => {
+        const cover = [0, 0.5, 1][Math.min(2, Math.floor((i % 400) / 133))]
+        return name === 'A' ? cover : 0.25 * cover
+      }),
+    })),
+  })
+  const out = await localEngine(1, soft).light(grain.build(someFrame(), values, surroundings()), window)
+  const noises = (from: number, level: number) =>
+    Array.from({ length: 13_000 }, (_, i) => out[(Math.floor(i / 130) * 400 + from + (i % 130)) * 4] - level)
+  expect(noises(0, 0).every((v) => v === 0)).toBe(true)
+  const [part, all] = [noises(134, 0.125), noises(267, 0.25)]
+  expect(Math.sqrt(covariance(part, part) / covariance(all, all))).toBeCloseTo(0.5, 1)
 })

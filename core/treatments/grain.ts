@@ -3,16 +3,17 @@
 import { sha256 } from '@noble/hashes/sha2'
 import { utf8ToBytes } from '@noble/hashes/utils'
 import { point } from '../graph/steps'
-import type { PointRun, Treatment } from './treatment'
+import type { PictureTreatment, PointRun } from './treatment'
 
 /** Numbers the stream of random numbers, so that others drawn for the same pixel are independent of these. */
 const stream = 1
 
-export const grain: Treatment<'grain'> = {
+export const grain: PictureTreatment<'grain'> = {
   kind: 'grain',
   label: 'Grain',
-  help: 'Adds noise of variance shot × light + read² per channel; white, drawn anew on every frame.',
+  help: 'Adds noise of variance shot × light + read² per channel where the element covers; white, drawn anew on every frame.',
   station: 'sensor',
+  side: 'frame',
   parameters: [
     {
       name: 'shot',
@@ -37,15 +38,15 @@ export const grain: Treatment<'grain'> = {
       initial: 0,
     },
   ],
-  build(input, values, { place, scale }) {
+  build(input, values, { draw, scale }) {
     if ([...values.shot, ...values.read].every((v) => v === 0)) return input
     // A pixel at half scale is the mean of four: half the deviation, if the noise is white.
     const reduced = { shot: values.shot.map((v) => v / scale ** 2), read: values.read.map((v) => v / scale) }
-    return point(input, 'grain', 1, reduced, place)
+    return point(input, 'grain', 2, reduced, draw)
   },
-  run: ((kernels, strip, count, { shot, read }, place, x, y, work) => {
-    const [low, high] = keyOf(place.shot)
-    kernels.normals(work, count, x, y, place.frame, stream, low, high)
+  run: ((kernels, strip, count, { shot, read }, draw, x, y, work) => {
+    const [low, high] = keyOf(draw.seed)
+    kernels.normals(work, count, x, y, draw.frame, stream, low, high)
     const [shotR, shotG, shotB] = shot.map((v) => v / 1000)
     const [readR, readG, readB] = read.map((v) => (v / 1000) ** 2)
     kernels.addGrain(strip, work, count, shotR, shotG, shotB, readR, readG, readB)
@@ -54,14 +55,14 @@ export const grain: Treatment<'grain'> = {
 
 const keys = new Map<string, readonly [number, number]>()
 
-/** 64 bits from the shot's name, so that two shots do not share their grain. */
-function keyOf(shot: string): readonly [number, number] {
-  let key = keys.get(shot)
+/** 64 bits from the seed, so that no two share their grain. */
+function keyOf(seed: string): readonly [number, number] {
+  let key = keys.get(seed)
   if (!key) {
-    const { buffer, byteOffset } = sha256(utf8ToBytes(shot))
+    const { buffer, byteOffset } = sha256(utf8ToBytes(seed))
     const view = new DataView(buffer, byteOffset)
     key = [view.getInt32(0, true), view.getInt32(4, true)]
-    keys.set(shot, key)
+    keys.set(seed, key)
   }
   return key
 }

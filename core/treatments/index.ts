@@ -15,9 +15,17 @@ export type TreatmentKind = (typeof all)[number]['kind']
 
 export const treatments: Readonly<Record<TreatmentKind, Treatment>> = Object.fromEntries(
   all.map((treatment) => [treatment.kind, treatment]),
-) as Record<TreatmentKind, Treatment>
+) as unknown as Record<TreatmentKind, Treatment>
 
 export const treatmentKinds: readonly TreatmentKind[] = all.map((treatment) => treatment.kind)
 
-export type { Treatment, ParameterValues, Station, Surroundings, PointRun } from './treatment'
+export type {
+  MappingTreatment,
+  ParameterValues,
+  PictureTreatment,
+  PointRun,
+  Station,
+  Surroundings,
+  Treatment,
+} from './treatment'
 export type { Description, ParameterDescription, SourceDescription } from './description'

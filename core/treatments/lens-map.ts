@@ -1,22 +1,22 @@
 /** Lens map: bends the element as the plate's lens bent the scene, by a two-channel map; the plate itself is never bent. */
 
-import { warp } from '../graph/steps'
-import type { Treatment } from './treatment'
+import { byField } from '../motion/mapping'
+import type { MappingTreatment } from './treatment'
 
-export const lensMap: Treatment<'lens-map'> = {
+export const lensMap: MappingTreatment<'lens-map'> = {
   kind: 'lens-map',
   label: 'Lens map',
   help: 'Takes each pixel from where a map says (Catmull-Rom); undistorted CG comes to lie as the lens saw it.',
   station: 'glass',
+  side: 'mapping',
   parameters: [],
   sources: [
     {
       name: 'map',
       label: 'Map',
       help: 'Red and green: shares of width and height, pixel centres at (i + 0.5) / n, green downwards.',
-      takes: 'map',
+      takes: 'vec2',
     },
   ],
-  build: (input, _values, { sources, frameSize, scale }) =>
-    warp(input, sources.map, { width: frameSize.width / scale, height: frameSize.height / scale }, 'catmull-rom'),
+  mapping: (_values, { sources }) => byField(sources.map),
 }

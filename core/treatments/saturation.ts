@@ -1,17 +1,16 @@
 /** Saturation: mixes the element's colour with its own luma, so that CG that is too colourful meets the plate. */
 
+import { lumaWeights } from '../colour'
 import { colour } from '../graph/steps'
 import type { Rgb } from '../kernels/colour-program'
-import type { Treatment } from './treatment'
+import type { PictureTreatment } from './treatment'
 
-/** Luma weights of linear Rec.709 (ITU-R BT.709). */
-const weights = [0.2126, 0.7152, 0.0722] as const
-
-export const saturation: Treatment<'saturation'> = {
+export const saturation: PictureTreatment<'saturation'> = {
   kind: 'saturation',
   label: 'Saturation',
   help: 'Takes colour towards its luma or away from it; 1 changes nothing, 0 leaves grey.',
   station: 'set',
+  side: 'element',
   parameters: [
     {
       name: 'amount',
@@ -25,8 +24,9 @@ export const saturation: Treatment<'saturation'> = {
       initial: 1,
     },
   ],
-  build(input, { amount: [amount] }) {
+  build(input, { amount: [amount] }, { working }) {
     if (amount === 1) return input
+    const weights = lumaWeights(working)
     const row = (own: number): Rgb => {
       const [r, g, b] = weights.map((w, i) => w * (1 - amount) + (i === own ? amount : 0))
       return [r, g, b]

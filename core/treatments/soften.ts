@@ -1,7 +1,7 @@
 /** Soften: takes CG that is sharper than the plate down by fractions of a pixel. */
 
 import { blur } from '../graph/steps'
-import type { Treatment } from './treatment'
+import type { PictureTreatment } from './treatment'
 
 const sigma = (name: string, label: string, direction: string) =>
   ({
@@ -16,12 +16,12 @@ const sigma = (name: string, label: string, direction: string) =>
     initial: 0,
   }) as const
 
-export const soften: Treatment<'soften'> = {
+export const soften: PictureTreatment<'soften'> = {
   kind: 'soften',
   label: 'Soften',
   help: 'Blurs by a Gaussian, across and down apart; below 0.1 px nothing changes.',
   station: 'glass',
+  side: 'frame',
   parameters: [sigma('across', 'Across', 'across'), sigma('down', 'Down', 'downwards')],
-  build: (input, { across, down }, { scale, opaque }) =>
-    blur(input, across[0] / scale, down[0] / scale, opaque ? 'extend' : 'empty'),
+  build: (input, { across, down }, { scale, beyond }) => blur(input, across[0] / scale, down[0] / scale, beyond),
 }

@@ -1,6 +1,8 @@
 /** What every treatment is: its description, its station, and how it is built of steps. */
 
-import type { FrameStep, ParameterValues, Place, Step } from '../graph/steps'
+import type { PrimariesName } from '../colour'
+import type { Beyond, Draw, FrameStep, Mapping, ParameterValues, Step } from '../graph/steps'
+import type { Window } from '../image/window'
 import type { Kernels } from '../kernels/kernels'
 import type { Description } from './description'
 
@@ -13,16 +15,26 @@ export type { ParameterValues } from '../graph/steps'
 export interface Surroundings {
   /** pixels of the document in one pixel of the graph: 1, 2 or 4 */
   readonly scale: number
-  /** whether the input is opaque everywhere, as plates and composites are, or empty around its pixels */
+  /** whether the input is opaque everywhere, as plates and composites are */
   readonly opaque: boolean
-  readonly place: Place
-  readonly frameSize: { readonly width: number; readonly height: number }
+  /** what lies around the input's pixels, for what looks around */
+  readonly beyond: Beyond
+  readonly draw: Draw
+  /** the shot's frame in pixels of the graph */
+  readonly frame: Window
+  /** primaries of the working space */
+  readonly working: PrimariesName
   /** frames of the sources that the settings name, by the description's names */
   readonly sources: Readonly<Record<string, FrameStep>>
 }
 
-export interface Treatment<Name extends string = string> extends Description<Name> {
+interface TreatmentBase<Name extends string> extends Description<Name> {
   readonly station: Station
+}
+
+/** Makes a picture of a picture: in the element's own pixels before they are moved, or in the frame's after. */
+export interface PictureTreatment<Name extends string = string> extends TreatmentBase<Name> {
+  readonly side: 'element' | 'frame'
   /**
    * Builds the treatment. Spatial parameters are in pixels at full scale: divide by `scale`.
    *
@@ -34,16 +46,25 @@ export interface Treatment<Name extends string = string> extends Description<Nam
   readonly run?: PointRun
 }
 
+/** Moves pixels: becomes part of the one mapping by which the element is sampled. */
+export interface MappingTreatment<Name extends string = string> extends TreatmentBase<Name> {
+  readonly side: 'mapping'
+  /** @returns where the frame's pixels are found in what the element is made of */
+  mapping(values: ParameterValues, surroundings: Surroundings): Mapping
+}
+
+export type Treatment<Name extends string = string> = PictureTreatment<Name> | MappingTreatment<Name>
+
 /**
- * @param work a strip to work in
  * @param x place of the strip's first pixel in the frame, with `y`
+ * @param work a strip to work in
  */
 export type PointRun = (
   kernels: Kernels,
   strip: number,
   count: number,
   values: ParameterValues,
-  place: Place,
+  draw: Draw,
   x: number,
   y: number,
   work: number,

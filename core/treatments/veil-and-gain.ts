@@ -2,13 +2,14 @@
 
 import { colour } from '../graph/steps'
 import type { ColourStep, Rgb } from '../kernels/colour-program'
-import type { Treatment } from './treatment'
+import type { PictureTreatment } from './treatment'
 
-export const veilAndGain: Treatment<'veil-and-gain'> = {
+export const veilAndGain: PictureTreatment<'veil-and-gain'> = {
   kind: 'veil-and-gain',
   label: 'Veil and gain',
   help: 'Adds the light that lies over the plate everywhere (veil) and scales the element (gain), per channel.',
   station: 'set',
+  side: 'element',
   parameters: [
     {
       name: 'veil',

@@ -2,6 +2,7 @@
 
 import { dirname, resolve } from 'node:path'
 import { checkShot, voicesOf, type Finding, type Voices } from '../../core/check'
+import { allOf } from '../../core/shot'
 import { catalogOf } from '../media/catalog'
 import { placeOf } from '../media/media-roots'
 import { readShotFile } from '../shots/shot-store'
@@ -26,7 +27,7 @@ export async function checkShotFile(
     const reports = await measurers.measure(place, shot, await catalogOf(place, shot))
     return {
       shot: shot.name,
-      sources: shot.sources.map((source, i) => ({
+      sources: allOf(shot.sources).map((source, i) => ({
         id: source.id,
         name: source.name,
         claims: voicesOf(shot, source, reports[i]),

@@ -3,7 +3,7 @@
 import { createHash } from 'node:crypto'
 import { extname } from 'node:path'
 import { mediaKind } from '../../core/check'
-import type { CutEdge, CutWindow, PictureHeader, SourceReport, Use } from '../../core/check/report'
+import type { CutEdge, CutWindow, PictureHeader, SourceReport, WayOfReading } from '../../core/check/report'
 import { channelsFor } from '../../core/engine/source-frame'
 import type { Planes } from '../../core/image/planes'
 import type { Window } from '../../core/image/window'
@@ -17,14 +17,14 @@ import { framePath, type Source } from '../../core/shot'
 import { readExr, readExrHeader, type ByteSource } from '../../formats/exr'
 import { inflate, withFile } from '../media/file-source'
 import { formatOf, readPicture, readPictureHeader } from '../media/picture-files'
-import { pathInside, type Place } from '../media/read-frame'
+import { pathInside, type MediaPlace } from '../media/read-frame'
 import { readCameraFile } from '../media/read-camera'
 import { readTableFile } from '../media/read-table'
 
 export interface MeasureTask {
-  readonly place: Place
+  readonly place: MediaPlace
   readonly source: Source
-  readonly uses: readonly Use[]
+  readonly uses: readonly WayOfReading[]
   /** numbers of the files that are there; null for a still */
   readonly frames: readonly (number | null)[]
 }
@@ -80,22 +80,22 @@ async function measurePictures({ place, source, uses, frames }: MeasureTask): Pr
   const odd: SourceReport['odd'][number][] = []
   const edges: CutEdge[] = []
   const cutWindows: CutWindow[] = []
-  const pictures = new Map<Use, Planes[]>()
+  const pictures = new Map<WayOfReading, Planes[]>()
   let names: SourceReport['names'] = null
   for (const frame of spread(frames, wholeFrames))
     for (const use of taken) {
       const planes = await open(frame, (file) => readUse(file, source, use))
       if (!planes) continue
       const found = oddValues(planes)
-      const strange = found.notNumbers ?? found.infinite ?? (use.takes === 'map' ? null : found.negative)
+      const strange = found.notNumbers ?? found.infinite ?? (use.takes === 'vec2' ? null : found.negative)
       if (strange) odd.push({ ...found, frame, part: use.part })
-      if (use.takes === 'map') names ??= namedPlaces(planes)
+      if (use.takes === 'vec2') names ??= namedPlaces(planes)
       if (use.takes === 'rgba') pictures.set(use, [...(pictures.get(use) ?? []), planes])
-      if (use.takes === 'matte') {
+      if (use.takes === 'scalar') {
         const edge = straightEdge(planes, use.neutral ?? 0)
         if (edge && !edges.some(({ part }) => part === use.part)) edges.push({ ...edge, part: use.part, frame })
       }
-      const sides = use.takes === 'map' ? [] : cutSides(planes, use)
+      const sides = use.takes === 'vec2' ? [] : cutSides(planes, use)
       if (sides.length > 0 && !cutWindows.some(({ part }) => part === use.part))
         cutWindows.push({ part: use.part, frame, sides })
     }
@@ -104,9 +104,7 @@ async function measurePictures({ place, source, uses, frames }: MeasureTask): Pr
   return {
     source: source.id,
     frames,
-    missing: range
-      ? Array.from({ length: range.last - range.first + 1 }, (_, i) => range.first + i).filter((n) => !there.has(n))
-      : [],
+    missing: range ? missingIn(range, there) : [],
     unreadable,
     header,
     misnamed: header && misnamed(source.path, header),
@@ -211,14 +209,17 @@ function difference(first: PictureHeader, other: PictureHeader): string | null {
   return come.length > 0 ? `the channel ${come[0]} has come` : null
 }
 
-function readUse(file: ByteSource, { claims, path }: Source, { part, takes }: Use): Promise<Planes> {
+function readUse(file: ByteSource, { claims, path }: Source, { part, takes }: WayOfReading): Promise<Planes> {
   return readPicture(file, part, (available) =>
-    channelsFor({ takes, part, path, claims: { ...claims, alpha: takes === 'rgba' ? 'straight' : 'none' } }, available),
+    channelsFor(
+      { takes, part, path, channels: null, claims: { ...claims, alpha: takes === 'rgba' ? 'straight' : 'none' } },
+      available,
+    ),
   )
 }
 
 /** Part of a frame: enough to know it again, and how bright it is. */
-async function markOf(file: ByteSource, frame: number, source: Source, use: Use): Promise<FrameMark> {
+async function markOf(file: ByteSource, frame: number, source: Source, use: WayOfReading): Promise<FrameMark> {
   const pieces = await bandsOf(file, source, use)
   const digest = createHash('sha1')
   let [sum, count, most] = [0, 0, -Infinity]
@@ -244,7 +245,7 @@ async function markOf(file: ByteSource, frame: number, source: Source, use: Use)
   return { frame, digest: digest.digest('hex'), mean: count > 0 ? sum / count : 0, most }
 }
 
-async function bandsOf(file: ByteSource, source: Source, use: Use): Promise<readonly Planes[]> {
+async function bandsOf(file: ByteSource, source: Source, use: WayOfReading): Promise<readonly Planes[]> {
   if ((await formatOf(file)) !== 'exr') return [await readUse(file, source, use)]
   const header = await readExrHeader(file)
   const part = use.part === null ? header.parts[0] : header.parts.find(({ name }) => name === use.part)
@@ -252,7 +253,13 @@ async function bandsOf(file: ByteSource, source: Source, use: Use): Promise<read
   const { y, height } = part.dataWindow
   const available = part.channels.map(({ name }) => name)
   const channels = channelsFor(
-    { takes: use.takes, part: use.part, path: source.path, claims: { ...source.claims, alpha: 'none' } },
+    {
+      takes: use.takes,
+      part: use.part,
+      path: source.path,
+      channels: null,
+      claims: { ...source.claims, alpha: 'none' },
+    },
     available,
   )
   const unique = [...new Set([...channels, ...(use.takes === 'rgba' && available.includes('A') ? ['A'] : [])])]
@@ -285,9 +292,9 @@ const live = 0.02
 /** Sides on which the data window ends inside the frame while the picture still goes on. */
 function cutSides(
   { dataWindow: data, displayWindow: display, planes }: Planes,
-  { takes, neutral = 0 }: Use,
+  { takes, neutral = 0 }: WayOfReading,
 ): CutWindow['sides'] {
-  const plane = takes === 'matte' || planes.length < 4 ? planes[0] : planes[3]
+  const plane = takes === 'scalar' || planes.length < 4 ? planes[0] : planes[3]
   const value = valuesOf(plane)
   const lively = (start: number, step: number, count: number) => {
     let found = 0
@@ -301,4 +308,13 @@ function cutSides(
   if (data.y > display.y && lively(0, 1, width)) sides.push('upper')
   if (data.y + height < display.y + display.height && lively((height - 1) * width, 1, width)) sides.push('lower')
   return sides
+}
+
+/** Numbers are listed up to here; what a document claims must not decide how much memory is taken. */
+const mostMissing = 100_000
+
+function missingIn({ first, last }: NonNullable<Source['frames']>, there: ReadonlySet<number | null>): number[] {
+  const missing: number[] = []
+  for (let n = first; n <= last && missing.length < mostMissing; n++) if (!there.has(n)) missing.push(n)
+  return missing
 }

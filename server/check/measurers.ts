@@ -3,11 +3,11 @@
 import { fileURLToPath } from 'node:url'
 import { LRUCache } from 'lru-cache'
 import { Piscina } from 'piscina'
-import { usesOf, type SourceReport } from '../../core/check'
-import type { Shot, Source } from '../../core/shot'
+import { waysOfReading, type SourceReport } from '../../core/check'
+import { allOf, type Shot, type Source } from '../../core/shot'
 import { stillKey, type Catalog } from '../../core/plan/catalog'
 import { framesInFolder } from '../media/frames-in-folder'
-import type { Place } from '../media/read-frame'
+import type { MediaPlace } from '../media/read-frame'
 import type { MeasureTask } from './measure-source'
 
 export class Measurers {
@@ -25,10 +25,10 @@ export class Measurers {
   }
 
   /** In the shot's order. */
-  async measure(place: Place, shot: Shot, catalog: Catalog): Promise<SourceReport[]> {
-    const uses = usesOf(shot)
+  async measure(place: MediaPlace, shot: Shot, catalog: Catalog): Promise<SourceReport[]> {
+    const uses = waysOfReading(shot)
     return Promise.all(
-      shot.sources.map(async (source) => {
+      allOf(shot.sources).map(async (source) => {
         const frames = source.frames
           ? await framesInFolder(place, source.path)
           : catalog[source.id]?.[stillKey]

@@ -7,6 +7,30 @@ export function connect(url: string): Sequelize {
   return new Sequelize(url, { dialect: 'postgres', logging: false, pool: { max: 8 } })
 }
 
+/**
+ * A shot is known by a random id, so that it can be renamed. Revisions name the edit that made them, and hold a whole
+ * document only now and then. What was handed off is delivered now.
+ */
+const shotsById = [
+  `ALTER TABLE shots ADD COLUMN id UUID NOT NULL DEFAULT gen_random_uuid(), ADD COLUMN file TEXT NULL`,
+  `ALTER TABLE revisions ADD COLUMN "shotId" UUID, ADD COLUMN inverse JSONB, ADD COLUMN "editId" VARCHAR(64),
+     ADD COLUMN undoes VARCHAR(64), ADD COLUMN author TEXT, ALTER COLUMN document DROP NOT NULL`,
+  `UPDATE revisions SET "shotId" = shots.id FROM shots WHERE shots.name = revisions."shotName"`,
+  `ALTER TABLE handoffs ADD COLUMN "shotId" UUID, ADD COLUMN samples VARCHAR(16) NOT NULL DEFAULT 'half'`,
+  `UPDATE handoffs SET "shotId" = shots.id FROM shots WHERE shots.name = handoffs."shotName"`,
+  `ALTER TABLE revisions DROP CONSTRAINT revisions_pkey, DROP COLUMN "shotName", ALTER COLUMN "shotId" SET NOT NULL`,
+  `ALTER TABLE handoffs DROP COLUMN "shotName", ALTER COLUMN "shotId" SET NOT NULL`,
+  `ALTER TABLE shots DROP CONSTRAINT shots_pkey, ADD PRIMARY KEY (id), ADD UNIQUE (name)`,
+  `ALTER TABLE revisions ADD PRIMARY KEY ("shotId", revision), ADD UNIQUE ("shotId", "editId"),
+     ADD FOREIGN KEY ("shotId") REFERENCES shots (id) ON DELETE CASCADE`,
+  `ALTER TABLE handoffs ADD FOREIGN KEY ("shotId") REFERENCES shots (id) ON DELETE CASCADE`,
+  `ALTER TABLE handoffs RENAME TO deliveries`,
+  `ALTER TABLE handoff_frames RENAME TO delivery_frames`,
+  `ALTER TABLE delivery_frames RENAME COLUMN "handoffId" TO "deliveryId"`,
+  `ALTER TABLE delivery_frames ADD COLUMN clamped INTEGER NOT NULL DEFAULT 0`,
+  `CREATE INDEX delivery_frames_by_state ON delivery_frames ("deliveryId", state)`,
+]
+
 const migrations = [
   {
     name: '0001-shots-and-revisions',
@@ -35,9 +59,9 @@ const migrations = [
     },
   },
   {
-    name: '0002-deliveries',
+    name: '0002-handoffs',
     async up({ context }: { context: QueryInterface }) {
-      await context.createTable('deliveries', {
+      await context.createTable('handoffs', {
         id: { type: DataTypes.UUID, primaryKey: true },
         shotName: {
           type: DataTypes.STRING(64),
@@ -55,11 +79,11 @@ const migrations = [
         createdAt: { type: DataTypes.DATE, allowNull: false },
         finishedAt: { type: DataTypes.DATE, allowNull: true },
       })
-      await context.createTable('delivery_frames', {
-        deliveryId: {
+      await context.createTable('handoff_frames', {
+        handoffId: {
           type: DataTypes.UUID,
           primaryKey: true,
-          references: { model: 'deliveries', key: 'id' },
+          references: { model: 'handoffs', key: 'id' },
           onDelete: 'CASCADE',
         },
         frame: { type: DataTypes.INTEGER, primaryKey: true },
@@ -67,6 +91,14 @@ const migrations = [
         error: { type: DataTypes.TEXT, allowNull: true },
         worker: { type: DataTypes.TEXT, allowNull: true },
         queueJob: { type: DataTypes.UUID, allowNull: true },
+      })
+    },
+  },
+  {
+    name: '0003-shots-by-id',
+    async up({ context }: { context: QueryInterface }) {
+      await context.sequelize.transaction(async (transaction) => {
+        for (const statement of shotsById) await context.sequelize.query(statement, { transaction })
       })
     },
   },

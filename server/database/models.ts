@@ -10,39 +10,51 @@ import {
   type Sequelize,
 } from 'sequelize'
 import type { Scale } from '../../core/graph/steps'
-import type { Patch, Shot } from '../../core/shot'
+import type { Patch, SampleChoice } from '../../core/shot'
 
 export class ShotRow extends Model<InferAttributes<ShotRow>, InferCreationAttributes<ShotRow>> {
+  /** random; the name is an ordinary field */
+  declare id: CreationOptional<string>
   declare name: string
   /** where the shot file lies, absolute */
   declare folder: string
+  /** the shot file that it was taken in from, absolute; null where that was not noted */
+  declare file: CreationOptional<string | null>
   declare revision: number
-  declare document: Shot
+  /** of any schema: read with `parseShot` */
+  declare document: object
   declare updatedAt: CreationOptional<Date>
 }
 
 export class RevisionRow extends Model<InferAttributes<RevisionRow>, InferCreationAttributes<RevisionRow>> {
-  declare shotName: string
+  declare shotId: string
   declare revision: number
   /** what the edit did, in words */
   declare label: string
   /** which browser tab made it */
   declare tab: string
+  /** what the person who made it is called there; nobody is asked for proof */
+  declare author: CreationOptional<string | null>
+  declare editId: CreationOptional<string | null>
+  /** the edit that it takes back, if it is an undo */
+  declare undoes: CreationOptional<string | null>
   declare patches: Patch[]
-  /** the shot after the edit */
-  declare document: Shot
+  declare inverse: CreationOptional<Patch[] | null>
+  /** the shot after the edit, of any schema; only every so many revisions have it */
+  declare document: CreationOptional<object | null>
   declare createdAt: CreationOptional<Date>
 }
 
 export class DeliveryRow extends Model<InferAttributes<DeliveryRow>, InferCreationAttributes<DeliveryRow>> {
   declare id: string
-  declare shotName: string
+  declare shotId: string
   declare revision: number
-  /** the shot as it was when the delivery was asked for */
-  declare document: Shot
+  /** the shot as it was when the delivery was asked for; of any schema */
+  declare document: object
   declare first: number
   declare last: number
   declare scale: Scale
+  declare samples: CreationOptional<SampleChoice>
   declare folder: string
   declare cancelled: CreationOptional<boolean>
   declare createdAt: CreationOptional<Date>
@@ -61,6 +73,8 @@ export class DeliveryFrameRow extends Model<
   declare error: CreationOptional<string | null>
   /** the server that is rendering it */
   declare worker: CreationOptional<string | null>
+  /** values that were held to the largest half */
+  declare clamped: CreationOptional<number>
   declare queueJob: CreationOptional<string | null>
 }
 
@@ -79,8 +93,10 @@ const json = () => ({ type: DataTypes.JSONB, allowNull: false })
 export function defineModels(sequelize: Sequelize): Models {
   ShotRow.init(
     {
-      name: { ...text(), primaryKey: true },
+      id: { type: DataTypes.UUID, primaryKey: true, defaultValue: DataTypes.UUIDV4 },
+      name: text(),
       folder: text(),
+      file: DataTypes.TEXT,
       revision: whole(),
       document: json(),
       updatedAt: DataTypes.DATE,
@@ -89,12 +105,16 @@ export function defineModels(sequelize: Sequelize): Models {
   )
   RevisionRow.init(
     {
-      shotName: { ...text(), primaryKey: true },
+      shotId: { type: DataTypes.UUID, primaryKey: true },
       revision: { ...whole(), primaryKey: true },
       label: text(),
       tab: text(),
+      author: DataTypes.TEXT,
+      editId: DataTypes.TEXT,
+      undoes: DataTypes.TEXT,
       patches: json(),
-      document: json(),
+      inverse: DataTypes.JSONB,
+      document: DataTypes.JSONB,
       createdAt: DataTypes.DATE,
     },
     { sequelize, tableName: 'revisions', updatedAt: false },
@@ -102,12 +122,13 @@ export function defineModels(sequelize: Sequelize): Models {
   DeliveryRow.init(
     {
       id: { type: DataTypes.UUID, primaryKey: true },
-      shotName: text(),
+      shotId: { type: DataTypes.UUID, allowNull: false },
       revision: whole(),
       document: json(),
       first: whole(),
       last: whole(),
       scale: whole(),
+      samples: { ...text(), defaultValue: 'plate' },
       folder: text(),
       cancelled: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
       createdAt: DataTypes.DATE,
@@ -122,6 +143,7 @@ export function defineModels(sequelize: Sequelize): Models {
       state: text(),
       error: DataTypes.TEXT,
       worker: DataTypes.TEXT,
+      clamped: { ...whole(), defaultValue: 0 },
       queueJob: DataTypes.UUID,
     },
     { sequelize, tableName: 'delivery_frames', timestamps: false },

@@ -9,18 +9,31 @@ import { randomUUID } from 'node:crypto'
 import { EventEmitter } from 'node:events'
 import { join } from 'node:path'
 import PgBoss from 'pg-boss'
+import { col, fn, literal } from 'sequelize'
 import type { Engine } from '../../core/engine/engine'
 import type { Scale } from '../../core/graph/steps'
-import type { DeliveryStatus } from '../../core/shot'
+import { mostFrames, parseShot, type DeliveryStatus, type SampleChoice, type Shot } from '../../core/shot'
 import type { MediaRoots } from '../media/media-roots'
-import { fingerprintFrom } from '../../core/plan/catalog'
+import { filesIn } from '../../core/plan/catalog'
 import { catalogOf } from '../media/catalog'
 import type { DeliveryFrameRow, DeliveryRow, Models, ShotRow } from '../database/models'
 import { renderFrameToFile } from './render-frame'
 
-/** What is asked for cannot be handed off. */
+/** What is asked for cannot be delivered. */
 export class ImpossibleDeliveryError extends Error {
   override readonly name = 'ImpossibleDeliveryError'
+}
+
+/** There is no such delivery. */
+export class NoSuchDeliveryError extends Error {
+  override readonly name = 'NoSuchDeliveryError'
+}
+
+export interface WantedDelivery {
+  readonly first: number
+  readonly last: number
+  readonly scale: Scale
+  readonly samples: SampleChoice
 }
 
 interface FrameJob {
@@ -33,14 +46,18 @@ export interface DeliveryOptions {
   readonly models: Models
   readonly outRoot: string
   readonly media: MediaRoots
+  readonly documentOf: (row: ShotRow) => Shot
   /** an engine that reads from the shot's folder */
   readonly engineFor: (shotFolder: string) => Engine
   /** names this server among others; the same after a restart */
   readonly workerName: string
 }
 
+const uuid = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i
 const queue = 'delivery-frame'
 const framesAtOnce = 4
+/** As many as anybody reads. */
+const mostFailures = 100
 
 export class Deliveries extends EventEmitter<{ changed: [DeliveryStatus] }> {
   private readonly boss: PgBoss
@@ -94,8 +111,10 @@ export class Deliveries extends EventEmitter<{ changed: [DeliveryStatus] }> {
   }
 
   /** @throws ImpossibleDeliveryError for a range outside the shot's */
-  async create(row: ShotRow, first: number, last: number, scale: Scale): Promise<DeliveryStatus> {
-    const { frames } = row.document
+  async create(row: ShotRow, shot: Shot, { first, last, scale, samples }: WantedDelivery): Promise<DeliveryStatus> {
+    const { frames } = shot
+    if (last - first >= mostFrames)
+      throw new ImpossibleDeliveryError(`A delivery has at most ${mostFrames} frames. Deliver the range in parts.`)
     if (first > last || first < frames.first || last > frames.last) {
       throw new ImpossibleDeliveryError(
         `Frames ${first} to ${last} are not inside the shot's range, ${frames.first} to ${frames.last}. Choose frames inside it.`,
@@ -105,12 +124,13 @@ export class Deliveries extends EventEmitter<{ changed: [DeliveryStatus] }> {
     const { models, outRoot } = this.options
     const delivery = await models.deliveries.create({
       id,
-      shotName: row.name,
+      shotId: row.id,
       revision: row.revision,
-      document: row.document,
+      document: shot,
       first,
       last,
       scale,
+      samples,
       folder: join(outRoot, row.name, id),
     })
     const numbers = Array.from({ length: last - first + 1 }, (_, i) => first + i)
@@ -119,9 +139,9 @@ export class Deliveries extends EventEmitter<{ changed: [DeliveryStatus] }> {
     return this.report(delivery)
   }
 
-  async list(shotName: string): Promise<DeliveryStatus[]> {
+  async list(shotId: string): Promise<DeliveryStatus[]> {
     const rows = await this.options.models.deliveries.findAll({
-      where: { shotName },
+      where: { shotId },
       order: [['createdAt', 'DESC']],
       limit: 20,
     })
@@ -131,8 +151,8 @@ export class Deliveries extends EventEmitter<{ changed: [DeliveryStatus] }> {
   /** Frames that are done stay; the rest is not rendered. */
   async cancel(id: string): Promise<DeliveryStatus> {
     const { models } = this.options
-    const row = await models.deliveries.findByPk(id)
-    if (!row) throw new ImpossibleDeliveryError(`There is no delivery ${id}.`)
+    const row = uuid.test(id) ? await models.deliveries.findByPk(id) : null
+    if (!row) throw new NoSuchDeliveryError('There is no such delivery. Reload the shot.')
     if (row.finishedAt === null) {
       await row.update({ cancelled: true, finishedAt: new Date() })
       await models.frames.update({ state: 'cancelled' }, { where: { deliveryId: id, state: ['waiting', 'rendering'] } })
@@ -156,23 +176,24 @@ export class Deliveries extends EventEmitter<{ changed: [DeliveryStatus] }> {
     ])
     if (!delivery || !row || delivery.cancelled || row.state === 'done' || row.state === 'cancelled') return
     if (this.stopping) throw new Error('The server is stopping; the frame waits for the next one.')
-    const shot = await models.shots.findByPk(delivery.shotName)
+    const shot = await models.shots.findByPk(delivery.shotId)
     if (!shot) return
     await row.update({ state: 'rendering' })
     const abort = this.aborts.get(deliveryId) ?? new AbortController()
     this.aborts.set(deliveryId, abort)
     try {
-      const fingerprint = fingerprintFrom(await catalogOf(media.place(shot.folder), delivery.document))
+      const document = parseShot(delivery.document, shot.name)
       const request = {
-        shot: delivery.document,
+        shot: document,
         place: media.place(shot.folder),
         frame,
         scale: delivery.scale,
-        fingerprint,
+        samples: delivery.samples,
+        files: filesIn(await catalogOf(media.place(shot.folder), document)),
         signal: abort.signal,
       }
-      await renderFrameToFile(engineFor(shot.folder), request, delivery.folder)
-      await this.settle(row, 'done', null)
+      const { clamped } = await renderFrameToFile(engineFor(shot.folder), request, delivery.folder)
+      await this.settle(row, 'done', null, clamped)
     } catch (error) {
       if (abort.signal.aborted && this.stopping) {
         await row.update({ state: 'waiting' })
@@ -184,9 +205,14 @@ export class Deliveries extends EventEmitter<{ changed: [DeliveryStatus] }> {
     await this.finishIfComplete(deliveryId)
   }
 
-  private async settle(row: DeliveryFrameRow, state: 'done' | 'failed', error: string | null): Promise<void> {
+  private async settle(
+    row: DeliveryFrameRow,
+    state: 'done' | 'failed',
+    error: string | null,
+    clamped = 0,
+  ): Promise<void> {
     await this.options.models.frames.update(
-      { state, error, worker: null },
+      { state, error, clamped, worker: null },
       { where: { deliveryId: row.deliveryId, frame: row.frame, state: 'rendering' } },
     )
   }
@@ -209,25 +235,45 @@ export class Deliveries extends EventEmitter<{ changed: [DeliveryStatus] }> {
     return status
   }
 
+  /** Frames are counted by the database: a delivery of a thousand frames is asked about a thousand times. */
   private async statusOf(row: DeliveryRow): Promise<DeliveryStatus> {
-    const frames = await this.options.models.frames.findAll({
-      where: { deliveryId: row.id },
-      order: [['frame', 'ASC']],
-    })
-    const failed = frames.filter((f) => f.state === 'failed').map((f) => ({ frame: f.frame, error: f.error ?? '' }))
-    const running = frames.some((f) => f.state === 'waiting' || f.state === 'rendering')
+    const { frames } = this.options.models
+    const where = { deliveryId: row.id }
+    const counts = (await frames.findAll({
+      where,
+      attributes: [
+        'state',
+        [fn('COUNT', '*'), 'count'],
+        [fn('SUM', col('clamped')), 'values'],
+        [literal('COUNT(*) FILTER (WHERE clamped > 0)'), 'clampedFrames'],
+      ],
+      group: ['state'],
+      raw: true,
+    })) as unknown as { state: string; count: string; values: string | null; clampedFrames: string }[]
+    const count = (...states: string[]) =>
+      counts.filter(({ state }) => states.includes(state)).reduce((sum, one) => sum + Number(one.count), 0)
+    const failed =
+      count('failed') === 0
+        ? []
+        : await frames.findAll({ where: { ...where, state: 'failed' }, order: [['frame', 'ASC']], limit: mostFailures })
+    const running = count('waiting', 'rendering') > 0
     return {
       id: row.id,
-      shotName: row.shotName,
+      shotId: row.shotId,
       revision: row.revision,
       first: row.first,
       last: row.last,
       scale: row.scale,
+      samples: row.samples,
       folder: row.folder,
       state: row.cancelled ? 'cancelled' : running ? 'running' : failed.length > 0 ? 'failed' : 'done',
-      done: frames.filter((f) => f.state === 'done').length,
-      total: frames.length,
-      failed,
+      done: count('done'),
+      total: counts.reduce((sum, one) => sum + Number(one.count), 0),
+      failed: failed.map(({ frame, error }) => ({ frame, error: error ?? '' })),
+      clamped: {
+        frames: counts.reduce((sum, one) => sum + Number(one.clampedFrames), 0),
+        values: counts.reduce((sum, one) => sum + Number(one.values ?? 0), 0),
+      },
       createdAt: row.createdAt.toISOString(),
       finishedAt: row.finishedAt?.toISOString() ?? null,
     }

@@ -2,9 +2,8 @@ import { readFileSync } from 'node:fs'
 import { pathToFileURL } from 'node:url'
 import { Worker } from 'node:worker_threads'
 import { Engine } from '../../core/engine/engine'
-import { planFrame } from '../../core/plan/plan'
 import { localEngine } from '../../core/test/local-engine'
-import { frameSize, loadMadeUp, smallShot } from '../../core/test/small-shot'
+import { frameSize, loadMadeUp, pictureOf, smallShot } from '../../core/test/small-shot'
 import { blur } from '../../core/graph/steps'
 import type { WorkerPort } from '../../core/engine/worker-messages'
 import { nodeEngine, threadPort } from './node-engine'
@@ -13,7 +12,7 @@ import { nodeEngine, threadPort } from './node-engine'
 
 const built = pathToFileURL('dist/node/')
 const large = { x: -500, y: -400, width: 2000, height: 1500 }
-const step = () => blur(planFrame(smallShot, 1001, 1, () => 'same').composite, 3, 25, 'extend')
+const step = () => blur(pictureOf(smallShot, 1001).composite, 3, 25, 'extend')
 const reference = localEngine(1, loadMadeUp, 256).light(step(), large)
 
 function sameBits(a: Float32Array, b: Float32Array): boolean {

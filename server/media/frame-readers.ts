@@ -2,12 +2,12 @@
 
 import { Piscina } from 'piscina'
 import { fileURLToPath } from 'node:url'
-import type { SourceFrame } from '../../core/engine/source-frame'
+import type { LoadFrame, SourceFrame } from '../../core/engine/source-frame'
 import type { FrameRequest } from '../../core/graph/steps'
-import type { Place } from './read-frame'
+import type { MediaPlace } from './read-frame'
 
 export interface ReadTask {
-  readonly place: Place
+  readonly place: MediaPlace
   readonly request: FrameRequest
 }
 
@@ -31,12 +31,22 @@ export class StoppingError extends Error {
   override readonly name = 'StoppingError'
 }
 
+/** Nobody waits for the frame any more. */
+export class UnwantedFrameError extends Error {
+  override readonly name = 'UnwantedFrameError'
+}
+
 export class FrameReaders {
   private readonly pool: Piscina<ReadTask, ReadResult>
   private stopping = false
+  private reading = 0
+  private readonly waiting: (() => void)[] = []
 
   /** @param workerFile the built `frame-reader.mjs` */
-  constructor(workerFile: URL, threads: number) {
+  constructor(
+    workerFile: URL,
+    private readonly threads: number,
+  ) {
     this.pool = new Piscina({
       filename: fileURLToPath(workerFile),
       minThreads: 1,
@@ -45,18 +55,31 @@ export class FrameReaders {
     })
   }
 
-  /** @throws UnreadableFrameError, StoppingError */
-  async read(place: Place, request: FrameRequest): Promise<SourceFrame> {
-    const result = await this.pool.run({ place, request }).catch((error: unknown) => {
-      throw this.stopping ? new StoppingError('The server is being stopped. Try again when it answers.') : error
-    })
-    if ('failure' in result) throw new UnreadableFrameError(result.failure.message, result.failure.name)
-    return result.frame
+  /**
+   * Frames are read as threads become free; one that nobody waits for any more is not begun, so that quick scrubbing leaves
+   * no queue behind.
+   *
+   * @throws UnreadableFrameError, StoppingError, UnwantedFrameError
+   */
+  async read(place: MediaPlace, request: FrameRequest, signal?: AbortSignal): Promise<SourceFrame> {
+    if (this.reading >= this.threads) await new Promise<void>((resolve) => this.waiting.push(resolve))
+    this.reading++
+    try {
+      if (signal?.aborted) throw new UnwantedFrameError(`${request.path} is not wanted any more.`)
+      const result = await this.pool.run({ place, request }).catch((error: unknown) => {
+        throw this.stopping ? new StoppingError('The server is being stopped. Try again when it answers.') : error
+      })
+      if ('failure' in result) throw new UnreadableFrameError(result.failure.message, result.failure.name)
+      return result.frame
+    } finally {
+      this.reading--
+      this.waiting.shift()?.()
+    }
   }
 
   /** A loader for the engine over one shot's folder. */
-  loader(place: Place): (request: FrameRequest) => Promise<SourceFrame> {
-    return (request) => this.read(place, request)
+  loader(place: MediaPlace): LoadFrame {
+    return (request, signal) => this.read(place, request, signal)
   }
 
   close(): Promise<void> {

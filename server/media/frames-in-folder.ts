@@ -2,21 +2,30 @@
 
 import { readdir } from 'node:fs/promises'
 import { basename, dirname, resolve } from 'node:path'
-import { isBelow, type Place } from './read-frame'
+import { isBelow, type MediaPlace } from './read-frame'
 
 /** @returns ascending; empty for a folder that is outside or not there */
-export async function framesInFolder({ roots, folder }: Place, path: string): Promise<number[]> {
+export async function framesInFolder({ roots, folder }: MediaPlace, path: string): Promise<number[]> {
   const parent = resolve(folder, dirname(path))
   if (!roots.includes(parent) && !isBelow(roots, parent)) return []
   const names = await readdir(parent).catch(() => [] as string[])
-  const pattern = basename(path)
+  return numbersAmong(names, basename(path))
+    .map(({ number }) => number)
+    .sort((a, b) => a - b)
+}
+
+/** @param pattern a file name with a run of # @returns the names that fit it, with their numbers */
+export function numbersAmong(
+  names: readonly string[],
+  pattern: string,
+): { readonly number: number; readonly name: string }[] {
   const run = /#+/.exec(pattern)
   if (!run) return []
   const [before, after] = [pattern.slice(0, run.index), pattern.slice(run.index + run[0].length)]
-  return names
-    .filter((name) => name.startsWith(before) && name.endsWith(after))
-    .map((name) => name.slice(before.length, name.length - after.length))
-    .filter((digits) => /^\d+$/.test(digits) && (digits.length === run[0].length || !digits.startsWith('0')))
-    .map(Number)
-    .sort((a, b) => a - b)
+  return names.flatMap((name) => {
+    if (!name.startsWith(before) || !name.endsWith(after) || name.length < before.length + after.length) return []
+    const digits = name.slice(before.length, name.length - after.length)
+    const fits = /^-?\d{1,9}$/.test(digits) && (digits.length === run[0].length || !/^-?0\d/.test(digits))
+    return fits ? [{ number: Number(digits), name }] : []
+  })
 }

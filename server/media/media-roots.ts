@@ -5,7 +5,7 @@
 
 import { existsSync } from 'node:fs'
 import { basename, join, resolve } from 'node:path'
-import { pathInside, type Place } from './read-frame'
+import { pathInside, type MediaPlace } from './read-frame'
 
 export class MediaRoots {
   private readonly others: ReadonlyMap<string, string>
@@ -33,7 +33,7 @@ export class MediaRoots {
   }
 
   /** What may be read, with paths relative to `folder`. */
-  place(folder = this.store): Place {
+  place(folder = this.store): MediaPlace {
     return { roots: [this.store, ...this.others.values()], folder }
   }
 
@@ -51,6 +51,6 @@ export class MediaRoots {
 }
 
 /** For the command line. @param roots the shot file's own folder when none are given */
-export function placeOf(roots: readonly string[] | undefined, folder: string): Place {
+export function placeOf(roots: readonly string[] | undefined, folder: string): MediaPlace {
   return { roots: (roots ?? [folder]).map((root) => resolve(root)), folder }
 }

@@ -2,7 +2,7 @@ import { mkdirSync, mkdtempSync, realpathSync, rmSync, symlinkSync, utimesSync, 
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { smallShot } from '../../core/test/small-shot'
-import { fingerprintFrom } from '../../core/plan/catalog'
+import { filesIn } from '../../core/plan/catalog'
 import { catalogOf } from './catalog'
 import { deflate, inflate, MissingFileError, withFile } from './file-source'
 import { OutsideMediaError, pathInside } from './read-frame'
@@ -88,9 +88,9 @@ describe('the catalog', () => {
     const after = await catalogOf({ roots: [shot], folder: shot }, smallShot)
     expect(after.plate['1001']).not.toBe(before.plate['1001'])
     expect(after.plate['1003']).toBe(before.plate['1003'])
-    const fingerprint = fingerprintFrom(after)
-    expect(fingerprint(smallShot.sources[0], 1001)).toBe(after.plate['1001'])
-    expect(fingerprint(smallShot.sources[2], null)).toBe(after.matte.still)
-    expect(fingerprint(smallShot.sources[0], 1002)).toBe('absent')
+    const { fingerprint } = filesIn(after)
+    expect(fingerprint(smallShot.sources.byId.plate, 1001)).toBe(after.plate['1001'])
+    expect(fingerprint(smallShot.sources.byId.matte, null)).toBe(after.matte.still)
+    expect(fingerprint(smallShot.sources.byId.plate, 1002)).toBe('absent')
   })
 })

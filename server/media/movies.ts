@@ -22,7 +22,7 @@ const decodedFolder = 'decoded'
 
 function run(program: string, args: readonly string[], onBytes: (bytes: Buffer) => void): Promise<string> {
   return new Promise((resolve, reject) => {
-    const child = spawn(program, args, { stdio: ['ignore', 'pipe', 'pipe'] })
+    const child = spawn(program, args, { stdio: ['ignore', 'pipe', 'pipe'], timeout: longestProbeMs })
     let complaints = ''
     child.stdout.on('data', onBytes)
     child.stderr.on('data', (text: Buffer) => (complaints = (complaints + text.toString()).slice(-2000)))
@@ -62,6 +62,20 @@ const ratio = (text: string | undefined, between: string) => {
   return a > 0 && b > 0 ? { numerator: a, denominator: b } : null
 }
 
+/** Only files, only containers of movies: a playlist would make ffmpeg read other files, or ask other machines. */
+const plainFilesOnly = [
+  '-protocol_whitelist',
+  'file',
+  '-format_whitelist',
+  'mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,mxf,avi',
+]
+
+/** Longer movies are refused, and decoding that takes longer is ended. */
+const mostFrames = 100_000
+const mostPixels = 16_384 * 16_384
+const longestProbeMs = 60_000
+const longestDecodingMs = 12 * 3_600_000
+
 /** @throws UnreadableMovieError */
 export async function readMovieHeader(path: string, name = basename(path)): Promise<MovieSays> {
   let json = ''
@@ -73,6 +87,7 @@ export async function readMovieHeader(path: string, name = basename(path)): Prom
       [
         '-v',
         'error',
+        ...plainFilesOnly,
         '-select_streams',
         'v:0',
         '-show_entries',
@@ -101,6 +116,11 @@ export async function readMovieHeader(path: string, name = basename(path)): Prom
   const counted = Number(stream.nb_frames)
   const seconds = Number(stream.duration ?? format?.duration)
   const estimated = Number.isFinite(seconds) ? Math.round((seconds * rate.numerator) / rate.denominator) : null
+  const [width, height] = [Number(stream.width), Number(stream.height)]
+  if (!(width * height > 0 && width * height <= mostPixels))
+    throw new UnreadableMovieError(`${name} is ${width} x ${height}; larger movies than 16384 x 16384 are not read.`)
+  if (Math.max(counted || 0, estimated ?? 0) > mostFrames)
+    throw new UnreadableMovieError(`${name} has more than ${mostFrames} frames. Cut out what the shot needs.`)
   const aspect = ratio(String(stream.sample_aspect_ratio ?? ''), ':')
   const range = String(stream.color_range ?? '')
   const format420 = String(stream.pix_fmt ?? '')
@@ -108,8 +128,8 @@ export async function readMovieHeader(path: string, name = basename(path)): Prom
     matrices[String(stream.color_space)] ??
     (/rgb|bgr/.test(format420) ? 'gbr' : Number(stream.height) < 720 ? '170m' : '709')
   return {
-    width: Number(stream.width),
-    height: Number(stream.height),
+    width,
+    height,
     rate,
     frames: counted > 0 ? counted : estimated,
     encoding: encodingOf[String(stream.color_transfer)] ?? null,
@@ -212,6 +232,7 @@ export class Movies {
       let number = 0
       const write = async (raw: Buffer) => {
         number++
+        if (number > mostFrames) throw new Error(`it has more than ${mostFrames} frames`)
         const name = entry.status.pattern.replace(/#+/, (run) => String(number).padStart(run.length, '0'))
         const planes = planesOfGbr(raw, width * height)
         const perSecond = rate.numerator / rate.denominator
@@ -264,11 +285,14 @@ async function decodeRaw(
   write: (raw: Buffer) => Promise<void>,
   signal: AbortSignal,
 ): Promise<void> {
-  const args = ['-v', 'error', '-i', path, '-map', '0:v:0', '-fps_mode', 'passthrough']
+  const args = ['-v', 'error', ...plainFilesOnly, '-i', path, '-map', '0:v:0', '-fps_mode', 'passthrough']
   // Converted in floating point, and rounded once.
   const filter = `zscale=matrixin=${matrix}:rangein=${range}:matrix=gbr:range=full:filter=bicubic,format=gbrp16le`
   const convert = ['-vf', filter, '-f', 'rawvideo', '-pix_fmt', 'gbrp16le', '-']
-  const child = spawn('ffmpeg', [...args, ...convert], { stdio: ['ignore', 'pipe', 'pipe'], signal })
+  const child = spawn('ffmpeg', [...args, ...convert], {
+    stdio: ['ignore', 'pipe', 'pipe'],
+    signal: AbortSignal.any([signal, AbortSignal.timeout(longestDecodingMs)]),
+  })
   let complaints = ''
   child.stderr.on('data', (text: Buffer) => (complaints = (complaints + text.toString()).slice(-2000)))
   const ended = new Promise<number | null>((resolve, reject) => {

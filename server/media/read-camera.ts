@@ -3,13 +3,13 @@
 import { readFile } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
 import { readGltfCameras, type CameraSays } from '../../formats/camera'
-import { pathInside, type Place } from './read-frame'
+import { pathInside, type MediaPlace } from './read-frame'
 
 /**
  * @param path relative to the place's folder
  * @throws UnusableCameraError, OutsideMediaError, MissingFileError
  */
-export async function readCameraFile(place: Place, path: string, name = path): Promise<readonly CameraSays[]> {
+export async function readCameraFile(place: MediaPlace, path: string, name = path): Promise<readonly CameraSays[]> {
   const bytes = async (wanted: string, called: string) =>
     new Uint8Array(await readFile(await pathInside(place, wanted, called)))
   return readGltfCameras(await bytes(path, name), name, (uri) =>

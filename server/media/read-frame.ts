@@ -14,7 +14,7 @@ export class OutsideMediaError extends Error {
 }
 
 /** Where files may be read, and what paths are relative to. */
-export interface Place {
+export interface MediaPlace {
   /** nothing outside these folders is read, links followed */
   readonly roots: readonly string[]
   /** inside one of them: the folder of the shot file */
@@ -26,7 +26,7 @@ export interface Place {
  * @returns the real path of a file, links followed
  * @throws OutsideMediaError when it leads out of the roots; MissingFileError when it is not there
  */
-export async function pathInside({ roots, folder }: Place, relative: string, name = relative): Promise<string> {
+export async function pathInside({ roots, folder }: MediaPlace, relative: string, name = relative): Promise<string> {
   const refuse = () =>
     new OutsideMediaError(`${name} lies outside the media roots and is not read. Copy it into one of them.`)
   const wanted = resolve(folder, relative)
@@ -47,7 +47,7 @@ export function isBelow(roots: readonly string[], path: string): boolean {
   return roots.some((root) => path.startsWith(resolve(root) + sep))
 }
 
-export async function readSourceFrame(place: Place, request: FrameRequest): Promise<SourceFrame> {
+export async function readSourceFrame(place: MediaPlace, request: FrameRequest): Promise<SourceFrame> {
   const path = await pathInside(place, request.path)
   if (request.takes === 'table') return readTableFile(path, basename(request.path))
   return withFile(path, basename(request.path), async (source) => {

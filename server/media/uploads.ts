@@ -1,6 +1,6 @@
 /** Files that are dragged in: sent in pieces, taken up again where they were cut (tus protocol), then laid into the media root. */
 
-import { access, mkdir, rename } from 'node:fs/promises'
+import { link, mkdir, unlink } from 'node:fs/promises'
 import type { IncomingMessage, ServerResponse } from 'node:http'
 import { basename, extname, join } from 'node:path'
 import { FileStore } from '@tus/file-store'
@@ -8,7 +8,7 @@ import { Server } from '@tus/server'
 import { mediaKind } from '../../core/check'
 import { safeName } from './safe-name'
 
-export const broughtFolder = 'brought'
+export const importedFolder = 'imported'
 export const uploadsPath = '/api/uploads'
 /** A file larger than this is not a picture nor a shot's movie. */
 const largestUpload = 64 * 2 ** 30
@@ -17,14 +17,22 @@ export interface Uploads {
   handle(request: IncomingMessage, response: ServerResponse): Promise<void>
 }
 
-async function freePath(folder: string, name: string): Promise<string> {
+/**
+ * Gives a file that has arrived its name. A name that is taken in between, by another upload or by anybody else, is never
+ * overwritten: making a link fails then, and the next name is tried.
+ *
+ * @returns the name that it has now
+ */
+export async function layUnderFreeName(waiting: string, folder: string, name: string): Promise<string> {
   for (let n = 1; ; n++) {
-    const path = join(folder, n === 1 ? name : `${basename(name, extname(name))}-${n}${extname(name)}`)
-    const taken = await access(path).then(
-      () => true,
-      () => false,
-    )
-    if (!taken) return path
+    const free = n === 1 ? name : `${basename(name, extname(name))}-${n}${extname(name)}`
+    try {
+      await link(waiting, join(folder, free))
+      await unlink(waiting)
+      return free
+    } catch (error) {
+      if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error
+    }
   }
 }
 
@@ -40,20 +48,26 @@ export async function uploadsInto(root: string, waiting: string): Promise<Upload
       if (mediaKind(name) === 'other')
         throw {
           status_code: 422,
-          body: `${name} is no picture, movie, table or camera. EXR, DPX, PNG, TIFF, JPEG, MP4, MOV, WebM, .cube, CLF, CDL and glTF can be brought in.`,
+          body: `${name} is no picture, movie, table or camera. EXR, DPX, PNG, TIFF, JPEG, MP4, MOV, WebM, .cube, CLF, CDL and glTF can be imported.`,
         }
       return {}
     },
     onUploadFinish: async (_request, upload) => {
       const name = safeName(upload.metadata?.filename ?? '')
       const batch = safeName(upload.metadata?.batch ?? 'files')
-      const folder = join(root, broughtFolder, batch)
+      const folder = join(root, importedFolder, batch)
       await mkdir(folder, { recursive: true })
-      const path = await freePath(folder, name)
-      await rename(join(waiting, upload.id), path)
-      const brought = `${broughtFolder}/${batch}/${basename(path)}`
-      return { headers: { 'Enkrasis-Path': encodeURIComponent(brought) } }
+      const free = await layUnderFreeName(join(waiting, upload.id), folder, name)
+      const laid = `${importedFolder}/${batch}/${free}`
+      return { headers: { 'Enkrasis-Path': encodeURIComponent(laid) } }
     },
   })
-  return { handle: (request, response) => server.handle(request, response) }
+  return {
+    handle(request, response) {
+      // The library allows every origin; ours answers only its own page.
+      const setHeader = response.setHeader.bind(response)
+      response.setHeader = (name, value) => (/^access-control-/i.test(name) ? response : setHeader(name, value))
+      return server.handle(request, response)
+    },
+  }
 }

@@ -3,17 +3,45 @@
 import { readdir, readFile } from 'node:fs/promises'
 import { basename, dirname, join } from 'node:path'
 import { isDeepStrictEqual } from 'node:util'
-import type { Sequelize } from 'sequelize'
-import { Op } from 'sequelize'
-import { applyEdit, describeEdit, InvalidShotError, overlap, parseShot, type Edit, type Shot } from '../../core/shot'
-import type { Models, ShotRow } from '../database/models'
+import { applyPatches } from 'immer'
+import { LRUCache } from 'lru-cache'
+import { Op, type Sequelize, type Transaction } from 'sequelize'
+import {
+  applyEdit,
+  ImpossibleEditError,
+  InvalidShotError,
+  overlap,
+  parseShot,
+  takeBack,
+  undoStacks,
+  type Edit,
+  type Edited,
+  type Made,
+  type Shot,
+  type TabEdit,
+} from '../../core/shot'
+import type { Models, RevisionRow, ShotRow } from '../database/models'
 
 export interface SavedShot {
   readonly shot: Shot
   readonly revision: number
+  /** what the edit did; null when it changed nothing */
+  readonly made: Made | null
 }
 
-/** There is no such shot. */
+/** An edit as a tab sends it. */
+export interface SentEdit {
+  /** random; sent twice, the edit counts once */
+  readonly id: string
+  readonly edit: Edit
+  readonly tab: string
+  /** what the person is called */
+  readonly author?: string
+  /** the revision the tab had when it made the edit */
+  readonly baseRevision: number
+}
+
+/** There is no such shot, or no such revision of it. */
 export class NoSuchShotError extends Error {
   override readonly name = 'NoSuchShotError'
 }
@@ -23,13 +51,23 @@ export class ConflictingEditError extends Error {
   override readonly name = 'ConflictingEditError'
   constructor(
     message: string,
-    readonly current: SavedShot,
+    readonly current: { readonly shot: Shot; readonly revision: number },
   ) {
     super(message)
   }
 }
 
+/** A whole document is kept with every so many revisions; those between are made by patches. */
+const revisionsPerDocument = 50
+/** What a tab can take back after a reload. */
+const mostUndo = 200
+const uuid = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/i
+const largestRevision = 2 ** 31 - 1
+
 export class ShotStore {
+  /** Documents are read and migrated once a revision. */
+  private readonly documents = new LRUCache<string, Shot>({ max: 50 })
+
   constructor(
     private readonly sequelize: Sequelize,
     private readonly models: Models,
@@ -39,36 +77,47 @@ export class ShotStore {
     return this.models.shots.findAll({ order: [['name', 'ASC']] })
   }
 
-  async find(name: string): Promise<ShotRow> {
-    const row = await this.models.shots.findByPk(name)
+  /** @throws NoSuchShotError */
+  async find(id: string, transaction?: Transaction): Promise<ShotRow> {
+    const options = transaction && { transaction, lock: transaction.LOCK.UPDATE }
+    const row = uuid.test(id) ? await this.models.shots.findByPk(id, options) : null
+    if (!row) throw new NoSuchShotError('There is no such shot. Open the list of shots and choose one.')
+    return row
+  }
+
+  /** For the command line, where people write names. @throws NoSuchShotError */
+  async findByName(name: string): Promise<ShotRow> {
+    const row = await this.models.shots.findOne({ where: { name } })
     if (!row) throw new NoSuchShotError(`There is no shot "${name}". Open the list of shots and choose one.`)
     return row
   }
 
-  /** Takes in a shot file; a shot that is already in the database stays as it is. @returns whether it is new */
+  /** The document of a row, in the present schema. @throws InvalidShotError when it cannot be read */
+  documentOf({ id, name, revision, document }: ShotRow): Shot {
+    const key = `${id} ${revision}`
+    let shot = this.documents.get(key)
+    if (!shot) this.documents.set(key, (shot = parseShot(document, name)))
+    return shot
+  }
+
+  /** Takes in a shot file; a shot that somebody has worked on stays as it is. @returns whether it is new */
   async adopt(file: string): Promise<boolean> {
     const shot = await readShotFile(file)
     return this.sequelize.transaction(async (transaction) => {
-      const known = await this.models.shots.findByPk(shot.name, { transaction })
-      if (known) {
-        if (known.folder !== dirname(file)) await known.update({ folder: dirname(file) }, { transaction })
-        if (isDeepStrictEqual(known.document, shot)) return false
-        if (known.revision > 1) return warnOfDifference(file, shot, known)
-        // Nobody has worked on it yet, so the newer file counts.
-        await known.update({ document: shot }, { transaction })
-        await this.models.revisions.update(
-          { document: shot },
-          { where: { shotName: shot.name, revision: 1 }, transaction },
-        )
-        return false
-      }
-      await this.models.shots.create(
-        { name: shot.name, folder: dirname(file), revision: 1, document: shot },
+      // Two servers, or two requests, that find the same new file take it in once.
+      await this.sequelize.query('SELECT pg_advisory_xact_lock(hashtext(:file))', {
+        replacements: { file: `adopt ${shot.name}` },
+        transaction,
+      })
+      const known = await this.knownAs(file, shot.name, transaction)
+      if (known) return this.adoptAgain(known, file, shot, transaction)
+      const { id } = await this.models.shots.create(
+        { name: shot.name, folder: dirname(file), file, revision: 1, document: shot },
         { transaction },
       )
       await this.models.revisions.create(
         {
-          shotName: shot.name,
+          shotId: id,
           revision: 1,
           label: `Taken in from ${basename(file)}`,
           tab: 'server',
@@ -81,66 +130,172 @@ export class ShotStore {
     })
   }
 
+  /** The shot that was taken in from a file; of a file that was moved, the one of its name. */
+  private async knownAs(file: string, name: string, transaction: Transaction): Promise<ShotRow | null> {
+    const byFile = await this.models.shots.findOne({ where: { file }, transaction, lock: transaction.LOCK.UPDATE })
+    return byFile ?? this.models.shots.findOne({ where: { name }, transaction, lock: transaction.LOCK.UPDATE })
+  }
+
+  private async adoptAgain(known: ShotRow, file: string, shot: Shot, transaction: Transaction): Promise<false> {
+    if (known.folder !== dirname(file) || known.file !== file)
+      await known.update({ folder: dirname(file), file }, { transaction })
+    if (known.revision > 1) return this.warnOfDifference(file, shot, known)
+    if (isDeepStrictEqual(known.document, shot)) return false
+    // Nobody has worked on it yet, so the newer file counts.
+    await known.update({ document: shot, name: shot.name }, { transaction })
+    await this.models.revisions.update({ document: shot }, { where: { shotId: known.id, revision: 1 }, transaction })
+    this.documents.delete(`${known.id} 1`)
+    return false
+  }
+
+  /** The database counts once somebody has worked on a shot; but media of another size or length must not pass unsaid. */
+  private warnOfDifference(file: string, shot: Shot, known: ShotRow): false {
+    const own = this.documentOf(known)
+    if (isDeepStrictEqual([shot.frames, shot.frameSize], [own.frames, own.frameSize])) return false
+    throw new InvalidShotError(basename(file), [
+      `its frame range or size is not that of the shot in the database, which has been worked on (revision ${known.revision})`,
+      'give the file another name and shot name to take it in as a new shot',
+    ])
+  }
+
   /**
-   * Applies and saves one edit.
+   * Applies and saves one edit. Sent again, it answers as it did: nothing is applied twice.
    *
-   * @param baseRevision the revision the tab had when it made the edit
    * @throws ConflictingEditError when another tab has changed the same place since; other changes are merged
+   * @throws ImpossibleEditError when what it names is gone, or it would break a rule
    */
-  async edit(name: string, baseRevision: number, tab: string, edit: Edit): Promise<SavedShot> {
+  async edit(id: string, sent: SentEdit): Promise<SavedShot> {
     return this.sequelize.transaction(async (transaction) => {
-      const row = await this.models.shots.findByPk(name, { transaction, lock: transaction.LOCK.UPDATE })
-      if (!row) throw new NoSuchShotError(`There is no shot "${name}". Open the list of shots and choose one.`)
-      const current = { shot: row.document, revision: row.revision }
-      const edited = applyEdit(row.document, edit)
-      const label = describeEdit(row.document, edit)
-      const since = await this.models.revisions.findAll({
-        where: { shotName: name, revision: { [Op.gt]: baseRevision }, tab: { [Op.ne]: tab } },
-        transaction,
-      })
-      const rival = since.find((revision) => overlap(edited.patches, revision.patches) !== null)
-      if (rival)
-        throw new ConflictingEditError(
-          `${label} was not saved: another tab changed the same value meanwhile (${rival.label}, revision ${rival.revision}).`,
-          current,
-        )
-      const shot = parseShot(edited.shot, `The edit "${label}" of ${name}`)
-      if (edited.patches.length === 0) return current
-      const revision = row.revision + 1
-      await row.update({ document: shot, revision }, { transaction })
-      await this.models.revisions.create(
-        { shotName: name, revision, label, tab, patches: [...edited.patches], document: shot },
-        { transaction },
-      )
-      return { shot, revision }
+      const row = await this.find(id, transaction)
+      const current = this.documentOf(row)
+      const before = await this.madeBy(row.id, sent.id, transaction)
+      if (before) return { shot: current, revision: row.revision, made: madeOf(before) }
+      const edited = await this.applied(row, current, sent.edit, transaction)
+      if (edited.patches.length === 0) return { shot: current, revision: row.revision, made: null }
+      if (sent.edit.kind !== 'undo') await this.refuseRival(row, current, edited, sent, transaction)
+      return this.saved(row, edited, sent, transaction)
     })
+  }
+
+  private async applied(row: ShotRow, shot: Shot, edit: Edit, transaction: Transaction): Promise<Edited> {
+    if (edit.kind !== 'undo') return applyEdit(shot, edit)
+    const made = await this.madeBy(row.id, edit.edit, transaction)
+    const known = made && madeOf(made)
+    if (!known) throw new ImpossibleEditError('What should be taken back is not in the history of this shot.')
+    return takeBack(shot, known)
+  }
+
+  private madeBy(shotId: string, editId: string, transaction: Transaction): Promise<RevisionRow | null> {
+    return this.models.revisions.findOne({
+      where: { shotId, editId },
+      attributes: ['label', 'patches', 'inverse'],
+      transaction,
+    })
+  }
+
+  private async refuseRival(
+    row: ShotRow,
+    shot: Shot,
+    { label, patches }: Edited,
+    { baseRevision, tab }: SentEdit,
+    transaction: Transaction,
+  ): Promise<void> {
+    if (baseRevision >= row.revision) return
+    const since = await this.models.revisions.findAll({
+      where: { shotId: row.id, revision: { [Op.gt]: baseRevision }, tab: { [Op.ne]: tab } },
+      attributes: ['revision', 'label', 'patches'],
+      transaction,
+    })
+    const rival = since.find((revision) => overlap(patches, revision.patches) !== null)
+    if (rival)
+      throw new ConflictingEditError(
+        `${label} was not saved: another tab changed the same value meanwhile (${rival.label}, revision ${rival.revision}).`,
+        { shot, revision: row.revision },
+      )
+  }
+
+  private async saved(
+    row: ShotRow,
+    { shot, label, patches, inverse }: Edited,
+    { id: editId, edit, tab, author }: SentEdit,
+    transaction: Transaction,
+  ): Promise<SavedShot> {
+    const revision = row.revision + 1
+    // Revisions before the first of a new schema have whole documents of the old one.
+    const migratedHere = (row.document as { schema?: unknown }).schema !== shot.schema
+    const whole = migratedHere || revision % revisionsPerDocument === 0
+    await row.update({ document: shot, name: shot.name, revision }, { transaction })
+    await this.models.revisions.create(
+      {
+        shotId: row.id,
+        revision,
+        label,
+        tab,
+        author: author ?? null,
+        editId,
+        undoes: edit.kind === 'undo' ? edit.edit : null,
+        patches: [...patches],
+        inverse: [...inverse],
+        document: whole ? shot : null,
+      },
+      { transaction },
+    )
+    transaction.afterCommit(() => void this.documents.set(`${row.id} ${revision}`, shot))
+    return { shot, revision, made: { label, patches, inverse } }
   }
 
   /** The newest first. */
-  history(name: string, most = 200): Promise<{ revision: number; label: string; tab: string; createdAt: Date }[]> {
+  history(
+    shotId: string,
+    most = 200,
+  ): Promise<Pick<RevisionRow, 'revision' | 'label' | 'tab' | 'author' | 'createdAt'>[]> {
     return this.models.revisions.findAll({
-      where: { shotName: name },
+      where: { shotId },
       order: [['revision', 'DESC']],
       limit: most,
-      attributes: ['revision', 'label', 'tab', 'createdAt'],
+      attributes: ['revision', 'label', 'tab', 'author', 'createdAt'],
     })
   }
 
-  async atRevision(name: string, revision: number): Promise<Shot> {
-    const row = await this.models.revisions.findOne({ where: { shotName: name, revision } })
-    if (!row) throw new NoSuchShotError(`${name} has no revision ${revision}.`)
-    return row.document
+  /** What a tab can take back, and make again, as far as the history of its edits tells. */
+  async undoOf(shotId: string, tab: string): Promise<{ past: readonly TabEdit[]; future: readonly TabEdit[] }> {
+    const rows = await this.models.revisions.findAll({
+      where: { shotId, tab, editId: { [Op.ne]: null }, inverse: { [Op.ne]: null } },
+      order: [['revision', 'DESC']],
+      limit: mostUndo,
+      attributes: ['editId', 'undoes', 'label', 'patches', 'inverse'],
+    })
+    const edits = rows.reverse().map(({ editId, undoes, label, patches, inverse }): TabEdit => ({
+      edit: editId as string,
+      undoes: undoes ?? null,
+      label,
+      patches,
+      inverse: inverse ?? [],
+    }))
+    return undoStacks(edits)
+  }
+
+  /** A shot as it was: the last whole document before, and the patches since. @throws NoSuchShotError */
+  async atRevision({ id: shotId, name }: ShotRow, revision: number): Promise<Shot> {
+    const none = new NoSuchShotError(`${name} has no revision ${revision}.`)
+    if (!Number.isInteger(revision) || revision < 1 || revision > largestRevision) throw none
+    const whole = await this.models.revisions.findOne({
+      where: { shotId, revision: { [Op.lte]: revision }, document: { [Op.ne]: null } },
+      order: [['revision', 'DESC']],
+    })
+    const since = await this.models.revisions.findAll({
+      where: { shotId, revision: { [Op.gt]: whole?.revision ?? 0, [Op.lte]: revision } },
+      order: [['revision', 'ASC']],
+      attributes: ['revision', 'patches'],
+    })
+    if (!whole || (since.at(-1)?.revision ?? whole.revision) !== revision) throw none
+    const start = parseShot(whole.document, `Revision ${whole.revision} of ${name}`)
+    return since.reduce((shot, { patches }) => applyPatches(shot, patches), start)
   }
 }
 
-/** The database counts once somebody has worked on a shot; but media of another size or length must not pass unsaid. */
-function warnOfDifference(file: string, shot: Shot, known: ShotRow): false {
-  const sameFrames = isDeepStrictEqual([shot.frames, shot.frameSize], [known.document.frames, known.document.frameSize])
-  if (sameFrames) return false
-  throw new InvalidShotError(basename(file), [
-    `its frame range or size is not that of the shot in the database, which has been worked on (revision ${known.revision})`,
-    'give the file another name and shot name to take it in as a new shot',
-  ])
+function madeOf({ label, patches, inverse }: RevisionRow): Made | null {
+  return inverse ? { label, patches, inverse } : null
 }
 
 /** @throws InvalidShotError when the file is no shot document */
@@ -166,7 +321,8 @@ export async function findShotFiles(mediaRoot: string): Promise<string[]> {
   for (const entry of await readdir(mediaRoot, { withFileTypes: true })) {
     if (!entry.isDirectory()) continue
     const folder = join(mediaRoot, entry.name)
-    for (const name of await readdir(folder)) if (name.endsWith('.shot.json')) files.push(join(folder, name))
+    const names = await readdir(folder).catch(() => [] as string[])
+    for (const name of names) if (name.endsWith('.shot.json')) files.push(join(folder, name))
   }
   return files.sort()
 }

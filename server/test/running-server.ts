@@ -6,6 +6,7 @@ import { cpSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import { Client } from 'pg'
+import { ownPageHeader } from '../../formats/wire/own-page'
 
 function needed(name: string): string {
   const value = process.env[name]
@@ -89,6 +90,27 @@ export async function runServer(database: string, data: string, port = '0', medi
   }
 }
 
+const ids = new Map<string, string>()
+
+/** @param path may name a shot, which addresses do not: `/api/shots/quay-010/edits` @returns the whole address */
+export async function addressOf(server: Pick<RunningServer, 'url'>, path: string): Promise<string> {
+  const [, name, rest = ''] = /^\/(?:api\/)?shots\/([a-z][a-z0-9-]{0,30})([/?].*)?$/.exec(path) ?? []
+  if (name === undefined) return server.url + path
+  const key = `${server.url} ${name}`
+  if (!ids.has(key)) {
+    const { shots } = (await (await fetch(`${server.url}/api/shots`)).json()) as {
+      shots: { id: string; name: string }[]
+    }
+    const found = shots.find((shot) => shot.name === name)
+    if (!found) return server.url + path
+    ids.set(key, found.id)
+  }
+  return `${server.url}${path.startsWith('/api') ? '/api' : ''}/shots/${ids.get(key)}${rest}`
+}
+
+/** What the application's own page sends with every request that changes something. */
+export const ownPage = { [ownPageHeader]: '1' }
+
 /** @returns status and JSON of an answer */
 export async function ask<T>(
   server: RunningServer,
@@ -98,8 +120,8 @@ export async function ask<T>(
   const init =
     body === undefined
       ? undefined
-      : { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }
-  const response = await fetch(server.url + path, init)
+      : { method: 'POST', headers: { 'Content-Type': 'application/json', ...ownPage }, body: JSON.stringify(body) }
+  const response = await fetch(await addressOf(server, path), init)
   return { status: response.status, body: (await response.json()) as T }
 }
 

@@ -5,14 +5,15 @@ import { ThemeProvider } from '@mui/material/styles'
 import { Provider } from 'react-redux'
 import { createBrowserRouter, RouterProvider } from 'react-router'
 import { ShotScreen } from './shot/shot-screen'
+import { BrokenRegion } from './broken-region'
 import { ShotList } from './shots/shot-list'
 import { createStore } from './store'
 import { theme } from './theme'
 
 const store = createStore()
 const router = createBrowserRouter([
-  { path: '/', element: <ShotList /> },
-  { path: '/shots/:name', element: <ShotScreen /> },
+  { path: '/', element: <ShotList />, errorElement: <BrokenRegion name="The list of shots" /> },
+  { path: '/shots/:id', element: <ShotScreen />, errorElement: <BrokenRegion name="The shot screen" /> },
 ])
 
 export function App() {

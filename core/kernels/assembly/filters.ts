@@ -185,24 +185,3 @@ function enlargeOne(to: usize, from: usize, i: i32, step: i32, phase: i32, weigh
   }
   v128.store(to + (<usize>i << 4), oneNaN(sum))
 }
-
-/**
- * A small two-dimensional filter: `weights` has `(2 radius + 1)^2` floats, row by row; `from` lies under the middle tap.
- * Taps of weight 0 are left out.
- */
-export function convolveRow(to: usize, from: usize, count: i32, stride: usize, weights: usize, radius: i32): void {
-  const side = 2 * radius + 1
-  for (let i = 0; i < count; i++) {
-    let sum = f32x4.splat(0)
-    let w = weights
-    let row = from + ((<usize>i) << 4) - <usize>radius * stride - ((<usize>radius) << 4)
-    for (let y = 0; y < side; y++, row += stride) {
-      let p = row
-      for (let x = 0; x < side; x++, p += PIXEL, w += 4) {
-        const weight = f32.load(w)
-        if (weight !== 0) sum = f32x4.add(sum, f32x4.mul(f32x4.splat(weight), v128.load(p)))
-      }
-    }
-    v128.store(to + ((<usize>i) << 4), oneNaN(sum))
-  }
-}

@@ -93,6 +93,37 @@ export function addLight(behind: usize, element: usize, count: i32, r: f32, g: f
   } while (p < end)
 }
 
+/** Light of both multiplied: `A B / a` where a covers (above 1e-6), else `A B`. Alpha of the first stays. */
+export function multiplyLight(strip: usize, other: usize, count: i32): void {
+  const end = strip + (<usize>count << 2)
+  for (let c: usize = 0; c < 3; c++) {
+    let q = other + c * PLANE
+    let a = strip + 3 * PLANE
+    for (let p = strip + c * PLANE; p < end + c * PLANE; p += 16) {
+      const alpha = v128.load(a)
+      const by = v128.bitselect(alpha, constant(ONE), f32x4.gt(alpha, constant(38)))
+      storeUpTo(p, end + c * PLANE, oneNaN(f32x4.div(f32x4.mul(v128.load(p), v128.load(q)), by)))
+      q += 16
+      a += 16
+    }
+  }
+}
+
+/** Empty where the other is empty in all four channels; elsewhere as it was. */
+export function emptyWhere(strip: usize, other: usize, count: i32): void {
+  const end = strip + (<usize>count << 2)
+  let q = other
+  for (let p = strip; p < end; p += 16) {
+    const rg = v128.or(v128.load(q), v128.load(q, PLANE))
+    const ba = v128.or(v128.load(q, 2 * PLANE), v128.load(q, 3 * PLANE))
+    const empty = isZero(v128.or(rg, ba))
+    if (v128.any_true(empty))
+      for (let c: usize = 0; c < 4; c++)
+        storeUpTo(p + c * PLANE, end + c * PLANE, v128.andnot(v128.load(p + c * PLANE), empty))
+    q += 16
+  }
+}
+
 /** `v + (B - v)(1 - m (1 - s))`, m the element's red. */
 export function shadow(
   behind: usize,

@@ -18,9 +18,11 @@
  * 15, 16        HLG to linear, and back: 4 floats
  * 17, 18        PQ to linear, and back: the light of 10000 cd/m2
  * 20 hold       every channel held to a range: least, most
+ * 21 premultiply-covered  the way back from 7: colour stays where a is at most 1e-6
+ * 22 fade       all four channels times a factor
  * 19 hsv        hue (0), saturation (1) or value (2) as a grey: which, as a float
  *
- * Alpha stays but for 10 and 11. NaN comes out as the one NaN.
+ * Alpha stays but for 10, 11 and 22. NaN comes out as the one NaN.
  */
 
 import { hlgFromLinear, linearFromHlg, linearFromPieces, linearFromPq, mirroredPower, piecesFromLinear, pqFromLinear } from './encodings'
@@ -113,6 +115,16 @@ export function colourProgram(strip: usize, count: i32, program: usize): void {
         at += 12
         break
       }
+      case 21: {
+        for (let c: usize = 0; c < 3; c++) premultiplyCovered(strip + c * PLANE, strip + 3 * PLANE, bytes)
+        at += 4
+        break
+      }
+      case 22: {
+        for (let c: usize = 0; c < 4; c++) fade(strip + c * PLANE, bytes, operand(at, 0))
+        at += 8
+        break
+      }
       case 19: {
         hsvChannel(strip, <i32>(bytes >> 2), <i32>f32.load(at + 4))
         at += 8
@@ -125,6 +137,26 @@ export function colourProgram(strip: usize, count: i32, program: usize): void {
       }
     }
   }
+}
+
+function premultiplyCovered(plane: usize, alpha: usize, bytes: usize): void {
+  const end = plane + bytes
+  let p = plane
+  let a = alpha
+  do {
+    v128.store(p, oneNaN(f32x4.mul(v128.load(p), divisor(v128.load(a)))))
+    p += 16
+    a += 16
+  } while (p < end)
+}
+
+function fade(plane: usize, bytes: usize, factor: v128): void {
+  const end = plane + bytes
+  let p = plane
+  do {
+    v128.store(p, oneNaN(f32x4.mul(v128.load(p), factor)))
+    p += 16
+  } while (p < end)
 }
 
 function plain(step: i32, plane: usize, alpha: usize, bytes: usize): void {

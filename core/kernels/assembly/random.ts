@@ -96,7 +96,10 @@ export function normals(
   }
 }
 
-/** `C + n sqrt(shot max(C, 0) + read)` per channel; where the deviation is 0 no bit changes. */
+/**
+ * Grain that follows coverage, per channel: `C + a sigma(C / a) n`, which is `C + n sqrt(shot max(C, 0) a + read a^2)`.
+ * Where the deviation is 0, so where alpha is 0, no bit changes.
+ */
 export function addGrain(
   strip: usize,
   noise: usize,
@@ -108,22 +111,29 @@ export function addGrain(
   readG: f32,
   readB: f32,
 ): void {
-  grainPlane(strip, noise, count, f32x4.splat(shotR), f32x4.splat(readR))
-  grainPlane(strip + PLANE, noise + PLANE, count, f32x4.splat(shotG), f32x4.splat(readG))
-  grainPlane(strip + 2 * PLANE, noise + 2 * PLANE, count, f32x4.splat(shotB), f32x4.splat(readB))
+  const alpha = strip + 3 * PLANE
+  grainPlane(strip, noise, alpha, count, f32x4.splat(shotR), f32x4.splat(readR))
+  grainPlane(strip + PLANE, noise + PLANE, alpha, count, f32x4.splat(shotG), f32x4.splat(readG))
+  grainPlane(strip + 2 * PLANE, noise + 2 * PLANE, alpha, count, f32x4.splat(shotB), f32x4.splat(readB))
 }
 
-function grainPlane(plane: usize, noise: usize, count: i32, shot: v128, read: v128): void {
+function grainPlane(plane: usize, noise: usize, alpha: usize, count: i32, shot: v128, read: v128): void {
   if (count <= 0) return
   const end = plane + (<usize>count << 2)
   let p = plane
   let n = noise
+  let q = alpha
   do {
     const v = v128.load(p)
-    const variance = f32x4.add(f32x4.mul(shot, f32x4.pmax(f32x4.splat(0), v)), read)
+    const a = f32x4.pmax(f32x4.splat(0), v128.load(q))
+    const variance = f32x4.mul(
+      f32x4.add(f32x4.mul(shot, f32x4.pmax(f32x4.splat(0), v)), f32x4.mul(read, a)),
+      a,
+    )
     const grained = oneNaN(f32x4.add(v, f32x4.mul(v128.load(n), f32x4.sqrt(variance))))
     v128.store(p, v128.bitselect(v, grained, f32x4.eq(variance, f32x4.splat(0))))
     p += 16
     n += 16
+    q += 16
   } while (p < end)
 }

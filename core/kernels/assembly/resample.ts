@@ -1,5 +1,5 @@
 /**
- * Pixels between pixels: bilinear, Catmull-Rom and Lanczos-3, at places given by an affine, a homography or a map.
+ * Pixels between pixels: bilinear, Catmull-Rom and Lanczos-3, at places given by a mapping: offsets, then a matrix.
  *
  * Places are in pixels of the source buffer, (0, 0) the middle of its first pixel. A place on a pixel's middle copies that
  * pixel's bits. Beyond the buffer all is 0. A place that is not a number gives 0. An infinity next to a place gives NaN
@@ -210,99 +210,266 @@ function pair(x: f64, y: f64): v128 {
   return f64x2.replace_lane(f64x2.splat(x), 1, y)
 }
 
-/** Output pixel i lies at (x + i dx, y + i dy) in the source: a row of an affine. */
-export function resampleAlong(
-  to: usize,
-  count: i32,
-  x: f64,
-  y: f64,
-  dx: f64,
-  dy: f64,
-  source: usize,
-  width: i32,
-  height: i32,
-  filter: i32,
-): void {
-  // Dividing by 1 changes no bit.
-  resampleAcross(to, count, x, y, 1, dx, dy, 0, source, width, height, filter)
+/** Places are rounded to this many parts of a pixel, so that they are the same whatever buffer the source lies in. */
+const PARTS: f64 = 16777216
+
+// @ts-ignore: decorator
+@inline
+function inParts(place: v128): v128 {
+  return f64x2.mul(f64x2.nearest(f64x2.mul(place, f64x2.splat(PARTS))), f64x2.splat(1 / PARTS))
 }
 
-/** Output pixel i lies at `(x + i dx) / (w + i dw)`, likewise y: a row of a homography. Behind the eye (w <= 0) all is 0. */
-export function resampleAcross(
-  to: usize,
-  count: i32,
-  x: f64,
-  y: f64,
-  w: f64,
-  dx: f64,
-  dy: f64,
-  dw: f64,
-  source: usize,
-  width: i32,
-  height: i32,
-  filter: i32,
-): void {
-  for (let i = 0; i < count; i++) {
-    const n = w + <f64>i * dw
-    const over = n > 0 ? n : NaN
-    const place = f64x2.div(f64x2.add(pair(x, y), f64x2.mul(f64x2.splat(<f64>i), pair(dx, dy))), f64x2.splat(over))
-    v128.store(to + (<usize>i << 4), sample(place, source, width, height, filter))
-  }
+/** Weights of both signs leave no negative coverage, nor light that would be taken away there. */
+// @ts-ignore: decorator
+@inline
+function covered(pixel: v128): v128 {
+  return f32x4.extract_lane(pixel, 3) < 0 ? f32x4.pmax(f32x4.splat(0), pixel) : pixel
 }
 
 /**
- * Output pixel i lies where the map's red and green say: `red scaleX + offsetX`, `green scaleY + offsetY`.
+ * A row of pixels from where a mapping leads: pixel i stands at (x + i + 0.5, y + 0.5), is moved by what `offsets` says,
+ * and goes through the matrix. Behind the eye (third component not above 0) all is 0. Where a step of one pixel passes more
+ * than one of the source, Lanczos-3 is widened by the footprint, whatever the filter.
  *
- * @param map RGBA pixels, one for each output pixel
+ * @param offsets RGBA pixels, red across and green down, one for each output pixel; 0 for none
+ * @param matrix nine doubles, row by row
+ * @param left of the source buffer's first pixel, with `top`
  */
-export function resampleMapped(
+export function resample(
   to: usize,
   count: i32,
-  map: usize,
-  scaleX: f64,
-  offsetX: f64,
-  scaleY: f64,
-  offsetY: f64,
+  x: i32,
+  y: i32,
+  offsets: usize,
+  matrix: usize,
+  source: usize,
+  left: i32,
+  top: i32,
+  width: i32,
+  height: i32,
+  filter: i32,
+): void {
+  if (count <= 0) return
+  const a = f64.load(matrix)
+  const b = f64.load(matrix, 8)
+  const c = f64.load(matrix, 16)
+  const d = f64.load(matrix, 24)
+  const e = f64.load(matrix, 32)
+  const f = f64.load(matrix, 40)
+  const g = f64.load(matrix, 48)
+  const h = f64.load(matrix, 56)
+  const i = f64.load(matrix, 64)
+  const origin = pair(<f64>left, <f64>top)
+  const affine = g === 0 && h === 0 && i === 1
+  if (affine && a === 1 && b === 0 && d === 0 && e === 1) {
+    moved(to, count, pair(<f64>x + c, <f64>y + f), offsets, origin, source, width, height, filter)
+    return
+  }
+  let wide = affine && footprint(a, b, d, e)
+  for (let k = 0; k < count; k++) {
+    let px = <f64>(x + k) + 0.5
+    let py = <f64>y + 0.5
+    if (offsets !== 0) {
+      px += <f64>f32.load(offsets + (<usize>k << 4))
+      py += <f64>f32.load(offsets + (<usize>k << 4), 4)
+    }
+    const w = g * px + h * py + i
+    if (!(w > 0)) {
+      v128.store(to + (<usize>k << 4), f32x4.splat(0))
+      continue
+    }
+    const u = (a * px + b * py + c) / w
+    const v = (d * px + e * py + f) / w
+    if (!affine) wide = footprint((a - u * g) / w, (b - u * h) / w, (d - v * g) / w, (e - v * h) / w)
+    const place = f64x2.sub(inParts(f64x2.sub(pair(u, v), f64x2.splat(0.5))), origin)
+    v128.store(
+      to + (<usize>k << 4),
+      covered(wide ? sampleWide(place, source, width, height) : sample(place, source, width, height, filter)),
+    )
+  }
+}
+
+/** Nothing but a shift, and offsets: the loop used most. */
+function moved(
+  to: usize,
+  count: i32,
+  first: v128,
+  offsets: usize,
+  origin: v128,
   source: usize,
   width: i32,
   height: i32,
   filter: i32,
 ): void {
-  if (filter === 1) return mappedCatmullRom(to, count, map, scaleX, offsetX, scaleY, offsetY, source, width, height)
-  let m = map
-  for (let i = 0; i < count; i++) {
-    const place = f64x2.add(
-      f64x2.mul(f64x2.promote_low_f32x4(v128.load64_zero(m)), pair(scaleX, scaleY)),
-      pair(offsetX, offsetY),
-    )
-    v128.store(to + (<usize>i << 4), sample(place, source, width, height, filter))
-    m += PIXEL
-  }
-}
-
-/** The filter used most has a loop of its own. */
-function mappedCatmullRom(
-  to: usize,
-  count: i32,
-  map: usize,
-  scaleX: f64,
-  offsetX: f64,
-  scaleY: f64,
-  offsetY: f64,
-  source: usize,
-  width: i32,
-  height: i32,
-): void {
-  if (count <= 0) return
-  const scale = pair(scaleX, scaleY)
-  const offset = pair(offsetX, offsetY)
-  let m = map
   let t = to
+  let m = offsets
+  let at = first
+  const one = pair(1, 0)
   const end = to + (<usize>count << 4)
   do {
-    const place = f64x2.add(f64x2.mul(f64x2.promote_low_f32x4(v128.load64_zero(m)), scale), offset)
-    v128.store(t, sample(place, source, width, height, 1))
-    m += PIXEL
+    let place = at
+    if (offsets !== 0) {
+      place = f64x2.add(place, f64x2.promote_low_f32x4(v128.load64_zero(m)))
+      m += PIXEL
+    }
+    v128.store(t, covered(sample(f64x2.sub(inParts(place), origin), source, width, height, filter)))
+    at = f64x2.add(at, one)
     t += PIXEL
   } while (t < end)
+}
+
+/** From source pixels to the filter's own, and how far it looks, of the pixel at hand. */
+let toFilterXX: f64 = 0
+let toFilterXY: f64 = 0
+let toFilterYX: f64 = 0
+let toFilterYY: f64 = 0
+let reachX: f64 = 0
+let reachY: f64 = 0
+
+/**
+ * Sets up the filter for a step of one pixel across (a, c) and down (b, d). Directions in which nothing shrinks keep the
+ * filter's own width: the singular values of the step are at least 1.
+ *
+ * @returns whether anything shrinks
+ */
+function footprint(a: f64, b: f64, c: f64, d: f64): bool {
+  const e = (a + d) * 0.5
+  const f = (a - d) * 0.5
+  const g = (c + b) * 0.5
+  const h = (c - b) * 0.5
+  const q = Math.sqrt(e * e + h * h)
+  const r = Math.sqrt(f * f + g * g)
+  const most = q + r
+  // A part in a million of shrinking is none.
+  if (!(most > 1.000001) || !(most < 1e6)) return false
+  const least = Math.abs(q - r)
+  if (least >= 1) {
+    setFilter(a, b, c, d)
+    return true
+  }
+  // J = U S V': with S' = max(S, 1), J' = J + (1 - least) u v', u and v those of the least singular value.
+  const squaredA = a * a + c * c
+  const squaredB = b * b + d * d
+  const mixed = a * b + c * d
+  // v of the greatest: the eigenvector of J'J.
+  let vx = mixed
+  let vy = most * most - squaredA
+  if (Math.abs(vx) + Math.abs(vy) < 1e-12) {
+    vx = most * most - squaredB
+    vy = mixed
+  }
+  if (Math.abs(vx) + Math.abs(vy) < 1e-12) {
+    vx = squaredA >= squaredB ? 1 : 0
+    vy = squaredA >= squaredB ? 0 : 1
+  }
+  const length = Math.sqrt(vx * vx + vy * vy)
+  vx /= length
+  vy /= length
+  // J v / most is u of the greatest; u of the least stands across it.
+  const ux = (a * vx + b * vy) / most
+  const uy = (c * vx + d * vy) / most
+  const side: f64 = a * d - b * c < 0 ? -1 : 1
+  const more = 1 - least
+  setFilter(a + more * side * uy * vy, b - more * side * uy * vx, c - more * side * ux * vy, d + more * side * ux * vx)
+  return true
+}
+
+function setFilter(a: f64, b: f64, c: f64, d: f64): void {
+  const k = 1 / (a * d - b * c)
+  toFilterXX = d * k
+  toFilterXY = -b * k
+  toFilterYX = -c * k
+  toFilterYY = a * k
+  reachX = 3 * (Math.abs(a) + Math.abs(b))
+  reachY = 3 * (Math.abs(c) + Math.abs(d))
+}
+
+/** sin(pi x) sin(pi x / 3) / (pi^2 x^2 / 3) between -3 and 3, else 0. */
+function lanczosAt(x: f64): f64 {
+  const z = Math.abs(x)
+  if (z < 1e-7) return 1
+  if (z >= 3) return 0
+  // Both sines by the symmetry about their middle and, from a third of pi on, as a cosine.
+  const near = z > 1.5 ? 3 - z : z
+  const sineThird = near > 1 ? cosine(PI / 2 - (PI * near) / 3) : sine((PI * near) / 3)
+  const whole = Math.floor(z)
+  const share = z - whole
+  const s = sine((PI * (share > 0.5 ? 1 - share : share)) / 3)
+  const sinePi = s * (3 - 4 * s * s) * (((<i32>whole) & 1) === 0 ? 1 : -1)
+  return (sinePi * sineThird * 3) / (PI * PI * z * z)
+}
+
+/** Entries for a pixel; a straight line between two is within 4e-6 of the filter. */
+const LANCZOS_STEPS = 340
+let lanczosTable: usize = 0
+
+/** Writes the filter at `LANCZOS_STEPS` places a pixel; every thread writes the same. */
+export function writeLanczos(to: usize): void {
+  lanczosTable = to
+  for (let i = 0; i <= 3 * LANCZOS_STEPS + 1; i++)
+    f32.store(to + (<usize>i << 2), <f32>lanczosAt(<f64>i / LANCZOS_STEPS))
+}
+
+// @ts-ignore: decorator
+@inline
+function lanczosNear(x: f64): f64 {
+  const place = Math.abs(x) * LANCZOS_STEPS
+  if (place >= 3 * LANCZOS_STEPS) return 0
+  const cell = <i32>place
+  const at = lanczosTable + (<usize>cell << 2)
+  const low = <f64>f32.load(at)
+  return low + (place - <f64>cell) * (<f64>f32.load(at, 4) - low)
+}
+
+const MOST_TAPS = 1024
+
+function sampleWide(place: v128, source: usize, width: i32, height: i32): v128 {
+  const x = f64x2.extract_lane(place, 0)
+  const y = f64x2.extract_lane(place, 1)
+  const none = f32x4.splat(0)
+  if (!(x > -reachX && y > -reachY && x < <f64>width - 1 + reachX && y < <f64>height - 1 + reachY)) return none
+  const x0 = <i32>Math.ceil(x - reachX)
+  const x1 = <i32>Math.floor(x + reachX)
+  const y0 = <i32>Math.ceil(y - reachY)
+  const y1 = <i32>Math.floor(y + reachY)
+  let sum = none
+  let total: f64 = 0
+  // Axes that stay axes have weights that are a product: those across are made once.
+  const straight = toFilterXY === 0 && toFilterYX === 0 && x1 - x0 < MOST_TAPS
+  if (straight) {
+    let across: f64 = 0
+    for (let px = x0; px <= x1; px++) {
+      const w = lanczosAt((<f64>px - x) * toFilterXX)
+      across += w
+      f32.store(scratch + (<usize>(px - x0) << 2), <f32>w)
+    }
+    const from = max(x0, 0)
+    const last = min(x1, width - 1)
+    for (let py = y0; py <= y1; py++) {
+      const down = lanczosAt((<f64>py - y) * toFilterYY)
+      total += down * across
+      if (py < 0 || py >= height) continue
+      let row = none
+      let p = source + ((<usize>py * <usize>width + <usize>from) << 4)
+      for (let px = from; px <= last; px++) {
+        row = f32x4.add(row, f32x4.mul(v128.load32_splat(scratch + (<usize>(px - x0) << 2)), v128.load(p)))
+        p += PIXEL
+      }
+      sum = f32x4.add(sum, f32x4.mul(f32x4.splat(<f32>down), row))
+    }
+  } else {
+    for (let py = y0; py <= y1; py++) {
+      const dy = <f64>py - y
+      for (let px = x0; px <= x1; px++) {
+        const dx = <f64>px - x
+        const w = lanczosNear(toFilterXX * dx + toFilterXY * dy) * lanczosNear(toFilterYX * dx + toFilterYY * dy)
+        if (w === 0) continue
+        total += w
+        if (px < 0 || py < 0 || px >= width || py >= height) continue
+        const tap = v128.load(source + ((<usize>py * <usize>width + <usize>px) << 4))
+        sum = f32x4.add(sum, f32x4.mul(f32x4.splat(<f32>w), tap))
+      }
+    }
+  }
+  return oneNaN(f32x4.mul(sum, f32x4.splat(<f32>(1 / total))))
 }

@@ -53,17 +53,30 @@ export function fromUints(to: usize, from: usize, count: i32): void {
   for (let i = 0; i < count; i++) f32.store(to + (<usize>i << 2), <f32>load<u32>(from + (<usize>i << 2)))
 }
 
-/** `count` floats to halves. */
+/** Finite floats that are larger than a half can be, held to the largest; infinities stay. */
+// @ts-ignore: decorator
+@inline
+function heldToHalf(float: v128): v128 {
+  const magnitude = v128.and(float, i32x4.splat(0x7fffffff))
+  const beyond = v128.and(
+    i32x4.gt_s(magnitude, i32x4.splat(0x477fe000)),
+    i32x4.lt_s(magnitude, i32x4.splat(0x7f800000)),
+  )
+  const most = v128.or(v128.and(float, i32x4.splat(<i32>0x80000000)), i32x4.splat(0x477fe000))
+  return v128.bitselect(most, float, beyond)
+}
+
+/** `count` floats to halves; what is too large, but finite, becomes the largest half (65504). */
 export function toHalves(to: usize, from: usize, count: i32): void {
   let i = 0
   for (; i + 8 <= count; i += 8) {
     const p = from + (<usize>i << 2)
-    const low = halfOfFloat(v128.load(p))
-    const high = halfOfFloat(v128.load(p, 16))
+    const low = halfOfFloat(heldToHalf(v128.load(p)))
+    const high = halfOfFloat(heldToHalf(v128.load(p, 16)))
     v128.store(to + (<usize>i << 1), i16x8.narrow_i32x4_u(low, high))
   }
   for (; i < count; i++) {
-    const half = halfOfFloat(v128.load32_splat(from + (<usize>i << 2)))
+    const half = halfOfFloat(heldToHalf(v128.load32_splat(from + (<usize>i << 2))))
     store<u16>(to + (<usize>i << 1), <u16>i32x4.extract_lane(half, 0))
   }
 }

@@ -1,28 +1,6 @@
 /** Pixels as the eye sees them: exposure, one channel or all, an encoding, eight bits. */
 
-import { constant, srgbHeld } from './curves'
 import { PLANE, scratch } from './lanes'
-
-/** A hash of place and channel as floats from 0 up to 1 (Mueller's 32-bit mixer, constants by Wellons). */
-// @ts-ignore: decorator
-@inline
-function hashed(x: v128, y: i32, channel: i32): v128 {
-  let h = i32x4.add(x, i32x4.splat(y * 0x9e3779b1 + channel * 0x85ebca77))
-  h = i32x4.mul(v128.xor(h, i32x4.shr_u(h, 16)), i32x4.splat(0x7feb352d))
-  h = i32x4.mul(v128.xor(h, i32x4.shr_u(h, 15)), i32x4.splat(<i32>0x846ca68b))
-  h = v128.xor(h, i32x4.shr_u(h, 16))
-  return f32x4.mul(f32x4.convert_i32x4_s(i32x4.shr_u(h, 8)), f32x4.splat(5.9604644775390625e-8))
-}
-
-/** Four code values 0..1 to 0..255: noise of one code is added, then the nearest is taken, ties to even. */
-// @ts-ignore: decorator
-@inline
-function bytes(code: v128, x: v128, y: i32, channel: i32): v128 {
-  const noise = f32x4.sub(hashed(x, y, channel), constant(33))
-  const noisy = f32x4.add(f32x4.mul(code, constant(37)), noise)
-  const held = f32x4.pmin(constant(37), f32x4.pmax(f32x4.splat(0), noisy))
-  return i32x4.sub(f32x4.add(held, constant(19)), constant(19))
-}
 
 /**
  * To opaque 8-bit RGBA through sRGB.
@@ -111,44 +89,6 @@ export function luma(to: usize, strip: usize, count: i32, r: f32, g: f32, b: f32
     const p = strip + (<usize>i << 2)
     store<f32>(to + (<usize>i << 2), r * load<f32>(p) + g * load<f32>(p, PLANE) + b * load<f32>(p, 2 * PLANE))
   }
-}
-
-/**
- * As `viewAll`, with noise of one code before cutting, so that slow gradients do not band.
- *
- * @param x place of the first pixel in the frame, with `y`: all that the noise depends on
- */
-export function viewDithered(to: usize, strip: usize, count: i32, exposure: f32, x: i32, y: i32): void {
-  if (count <= 0) return
-  const stops = f32x4.splat(exposure)
-  const opaque = i32x4.splat(<i32>0xff000000)
-  let p = strip
-  let t = to
-  let left = count
-  let xs = i32x4.add(i32x4.splat(x), steps())
-  do {
-    const r = bytes(srgbHeld(f32x4.mul(v128.load(p), stops)), xs, y, 0)
-    const g = bytes(srgbHeld(f32x4.mul(v128.load(p, PLANE), stops)), xs, y, 1)
-    const b = bytes(srgbHeld(f32x4.mul(v128.load(p, 2 * PLANE), stops)), xs, y, 2)
-    const out = v128.or(v128.or(r, opaque), v128.or(i32x4.shl(g, 8), i32x4.shl(b, 16)))
-    if (left > 3) v128.store(t, out)
-    else {
-      v128.store_lane<u32>(t, out, 0)
-      if (left > 1) v128.store_lane<u32>(t + 4, out, 1)
-      if (left > 2) v128.store_lane<u32>(t + 8, out, 2)
-    }
-    p += 16
-    t += 16
-    left -= 4
-    xs = i32x4.add(xs, i32x4.splat(4))
-  } while (left > 0)
-}
-
-// @ts-ignore: decorator
-@inline
-function steps(): v128 {
-  const two = i32x4.replace_lane(i32x4.replace_lane(i32x4.splat(0), 1, 1), 2, 2)
-  return i32x4.replace_lane(two, 3, 3)
 }
 
 /** Code values 0..1 of three planes to opaque 8-bit RGBA, as they stand. */

@@ -4,20 +4,30 @@ import type { Wedge, MediaFolder, MovieStatus, PictureHeader, SourceReport } fro
 import type { SourceFrame } from '../../../core/engine/source-frame'
 import type { FrameRequest, Scale } from '../../../core/graph/steps'
 import type { Catalog } from '../../../core/plan/catalog'
-import type { Edit, DeliveryStatus, Shot, Source } from '../../../core/shot'
+import type { DeliveryStatus, Edit, Made, SampleChoice, Shot, Source, TabEdit } from '../../../core/shot'
+import { ownPageHeader } from '../../../formats/wire/own-page'
 import { decodeSourceFrame } from '../../../formats/wire/source-frame'
 
-export interface ShotSummary {
+interface SummaryBase {
+  readonly id: string
   readonly name: string
   readonly revision: number
   readonly updatedAt: string
-  readonly frames: Shot['frames']
-  readonly rate: Shot['rate']
-  readonly frameSize: Shot['frameSize']
-  readonly framesReady: number
 }
 
+/** A line of the list; `fault` says why a document cannot be read. */
+export type ShotSummary =
+  | (SummaryBase & {
+      readonly fault: null
+      readonly frames: Shot['frames']
+      readonly rate: Shot['rate']
+      readonly frameSize: Shot['frameSize']
+      readonly framesReady: number
+    })
+  | (SummaryBase & { readonly fault: string })
+
 export interface LoadedShot {
+  readonly id: string
   readonly shot: Shot
   readonly revision: number
   readonly catalog: Catalog
@@ -44,7 +54,8 @@ async function ask(path: string, init?: RequestInit): Promise<Response> {
   let response: Response
   try {
     response = await fetch(path, init)
-  } catch {
+  } catch (error) {
+    if (init?.signal?.aborted) throw error
     throw new UnreachableError('The server does not answer. Check that it runs; nothing is lost meanwhile.')
   }
   if (response.ok) return response
@@ -57,27 +68,39 @@ async function askJson<T>(path: string, init?: RequestInit): Promise<T> {
   return (await ask(path, init)).json() as Promise<T>
 }
 
+/** What only the application's own page sends. */
+export const ownPage = { [ownPageHeader]: '1' }
+
 function post<T>(path: string, body: unknown): Promise<T> {
   return askJson<T>(path, {
     method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
+    headers: { 'Content-Type': 'application/json', ...ownPage },
     body: JSON.stringify(body),
   })
 }
 
-const shotPath = (name: string) => `/api/shots/${encodeURIComponent(name)}`
+const shotPath = (id: string) => `/api/shots/${encodeURIComponent(id)}`
 
 export const listShots = () => askJson<{ shots: ShotSummary[]; complaints: string[] }>('/api/shots')
-export const loadShot = (name: string) => askJson<LoadedShot>(shotPath(name))
-export const loadCatalog = (name: string) => askJson<Catalog>(`${shotPath(name)}/catalog`)
-export const sendEdit = (name: string, baseRevision: number, tab: string, edit: Edit) =>
-  post<{ shot: Shot; revision: number }>(`${shotPath(name)}/edits`, { baseRevision, tab, edit })
-export const listDeliveries = (name: string) => askJson<DeliveryStatus[]>(`${shotPath(name)}/deliveries`)
-export const startDelivery = (name: string, first: number, last: number, scale: Scale) =>
-  post<DeliveryStatus>(`${shotPath(name)}/deliveries`, { first, last, scale })
+export const loadShot = async (id: string): Promise<LoadedShot> => ({
+  ...(await askJson<Omit<LoadedShot, 'id'>>(shotPath(id))),
+  id,
+})
+export const loadUndo = (id: string, tab: string) =>
+  askJson<{ past: readonly TabEdit[]; future: readonly TabEdit[] }>(asked(`${shotPath(id)}/undo`, { tab }))
+export const loadCatalog = (id: string) => askJson<Catalog>(`${shotPath(id)}/catalog`)
+export const sendEdit = (
+  shot: string,
+  sent: { readonly id: string; readonly baseRevision: number; readonly tab: string; readonly edit: Edit },
+) => post<{ shot: Shot; revision: number; made: Made | null }>(`${shotPath(shot)}/edits`, sent)
+export const listDeliveries = (id: string) => askJson<DeliveryStatus[]>(`${shotPath(id)}/deliveries`)
+export const startDelivery = (
+  id: string,
+  wanted: { readonly first: number; readonly last: number; readonly scale: Scale; readonly samples: SampleChoice },
+) => post<DeliveryStatus>(`${shotPath(id)}/deliveries`, wanted)
 export const cancelDelivery = (id: string) => post<DeliveryStatus>(`/api/deliveries/${id}/cancel`, {})
 const asked = (path: string, values: Record<string, string>) => `${path}?${new URLSearchParams(values)}`
-export const loadReports = (name: string) => askJson<SourceReport[]>(`${shotPath(name)}/reports`)
+export const loadReports = (id: string) => askJson<SourceReport[]>(`${shotPath(id)}/reports`)
 export const browseMedia = (folder: string) => askJson<MediaFolder>(asked('/api/media', { folder }))
 const fileValues = (path: string, frame: number | null) => ({
   path,
@@ -87,33 +110,38 @@ export const mediaHeader = (path: string, frame: number | null) =>
   askJson<PictureHeader>(asked('/api/media/header', fileValues(path, frame)))
 export const mediaPictureUrl = (path: string, frame: number | null) =>
   asked('/api/media/picture', fileValues(path, frame))
-export const proposeSource = (name: string, path: string) =>
-  askJson<Source>(asked(`${shotPath(name)}/proposed-source`, { path }))
-export const bringMovie = (path: string) => post<MovieStatus>('/api/media/movie', { path })
+export const proposeSource = (id: string, path: string) =>
+  askJson<Source>(asked(`${shotPath(id)}/proposed-source`, { path }))
+export const importMovie = (path: string) => post<MovieStatus>('/api/media/movie', { path })
 export const movieStatus = (path: string) => askJson<MovieStatus | null>(asked('/api/media/movie', { path }))
 export const cancelMovie = (path: string) =>
-  askJson<MovieStatus | null>(asked('/api/media/movie', { path }), { method: 'DELETE' })
+  askJson<MovieStatus | null>(asked('/api/media/movie', { path }), { method: 'DELETE', headers: ownPage })
 export const uploadsPath = '/api/uploads'
 export const rankSource = (
-  name: string,
+  id: string,
   source: string,
   frame: number,
   trusted: string | null,
   patch: { readonly x: number; readonly y: number } | null,
 ) =>
   askJson<Wedge>(
-    asked(`${shotPath(name)}/wedge`, {
+    asked(`${shotPath(id)}/wedge`, {
       source,
       frame: String(frame),
       ...(trusted === null ? {} : { trusted }),
       ...(patch === null ? {} : { x: String(patch.x), y: String(patch.y) }),
     }),
   )
-export const thumbnailUrl = ({ name, revision }: ShotSummary) => `${shotPath(name)}/thumbnail?revision=${revision}`
-export const eventsUrl = (name: string) => `${shotPath(name)}/events`
+export const thumbnailUrl = ({ id, revision }: ShotSummary) => `${shotPath(id)}/thumbnail?revision=${revision}`
+export const eventsUrl = (id: string) => `${shotPath(id)}/events`
 
 /** Brings a source frame; the shot frame of a still is any frame. */
-export async function fetchFrame(shotName: string, anyFrame: number, request: FrameRequest): Promise<SourceFrame> {
+export async function fetchFrame(
+  shot: string,
+  anyFrame: number,
+  request: FrameRequest,
+  signal?: AbortSignal,
+): Promise<SourceFrame> {
   const query = new URLSearchParams({
     source: request.source,
     frame: String(request.frame ?? anyFrame),
@@ -121,11 +149,14 @@ export async function fetchFrame(shotName: string, anyFrame: number, request: Fr
     encoding: request.claims.encoding,
     primaries: request.claims.primaries,
     working: request.working,
-    enlarge: String(request.enlarge),
     alpha: request.claims.alpha,
-    scale: String(request.scale),
+    reduce: String(request.reduce),
+    framing: request.framing,
+    width: String(request.frameSize.width),
+    height: String(request.frameSize.height),
   })
+  if (request.channels) query.set('channels', JSON.stringify(request.channels))
   if (request.part !== null) query.set('part', request.part)
-  const response = await ask(`${shotPath(shotName)}/frame?${query}`)
+  const response = await ask(`${shotPath(shot)}/frame?${query}`, { signal })
   return decodeSourceFrame(await response.arrayBuffer())
 }

@@ -1,9 +1,8 @@
-import { planFrame } from '../../../core/plan/plan'
 import { localEngine } from '../../../core/test/local-engine'
-import { frameSize, smallShot } from '../../../core/test/small-shot'
+import { frameSize, pictureOf, smallShot } from '../../../core/test/small-shot'
 import { PictureMaker } from './picture-maker'
 
-const step = (frame: number) => planFrame(smallShot, frame, 1, () => 'same').composite
+const step = (frame: number) => pictureOf(smallShot, frame).composite
 const view = { exposure: 1, channel: 'all', encoding: 'srgb' } as const
 
 test('a picture made once is there at once, for the same step, size and view only', async () => {

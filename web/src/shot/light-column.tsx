@@ -5,35 +5,52 @@ import ButtonBase from '@mui/material/ButtonBase'
 import Typography from '@mui/material/Typography'
 import { memo } from 'react'
 import { blends } from '../../../core/set/blends'
-import type { Element } from '../../../core/shot'
+import { elementsInOrder, rootInput, type Element } from '../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../store'
-import { selectShownShot } from '../store/selectors'
+import { selectElementId, selectShownShot } from '../store/selectors'
 import { shotActions } from '../store/shot-slice'
 import { SourceDrawer } from './sources/source-drawer'
 import { Values } from './values'
 
 /** How it is blended, from which pass, and whether it is hidden. */
-function captionOf(element: Element): string {
-  const blend = blends[element.blend.kind].label.toLowerCase()
-  const pass = element.part?.replace(/_/g, ' ')
+function captionOf(element: Element, isPlate: boolean): string {
+  const blend = isPlate ? 'plate' : blends[element.blend.kind].label.toLowerCase()
+  const root = rootInput(element)
+  const pass = root?.kind === 'pass' ? root.part?.replace(/_/g, ' ') : root?.kind
   return [blend, pass === blend ? undefined : pass, element.visible ? undefined : 'hidden']
     .filter((text) => text !== undefined)
     .join(', ')
 }
 
 /** Not drawn again while another is dragged. */
-const ElementEntry = memo(function ElementEntry({ element, selected }: { element: Element; selected: boolean }) {
+const ElementEntry = memo(function ElementEntry({
+  element,
+  selected,
+  isPlate,
+  depth,
+}: {
+  element: Element
+  selected: boolean
+  isPlate: boolean
+  depth: number
+}) {
   const dispatch = useAppDispatch()
   return (
     <ButtonBase
-      onClick={() => dispatch(shotActions.selected(element.id))}
+      onClick={(event) =>
+        dispatch(
+          event.ctrlKey || event.metaKey
+            ? shotActions.alsoSelected({ kind: 'element', id: element.id })
+            : shotActions.selected(element.id),
+        )
+      }
       aria-pressed={selected}
       data-testid={`element-${element.id}`}
       sx={{
         display: 'block',
         width: '100%',
         textAlign: 'left',
-        pl: 3,
+        pl: 3 + depth * 1.5,
         pr: 1,
         py: 0.45,
         position: 'relative',
@@ -65,18 +82,28 @@ const ElementEntry = memo(function ElementEntry({ element, selected }: { element
         {element.name}
       </Typography>
       <Typography variant="caption" color="textSecondary" noWrap component="div">
-        {captionOf(element)}
+        {captionOf(element, isPlate)}
       </Typography>
     </ButtonBase>
   )
 })
 
 function Elements() {
-  const elements = useAppSelector((state) => selectShownShot(state)?.elements) ?? []
-  const selected = useAppSelector((state) => state.shot.selected)
-  return elements.map((element) => (
-    <ElementEntry key={element.id} element={element} selected={element.id === selected} />
-  ))
+  const shot = useAppSelector(selectShownShot)
+  const primary = useAppSelector(selectElementId)
+  const also = useAppSelector((state) => state.shot.selection.also)
+  const chosen = new Set([primary, ...also.filter(({ kind }) => kind === 'element').map(({ id }) => id)])
+  return shot
+    ? elementsInOrder(shot).map(({ element, depth }) => (
+        <ElementEntry
+          key={element.id}
+          element={element}
+          depth={depth}
+          isPlate={element.id === shot.plate}
+          selected={chosen.has(element.id)}
+        />
+      ))
+    : null
 }
 
 export function LightColumn() {

@@ -1,33 +1,63 @@
-/** What the artist must decide or know: conflicts with another tab, pictures that could not be made. */
+/** What the artist must decide or know: edits that could not be made, and why an undo was not. */
 
 import Alert from '@mui/material/Alert'
 import Button from '@mui/material/Button'
 import Snackbar from '@mui/material/Snackbar'
+import Stack from '@mui/material/Stack'
 import { useAppDispatch, useAppSelector } from '../store'
-import { shotActions } from '../store/shot-slice'
+import { shotActions, type Impossible } from '../store/shot-slice'
+
+/** No more than these are shown at once; the others wait behind them. */
+const mostShown = 3
+
+function ImpossibleEdit({ id, edit, sentence, rival }: Impossible) {
+  const dispatch = useAppDispatch()
+  const settle = () => dispatch(shotActions.impossibleSettled(id))
+  const useMine = () => {
+    settle()
+    if (edit.kind !== 'undo') dispatch(shotActions.edited(edit))
+  }
+  return (
+    <Alert
+      severity="warning"
+      data-testid="impossible-edit"
+      action={
+        rival ? (
+          <>
+            <Button onClick={useMine}>Use mine</Button>
+            <Button onClick={settle}>Keep theirs</Button>
+          </>
+        ) : (
+          <Button onClick={settle}>Close</Button>
+        )
+      }
+    >
+      {sentence}
+    </Alert>
+  )
+}
 
 export function Notices() {
   const dispatch = useAppDispatch()
-  const conflict = useAppSelector((state) => state.shot.conflict)
-  if (!conflict) return null
-  const useMine = () => {
-    dispatch(shotActions.conflictSettled())
-    dispatch(shotActions.edited(conflict.edit))
-  }
+  const impossible = useAppSelector((state) => state.shot.impossible)
+  const notice = useAppSelector((state) => state.shot.notice)
+  if (impossible.length === 0 && notice === null) return null
   return (
     <Snackbar open anchorOrigin={{ vertical: 'top', horizontal: 'center' }}>
-      <Alert
-        severity="warning"
-        data-testid="conflict"
-        action={
-          <>
-            <Button onClick={useMine}>Use mine</Button>
-            <Button onClick={() => dispatch(shotActions.conflictSettled())}>Keep theirs</Button>
-          </>
-        }
-      >
-        {conflict.message}
-      </Alert>
+      <Stack spacing={1}>
+        {notice !== null && (
+          <Alert
+            severity="info"
+            data-testid="notice"
+            action={<Button onClick={() => dispatch(shotActions.noticeRead())}>Close</Button>}
+          >
+            {notice}
+          </Alert>
+        )}
+        {impossible.slice(0, mostShown).map((one) => (
+          <ImpossibleEdit key={one.id} {...one} />
+        ))}
+      </Stack>
     </Snackbar>
   )
 }

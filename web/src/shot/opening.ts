@@ -4,13 +4,14 @@
  */
 
 import type { Engine } from '../../../core/engine/engine'
-import { fingerprintFrom, firstFrameThere } from '../../../core/plan/catalog'
+import { filesIn, firstFrameThere } from '../../../core/plan/catalog'
 import { planFrame } from '../../../core/plan/plan'
 import { fetchFrame, loadShot, type LoadedShot } from '../api/client'
 import { browserEngine } from '../engine/browser-engine'
 
 export interface Opening {
-  readonly name: string
+  /** of the shot */
+  readonly id: string
   readonly loaded: Promise<LoadedShot>
   /** to be closed by whoever took the opening */
   readonly engine: Promise<Engine>
@@ -18,33 +19,35 @@ export interface Opening {
   readonly asked: Promise<void>
 }
 
-function open(name: string): Opening {
-  const loaded = loadShot(name)
-  const engine = browserEngine(async (request) => fetchFrame(name, (await loaded).shot.frames.first, request))
+function open(id: string): Opening {
+  const loaded = loadShot(id)
+  const engine = browserEngine(async (request, signal) =>
+    fetchFrame(id, (await loaded).shot.frames.first, request, signal),
+  )
   const ask = async () => {
     const [{ shot, catalog }, started] = await Promise.all([loaded, engine])
-    const plan = planFrame(shot, firstFrameThere(shot, catalog), 1, fingerprintFrom(catalog))
+    const { composite } = planFrame(shot, firstFrameThere(shot, catalog), 1, filesIn(catalog))
     // Of a frame that cannot be read the picture tells.
-    started.prefetch(plan.composite).catch(() => undefined)
+    if (composite) started.prefetch(composite).catch(() => undefined)
     await new Promise((turn) => setTimeout(turn))
   }
   // Whoever takes the opening hears what went wrong.
-  return { name, loaded, engine, asked: ask().catch(() => undefined) }
+  return { id, loaded, engine, asked: ask().catch(() => undefined) }
 }
 
 let begun: Opening | null = null
 
 /** Begins to open what the address names. */
 export async function beginOpening(path: string): Promise<void> {
-  const name = /^\/shots\/([^/]+)\/?$/.exec(path)?.[1]
-  if (name === undefined) return
-  begun = open(decodeURIComponent(name))
+  const id = /^\/shots\/([^/]+)\/?$/.exec(path)?.[1]
+  if (id === undefined) return
+  begun = open(decodeURIComponent(id))
   await begun.asked
 }
 
 /** The opening that was begun for that shot, or a new one; each is taken once. */
-export function takeOpening(name: string): Opening {
-  const taken = begun?.name === name ? begun : open(name)
+export function takeOpening(id: string): Opening {
+  const taken = begun?.id === id ? begun : open(id)
   begun = null
   return taken
 }

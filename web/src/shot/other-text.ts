@@ -1,8 +1,10 @@
 /** What the picture is compared with, in words. */
 
 import { createSelector } from '@reduxjs/toolkit'
+import { allOf, find, usesOf } from '../../../core/shot'
+import type { Node } from '../../../core/plan/node'
 import { treatments } from '../../../core/treatments'
-import { selectDocument } from '../store/selectors'
+import { selectDocument, selectElementId } from '../store/selectors'
 import type { RootState } from '../store/state'
 import type { Other, Shown } from '../store/view-slice'
 
@@ -14,22 +16,23 @@ interface Named {
 /** Names of what can be compared: they do not change while a number is dragged. */
 export interface Names {
   readonly element: string
-  /** of the element */
-  readonly treatments: readonly Named[]
+  /** uses of treatments on the element */
+  readonly uses: readonly Named[]
   readonly tries: readonly Named[]
 }
 
-export const selectNames = createSelector(
-  [selectDocument, (state: RootState) => state.shot.selected],
-  (shot, selected): Names => {
-    const element = shot?.elements.find(({ id }) => id === selected)
-    return {
-      element: element?.name ?? 'the element',
-      treatments: (element?.treatments ?? []).map(({ id, kind }) => ({ id, name: treatments[kind].label })),
-      tries: shot?.tries ?? [],
-    }
-  },
-)
+export const selectNames = createSelector([selectDocument, selectElementId], (shot, selected): Names => {
+  const element = shot && selected !== null ? find(shot.elements, selected) : undefined
+  const uses = shot && element ? usesOf(shot, { kind: 'element', id: element.id }) : []
+  return {
+    element: element?.name ?? 'the element',
+    uses: uses.flatMap(({ id, treatment }) => {
+      const settings = shot && find(shot.treatments, treatment)
+      return settings ? [{ id, name: treatments[settings.kind].label }] : []
+    }),
+    tries: shot ? allOf(shot.tries) : [],
+  }
+})
 
 const nameIn = (all: readonly Named[], id: string) => all.find((one) => one.id === id)?.name ?? id
 
@@ -42,7 +45,7 @@ export function wordsOf(other: Other, names: Names): string {
     case 'untreated':
       return `${names.element} untreated`
     case 'without':
-      return `${names.element} without ${nameIn(names.treatments, other.treatment).toLowerCase()}`
+      return `${names.element} without ${nameIn(names.uses, other.use).toLowerCase()}`
     case 'frame':
       return `frame ${other.frame}`
     case 'try':
@@ -52,8 +55,10 @@ export function wordsOf(other: Other, names: Names): string {
 
 export const otherText = (state: RootState): string => wordsOf(state.view.other, selectNames(state))
 
-export function shownWords(shown: Shown, names: Names, other: Other): string {
+export function shownWords(shown: Shown, names: Names, other: Other, node: Node | null): string {
   switch (shown) {
+    case 'node':
+      return nodeWords(node, names)
     case 'composite':
       return 'The composite'
     case 'plate':
@@ -66,5 +71,19 @@ export function shownWords(shown: Shown, names: Names, other: Other): string {
       const words = wordsOf(other, names)
       return words[0].toUpperCase() + words.slice(1)
     }
+  }
+}
+
+function nodeWords(node: Node | null, names: Names): string {
+  if (!node) return 'Nothing by itself'
+  switch (node.kind) {
+    case 'source':
+      return node.part === null ? 'The source alone' : `The pass ${node.part.replace(/_/g, ' ')} alone`
+    case 'matte':
+      return 'The matte alone'
+    case 'element':
+      return 'input' in node.upTo
+        ? `The input of ${names.element}`
+        : `${names.element} up to ${nameIn(names.uses, node.upTo.use).toLowerCase()}`
   }
 }

@@ -3,6 +3,7 @@
  * something once, or changes how one looks while it is held; pressed twice quickly, a look stays.
  */
 
+import { newId, nextTryName } from '../../../core/shot'
 import type { AppStore } from '../store'
 import { shotActions } from '../store/shot-slice'
 import type { RootState } from '../store/state'
@@ -101,7 +102,8 @@ export const shortcuts: readonly Shortcut[] = [
     code: 'KeyT',
     name: 'T',
     words: 'Keep this state of the shot as a try to compare with',
-    act: (_state, dispatch) => void dispatch(shotActions.edited({ kind: 'keep-try' })),
+    act: ({ shot: { shot } }, dispatch) =>
+      void (shot && dispatch(shotActions.edited({ kind: 'keep-try', id: newId(), name: nextTryName(shot) }))),
   },
   {
     code: 'Space',
@@ -128,7 +130,7 @@ export const shortcuts: readonly Shortcut[] = [
     name: 'Ctrl Z',
     command: true,
     shift: false,
-    words: 'Take back',
+    words: 'Undo',
     act: (_state, dispatch) => void dispatch(shotActions.undone()),
   },
   {
@@ -136,14 +138,14 @@ export const shortcuts: readonly Shortcut[] = [
     name: 'Ctrl Shift Z',
     command: true,
     shift: true,
-    words: 'Make again',
+    words: 'Redo',
     act: (_state, dispatch) => void dispatch(shotActions.redone()),
   },
   {
     code: 'KeyY',
     name: 'Ctrl Y',
     command: true,
-    words: 'Make again',
+    words: 'Redo',
     act: (_state, dispatch) => void dispatch(shotActions.redone()),
   },
   {

@@ -4,6 +4,7 @@ import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
 import { useParams } from 'react-router'
+import { Region } from '../broken-region'
 import { PictureContext } from '../engine/engine-context'
 import type { PictureMaker } from '../engine/picture-maker'
 import { useAppSelector } from '../store'
@@ -18,12 +19,12 @@ import { useFramesAhead } from './use-frames-ahead'
 import { useShortcuts } from './use-shortcuts'
 import { usePlayback } from './use-playback'
 import { useShot } from './use-shot'
-import { ViewSentence } from './view-sentence'
+import { ViewSentence } from './sentence/view-sentence'
 
 export function ShotScreen() {
-  const { name = '' } = useParams()
-  const { maker, failure } = useShot(name)
-  const loaded = useAppSelector((state) => state.shot.shot?.name === name)
+  const { id = '' } = useParams()
+  const { maker, failure } = useShot(id)
+  const loaded = useAppSelector((state) => state.shot.id === id && state.shot.shot !== null)
   if (failure !== null) {
     return (
       <Box sx={{ p: 4 }}>
@@ -33,7 +34,7 @@ export function ShotScreen() {
       </Box>
     )
   }
-  if (!loaded || !maker) return <Typography sx={{ p: 4 }}>Opening {name} …</Typography>
+  if (!loaded || !maker) return <Typography sx={{ p: 4 }}>Opening the shot …</Typography>
   return <OpenShot maker={maker} />
 }
 
@@ -52,12 +53,24 @@ function OpenShot({ maker }: { maker: PictureMaker }) {
           '& > *': { overflow: 'hidden', minWidth: 0 },
         }}
       >
-        <Header />
-        <LightColumn />
-        <Picture />
-        <ViewSentence />
-        <Card />
-        <Tally />
+        <Region name="The header" area="head">
+          <Header />
+        </Region>
+        <Region name="The light path" area="column">
+          <LightColumn />
+        </Region>
+        <Region name="The picture" area="picture">
+          <Picture />
+        </Region>
+        <Region name="The view sentence" area="sentence">
+          <ViewSentence />
+        </Region>
+        <Region name="The card" area="card">
+          <Card />
+        </Region>
+        <Region name="The tally" area="tally">
+          <Tally />
+        </Region>
       </Box>
       <Notices />
       <ShortcutOverlay />

@@ -3,13 +3,13 @@
 import { useEffect, useRef, useState } from 'react'
 import { firstFrameThere } from '../../../core/plan/catalog'
 import type { DeliveryStatus } from '../../../core/shot'
-import { eventsUrl, listDeliveries, loadCatalog, loadShot } from '../api/client'
+import { eventsUrl, loadCatalog, loadShot, loadUndo } from '../api/client'
+import { deliveryChanged, serverCache } from '../api/server-cache'
 import { PictureMaker } from '../engine/picture-maker'
 import { useAppDispatch, useAppSelector } from '../store'
-import { deliveryActions } from '../store/delivery-slice'
-import { tabName } from '../store/saving'
-import { selectReadyFrames } from '../store/selectors'
+import { selectReadyFrames, selectSources } from '../store/selectors'
 import { shotActions } from '../store/shot-slice'
+import { settleTabName, tabName } from '../store/tab'
 import { viewActions } from '../store/view-slice'
 import { takeOpening } from './opening'
 
@@ -24,12 +24,13 @@ export interface OpenShot {
   readonly failure: string | null
 }
 
-export function useShot(name: string): OpenShot {
+/** @param id of the shot */
+export function useShot(id: string): OpenShot {
   const dispatch = useAppDispatch()
   const [state, setState] = useState<OpenShot>({ maker: null, failure: null })
   useEffect(() => {
     let gone = false
-    const opening = takeOpening(name)
+    const opening = takeOpening(id)
     const failed = (error: Error) => {
       if (!gone) setState((before) => ({ ...before, failure: error.message }))
     }
@@ -42,22 +43,24 @@ export function useShot(name: string): OpenShot {
       if (gone) engine.close()
       else setState((before) => ({ ...before, maker: new PictureMaker(engine) }))
     }, failed)
-    listDeliveries(name).then(
-      (list) => gone || dispatch(deliveryActions.deliveriesRead(list)),
-      () => undefined,
-    )
-    const events = new EventSource(eventsUrl(name))
+    const deliveries = dispatch(serverCache.endpoints.deliveries.initiate(id, { forceRefetch: true }))
+    // What this tab did before a reload can still be taken back.
+    void settleTabName()
+      .then(() => Promise.all([loadUndo(id, tabName()), opening.loaded]))
+      .then(([undo]) => gone || dispatch(shotActions.undoRead(undo)))
+      .catch(() => undefined)
+    const events = new EventSource(eventsUrl(id))
     // A newer document is asked for until it comes: an old one on screen would look like the truth.
     const catchUp = (): void => {
       if (gone) return
-      loadShot(name).then(
+      loadShot(id).then(
         ({ shot, revision }) => dispatch(shotActions.caughtUp({ shot, revision })),
         () => void setTimeout(catchUp, retryMs),
       )
     }
     events.addEventListener('revised', (event: MessageEvent<string>) => {
       const { tab } = JSON.parse(event.data) as { tab: string }
-      if (tab !== tabName) catchUp()
+      if (tab !== tabName()) catchUp()
     })
     let opened = false
     events.addEventListener('open', () => {
@@ -66,11 +69,12 @@ export function useShot(name: string): OpenShot {
       opened = true
     })
     events.addEventListener('delivery', (event: MessageEvent<string>) =>
-      dispatch(deliveryActions.deliveryChanged(JSON.parse(event.data) as DeliveryStatus)),
+      dispatch(deliveryChanged(id, JSON.parse(event.data) as DeliveryStatus)),
     )
     return () => {
       gone = true
       events.close()
+      deliveries.unsubscribe()
       opening.engine.then(
         (engine) => engine.close(),
         () => undefined,
@@ -78,8 +82,8 @@ export function useShot(name: string): OpenShot {
       setState({ maker: null, failure: null })
       dispatch(shotActions.closed())
     }
-  }, [name, dispatch])
-  useArrivingFrames(name)
+  }, [id, dispatch])
+  useArrivingFrames(id)
   useUnsavedGuard()
   return state
 }
@@ -96,34 +100,34 @@ function useUnsavedGuard(): void {
 }
 
 /** Looks for frames: often while some are missing, now and then for files that change or go away, and at once for new sources. */
-function useArrivingFrames(name: string): void {
+function useArrivingFrames(id: string): void {
   const dispatch = useAppDispatch()
   const ready = useAppSelector(selectReadyFrames)
   const total = useAppSelector((state) =>
     state.shot.shot ? state.shot.shot.frames.last - state.shot.shot.frames.first + 1 : 0,
   )
   const files = useAppSelector((state) =>
-    JSON.stringify(state.shot.shot?.sources.map(({ id, path, frames }) => [id, path, frames])),
+    JSON.stringify(selectSources(state).map((source) => [source.id, source.path, source.frames])),
   )
   const saved = useAppSelector((state) => state.shot.unsaved.length === 0)
   const complete = total > 0 && ready.size >= total
   useEffect(() => {
     if (total === 0) return
     const read = () =>
-      loadCatalog(name).then(
+      loadCatalog(id).then(
         (catalog) => dispatch(shotActions.catalogRead(catalog)),
         () => undefined,
       )
     const timer = setInterval(() => void read(), complete ? changeMs : catalogMs)
     return () => clearInterval(timer)
-  }, [name, complete, total, dispatch])
+  }, [id, complete, total, dispatch])
   const opened = useRef(files)
   useEffect(() => {
     if (total === 0 || !saved || opened.current === files) return
     opened.current = files
-    void loadCatalog(name).then(
+    void loadCatalog(id).then(
       (catalog) => dispatch(shotActions.catalogRead(catalog)),
       () => undefined,
     )
-  }, [name, total, files, saved, dispatch])
+  }, [id, total, files, saved, dispatch])
 }

@@ -8,7 +8,7 @@ import Typography from '@mui/material/Typography'
 import type { Weights } from '../../../core/kernels/counting'
 import { stopsBetween, type RegionValues } from '../../../core/measure/scopes'
 import { useAppDispatch, useAppSelector } from '../store'
-import { selectElement, selectElementName } from '../store/selectors'
+import { selectDocument, selectElement, selectElementName } from '../store/selectors'
 import { viewActions, type Sample, type Units } from '../store/view-slice'
 import { useRegionValues, type LayerValues } from './picture/use-region-values'
 
@@ -66,16 +66,17 @@ function Reading({
   region,
   values,
   print,
-  onDrop,
+  onRemove,
 }: {
   name: string
   region: Omit<Sample, 'id'>
   values: LayerValues | null
   print: (value: number) => string
-  onDrop?: () => void
+  onRemove?: () => void
 }) {
   const element = useAppSelector(selectElement)
-  const elementName = element?.blend.kind === 'plate' ? 'treated plate' : (element?.name ?? '')
+  const isPlate = useAppSelector((state) => selectDocument(state)?.plate === element?.id)
+  const elementName = isPlate ? 'treated plate' : (element?.name ?? '')
   const label = { plate: 'plate', element: elementName, composite: 'composite' }
   const isRegion = region.width > 1 || region.height > 1
   const where = isRegion ? `${region.width} × ${region.height} at ${region.x} ${region.y}` : `${region.x} ${region.y}`
@@ -85,8 +86,8 @@ function Reading({
         <Typography variant="caption" color="textSecondary">
           {name === 'pointer' ? 'Under the pointer' : isRegion ? `Region ${name}` : `Place ${name}`}, {where}
         </Typography>
-        {onDrop && (
-          <Button sx={{ minWidth: 0, px: 0.5, py: 0, mr: -0.5 }} onClick={onDrop}>
+        {onRemove && (
+          <Button sx={{ minWidth: 0, px: 0.5, py: 0, mr: -0.5 }} onClick={onRemove}>
             Drop
           </Button>
         )}
@@ -165,7 +166,7 @@ export function Values() {
           region={region}
           values={ofKept(i)}
           print={print}
-          onDrop={() => dispatch(viewActions.sampleRemoved(region.id))}
+          onRemove={() => dispatch(viewActions.sampleRemoved(region.id))}
         />
       ))}
       {samples.length >= 2 && first && second && (

@@ -11,21 +11,37 @@ import { listShots, thumbnailUrl, type ShotSummary } from '../api/client'
 
 const refreshMs = 3000
 
-function rateText({ numerator, denominator }: ShotSummary['rate']): string {
+function rateText({ numerator, denominator }: ReadableShot['rate']): string {
   return `${Number((numerator / denominator).toFixed(3))} frames a second`
 }
 
-function frameCount({ frames }: ShotSummary): number {
+function frameCount({ frames }: ReadableShot): number {
   return frames.last - frames.first + 1
 }
 
-function ShotEntry({ shot }: { shot: ShotSummary }) {
+type ReadableShot = Extract<ShotSummary, { readonly fault: null }>
+
+/** A shot whose document cannot be read stands in the list with its reason; the others are as they are. */
+function UnreadableShot({ name, fault }: { name: string; fault: string }) {
+  return (
+    <Box sx={{ p: 1.5, bgcolor: 'background.paper' }} data-testid={`shot-${name}`}>
+      <Typography variant="h1" component="h2">
+        {name}
+      </Typography>
+      <Alert severity="warning" variant="outlined" sx={{ mt: 1 }}>
+        {fault}
+      </Alert>
+    </Box>
+  )
+}
+
+function ShotEntry({ shot }: { shot: ReadableShot }) {
   const total = frameCount(shot)
   const arriving = shot.framesReady < total
   return (
     <Link
       component={RouterLink}
-      to={`/shots/${shot.name}`}
+      to={`/shots/${shot.id}`}
       underline="none"
       color="inherit"
       data-testid={`shot-${shot.name}`}
@@ -105,9 +121,13 @@ export function ShotList() {
             No shots yet. Put a shot file and its media into a folder below .data/media, or run npm run demo.
           </Typography>
         )}
-        {shots?.map((shot) => (
-          <ShotEntry key={shot.name} shot={shot} />
-        ))}
+        {shots?.map((shot) =>
+          shot.fault === null ? (
+            <ShotEntry key={shot.id} shot={shot} />
+          ) : (
+            <UnreadableShot key={shot.id} name={shot.name} fault={shot.fault} />
+          ),
+        )}
       </Stack>
     </Box>
   )

@@ -1,8 +1,8 @@
-/** The store: the document and how it is looked at. Pixels are never in it. */
+/** The store: the document, how it is looked at, and what the server knows. Pixels are never in it. */
 
 import { configureStore, createListenerMiddleware } from '@reduxjs/toolkit'
 import { useDispatch, useSelector } from 'react-redux'
-import { deliveryReducer } from './delivery-slice'
+import { serverCache } from '../api/server-cache'
 import { saveUnsaved } from './saving'
 import { shotActions, shotReducer } from './shot-slice'
 import type { RootState } from './state'
@@ -11,10 +11,12 @@ import { viewReducer } from './view-slice'
 export function createStore() {
   const listener = createListenerMiddleware()
   const store = configureStore({
-    reducer: { shot: shotReducer, view: viewReducer, deliveries: deliveryReducer },
+    reducer: { shot: shotReducer, view: viewReducer, [serverCache.reducerPath]: serverCache.reducer },
     // The document is large and checked elsewhere; looking through it on every action is slow.
     middleware: (defaults) =>
-      defaults({ serializableCheck: false, immutableCheck: false }).prepend(listener.middleware),
+      defaults({ serializableCheck: false, immutableCheck: false })
+        .prepend(listener.middleware)
+        .concat(serverCache.middleware),
   })
   const { edited, undone, redone } = shotActions
   listener.startListening({

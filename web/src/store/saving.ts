@@ -1,48 +1,62 @@
-/** Saves edits one after the other, as made; waits when the server is away, and hands conflicts to the artist. */
+/** Saves edits one after the other, as made; waits when the server is away. What cannot be saved stands aside. */
 
 import type { Shot } from '../../../core/shot'
 import { loadShot, RefusedError, sendEdit } from '../api/client'
 import type { RootState } from './state'
 import { shotActions } from './shot-slice'
+import { tabName } from './tab'
 
-/** Names this tab to the server, so that it can tell its edits from other tabs'. */
-export const tabName = crypto.randomUUID()
-
-interface Store {
-  getState(): RootState
+export interface SavingStore {
+  getState(): Pick<RootState, 'shot'>
   dispatch(action: ReturnType<(typeof shotActions)[keyof typeof shotActions]>): unknown
 }
 
-let running = false
+const running = new WeakSet<object>()
 const retryMs = 1500
 
 /** Sends what is unsaved until nothing is left. Only one runs at a time. */
-export async function saveUnsaved(store: Store): Promise<void> {
-  if (running) return
-  running = true
+export async function saveUnsaved(store: SavingStore, tab = tabName()): Promise<void> {
+  if (running.has(store)) return
+  running.add(store)
   try {
-    while (store.getState().shot.unsaved.length > 0) await saveFirst(store)
+    while (store.getState().shot.unsaved.length > 0) if (!(await saveFirst(store, tab))) return
   } finally {
-    running = false
+    running.delete(store)
   }
 }
 
-async function saveFirst(store: Store): Promise<void> {
-  const { shot, unsaved, revision } = store.getState().shot
-  const [edit] = unsaved
-  if (!shot || !edit) return
+/** @returns false when there is nothing to save any more */
+async function saveFirst(store: SavingStore, tab: string): Promise<boolean> {
+  const { id: shotId, unsaved, revision } = store.getState().shot
+  const [first] = unsaved
+  if (shotId === null || !first) return false
   if (store.getState().shot.saving === 'saved') store.dispatch(shotActions.savingChanged('saving'))
+  const { id, edit } = first
+  const isStillOpen = () => store.getState().shot.id === shotId
   try {
-    store.dispatch(shotActions.acknowledged(await sendEdit(shot.name, revision, tabName, edit)))
+    const saved = await sendEdit(shotId, { id, baseRevision: revision, tab, edit })
+    if (isStillOpen()) store.dispatch(shotActions.acknowledged({ id, ...saved }))
   } catch (error) {
-    if (error instanceof RefusedError && error.status === 409) {
-      const { current } = error.body as { current: { shot: Shot; revision: number } }
-      store.dispatch(shotActions.refused({ message: error.message, edit, ...current }))
-    } else if (error instanceof RefusedError && error.status < 500) {
-      store.dispatch(shotActions.refused({ message: error.message, edit, ...(await loadShot(shot.name)) }))
-    } else {
+    if (!isStillOpen()) return false
+    try {
+      await settleRefusal(store, shotId, id, error)
+    } catch {
       store.dispatch(shotActions.savingChanged('unreachable'))
       await new Promise((resolve) => setTimeout(resolve, retryMs))
     }
+  }
+  return true
+}
+
+/** @throws when the server did not say that it cannot be saved: then it is sent again */
+async function settleRefusal(store: SavingStore, shotId: string, id: string, error: unknown): Promise<void> {
+  if (!(error instanceof RefusedError) || error.status >= 500) throw error
+  const { message: sentence } = error
+  if (error.status === 409) {
+    const { current } = error.body as { current: { shot: Shot; revision: number } }
+    store.dispatch(shotActions.refused({ id, sentence, rival: true, ...current }))
+  } else {
+    const { shot, revision } = await loadShot(shotId)
+    store.dispatch(shotActions.refused({ id, sentence, rival: false, shot, revision }))
   }
 }

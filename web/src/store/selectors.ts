@@ -1,11 +1,14 @@
 /** What the screen shows, worked out from the store; memoised. */
 
 import { createSelector } from '@reduxjs/toolkit'
-import { fingerprintFrom, type Catalog } from '../../../core/plan/catalog'
-import { planFrame, tableStep, type FramePlan } from '../../../core/plan/plan'
+import { filesIn, type Catalog } from '../../../core/plan/catalog'
+import { nodeAt } from '../../../core/plan/node'
+import type { FramePlan } from '../../../core/plan/plan'
+import type { Problem } from '../../../core/plan/problem'
+import { tableStep } from '../../../core/plan/source'
 import type { FrameStep, Scale, Step } from '../../../core/graph/steps'
-import { checkShot, mediaKind, type Finding } from '../../../core/check'
-import { applyEdit, type Shot } from '../../../core/shot'
+import { checkShot, mediaKind, type Finding, type SourceReport } from '../../../core/check'
+import { allOf, applyEdit, find, plateSource, type DeliveryStatus, type Shot, type Source } from '../../../core/shot'
 import { workingSpaces } from '../../../core/colour'
 import {
   differenceOf,
@@ -19,33 +22,70 @@ import {
   type Looked,
   type Looking,
 } from '../../../core/look/looking'
+import { serverCache } from '../api/server-cache'
+import { derived, planningOf, planOf, withoutUses, withTry } from './plans'
 import type { RootState } from './state'
 import type { Other, Shown, Units } from './view-slice'
 
 export const selectDocument = (state: RootState) => state.shot.shot
 
-/** The document with the gesture under way applied. */
+/** The document with the gesture under way applied; as it is where the gesture has become impossible. */
 export const selectShownShot = createSelector(
   [selectDocument, (state: RootState) => state.shot.draft],
-  (shot, draft): Shot | null => (shot && draft ? applyEdit(shot, draft).shot : shot),
+  (shot, draft): Shot | null => {
+    if (!shot || !draft) return shot
+    try {
+      return applyEdit(shot, draft).shot
+    } catch {
+      return shot
+    }
+  },
 )
 
+/** The element that is selected; while a source's card is open, the one that was selected before. */
+export const selectElementId = (state: RootState): string | null => {
+  const { primary, also } = state.shot.selection
+  return [...(primary ? [primary] : []), ...also].find(({ kind }) => kind === 'element')?.id ?? null
+}
+
+export const selectSourceId = (state: RootState): string | null => {
+  const { primary } = state.shot.selection
+  return primary?.kind === 'source' ? primary.id : null
+}
+
 export const selectElement = createSelector(
-  [selectShownShot, (state: RootState) => state.shot.selected],
-  (shot, id) => shot?.elements.find((e) => e.id === id) ?? null,
+  [selectShownShot, selectElementId],
+  (shot, id) => (shot && id !== null ? find(shot.elements, id) : undefined) ?? null,
 )
 
 export const selectElementName = (state: RootState) => selectElement(state)?.name ?? null
 
 export const selectSource = createSelector(
-  [selectShownShot, (state: RootState) => state.shot.selectedSource],
-  (shot, id) => shot?.sources.find((source) => source.id === id) ?? null,
+  [selectShownShot, selectSourceId],
+  (shot, id) => (shot && id !== null ? find(shot.sources, id) : undefined) ?? null,
 )
 
+const noSources: readonly Source[] = []
+
+/** In the order in which they came. */
+export const selectSources = createSelector([(state: RootState) => selectDocument(state)?.sources], (sources) =>
+  sources ? allOf(sources) : noSources,
+)
+
+/** What was measured of the sources; null until it is asked for. */
+export const selectReports = (state: RootState): readonly SourceReport[] | null =>
+  (state.shot.id === null ? undefined : serverCache.endpoints.reports.select(state.shot.id)(state).data) ?? null
+
+const noDeliveries: readonly DeliveryStatus[] = []
+
+/** Newest first. */
+export const selectDeliveries = (state: RootState): readonly DeliveryStatus[] =>
+  (state.shot.id === null ? undefined : serverCache.endpoints.deliveries.select(state.shot.id)(state).data) ??
+  noDeliveries
+
 /** What the claims check finds in the document as it stands; null until the sources were measured. */
-export const selectFindings = createSelector(
-  [selectDocument, (state: RootState) => state.shot.reports],
-  (shot, reports): Finding[] | null => (shot && reports ? checkShot(shot, reports) : null),
+export const selectFindings = createSelector([selectDocument, selectReports], (shot, reports): Finding[] | null =>
+  shot && reports ? checkShot(shot, reports) : null,
 )
 
 const selectCatalog = (state: RootState) => state.shot.catalog
@@ -55,87 +95,54 @@ export const selectPlan = createSelector(
   (shot, catalog, frame, scale): FramePlan | null => shot && planOf(shot, frame, scale, catalog),
 )
 
-/** The shot with treatments of one element left out: all of them, or one. */
-function without(shot: Shot, element: string | null, treatment: string | null): Shot {
-  const elements = shot.elements.map((e) =>
-    e.id === element
-      ? { ...e, treatments: e.treatments.filter(({ id }) => treatment !== null && id !== treatment) }
-      : e,
-  )
-  return { ...shot, elements }
-}
+const noProblems: readonly Problem[] = []
 
-const selectUntreated = createSelector(
-  [selectShownShot, (state: RootState) => state.shot.selected],
-  (shot, selected): Shot | null => shot && without(shot, selected, null),
-)
-
-/** The shot as the picture is compared with it, where that is another than the one shown. */
-const selectOtherShot = createSelector(
-  [selectShownShot, (state: RootState) => state.shot.selected, (state: RootState) => state.view.other],
-  (shot, selected, other): Shot | null => {
-    if (!shot) return null
-    if (other.kind === 'without') return without(shot, selected, other.treatment)
-    if (other.kind !== 'try') return shot
-    const kept = shot.tries?.find(({ id }) => id === other.id)
-    return kept ? { ...shot, elements: kept.elements, finish: kept.finish } : shot
-  },
-)
+/** What is in the way of the picture on the frame that is looked at. */
+export const selectProblems = (state: RootState): readonly Problem[] => selectPlan(state)?.problems ?? noProblems
 
 interface Showing {
   readonly shot: Shot
-  readonly untreated: Shot
-  readonly otherShot: Shot
   readonly frame: number
   readonly scale: Scale
   readonly catalog: Catalog
   readonly selected: string | null
+  readonly view: RootState['view']
 }
 
-/** Plans are pure, and playing asks for the same ones over and over. */
-const plans = new WeakMap<Shot, Map<string, FramePlan>>()
+const untreated = derived((shot, element) => withoutUses(shot, element, null))
+const without = derived((shot, element, use) => withoutUses(shot, element, use))
+const asTried = derived((shot, id) => withTry(shot, id ?? ''))
 
-function planOf(shot: Shot, frame: number, scale: Scale, catalog: Catalog): FramePlan {
-  let known = plans.get(shot)
-  if (!known) plans.set(shot, (known = new Map()))
-  const fingerprint = fingerprintFrom(catalog)
-  const files = shot.sources.map((source) => fingerprint(source, source.frames ? frame - (source.offset ?? 0) : null))
-  const name = `${frame} ${scale} ${files.join()}`
-  let plan = known.get(name)
-  if (!plan) {
-    plan = planFrame(shot, frame, scale, fingerprint)
-    known.set(name, plan)
-  }
-  return plan
-}
-
-function stepOf({ shot, untreated, frame, scale, catalog, selected }: Showing, shown: Exclude<Shown, 'other'>): Step {
-  if (shown === 'untreated') return planOf(untreated, frame, scale, catalog).composite
+/** Shots that are compared with are made only when they are looked at. */
+function stepOf(showing: Showing, shown: Exclude<Shown, 'other'>): Step | null {
+  const { shot, frame, scale, catalog, selected, view } = showing
+  if (shown === 'untreated') return planOf(untreated(shot, selected), frame, scale, catalog).composite
+  if (shown === 'node') return view.node && nodeAt(planningOf(shot, scale, catalog), view.node, frame)
   const plan = planOf(shot, frame, scale, catalog)
   if (shown === 'composite') return plan.composite
   return shown === 'plate' ? plan.plate : (plan.elements.get(selected ?? '') ?? plan.composite)
 }
 
-function otherOf(showing: Showing, other: Other): Step {
-  if (other.kind === 'frame') return stepOf({ ...showing, frame: other.frame }, 'composite')
-  if (other.kind === 'try' || other.kind === 'without')
-    return planOf(showing.otherShot, showing.frame, showing.scale, showing.catalog).composite
-  return stepOf(showing, other.kind)
+function otherOf(showing: Showing, other: Other): Step | null {
+  const { shot, frame, scale, catalog, selected } = showing
+  switch (other.kind) {
+    case 'frame':
+      return stepOf({ ...showing, frame: other.frame }, 'composite')
+    case 'without':
+      return planOf(without(shot, selected, other.use), frame, scale, catalog).composite
+    case 'try':
+      return planOf(asTried(shot, other.id), frame, scale, catalog).composite
+    default:
+      return stepOf(showing, other.kind)
+  }
 }
 
 /** Everything that decides what is shown, at the playhead or at another frame. */
 function showingAt(state: RootState, frame: number): Showing | null {
-  const [shot, untreated, otherShot] = [selectShownShot(state), selectUntreated(state), selectOtherShot(state)]
-  if (!shot || !untreated || !otherShot) return null
-  return {
-    shot,
-    untreated,
-    otherShot,
-    frame,
-    scale: state.view.scale,
-    catalog: state.shot.catalog,
-    selected: state.shot.selected,
-  }
+  const shot = selectShownShot(state)
+  if (!shot) return null
+  const { scale } = state.view
+  return { shot, frame, scale, catalog: state.shot.catalog, selected: selectElementId(state), view: state.view }
 }
 
 export const selectLooking = createSelector([(state: RootState) => state.view], (view): Looking => {
@@ -143,22 +150,23 @@ export const selectLooking = createSelector([(state: RootState) => state.view], 
   return { exposure, gamma, saturation, crank, channel, screen, marks }
 })
 
-function pictureOf(state: RootState, showing: Showing): Step {
-  const { shown, comparing, other } = state.view
+function pictureOf(showing: Showing): Step | null {
+  const { shown, comparing, other } = showing.view
   const step = shown === 'other' ? otherOf(showing, other) : stepOf(showing, shown)
-  return comparing.way === 'difference' ? differenceOf(step, otherOf(showing, other), comparing.gain) : step
+  if (comparing.way !== 'difference') return step
+  const beside = otherOf(showing, other)
+  return step && beside && differenceOf(step, beside, comparing.gain)
 }
 
 /** Every part of the state that the picture depends on; the pointer and the zoom are not among them. */
 const pictureInputs = [
   selectShownShot,
-  selectUntreated,
   selectCatalog,
-  selectOtherShot,
-  (state: RootState) => state.shot.selected,
+  selectElementId,
   (state: RootState) => state.view.frame,
   (state: RootState) => state.view.scale,
   (state: RootState) => state.view.shown,
+  (state: RootState) => state.view.node,
   (state: RootState) => state.view.comparing,
   (state: RootState) => state.view.other,
 ] as const
@@ -179,7 +187,7 @@ function remembered<T>(make: (state: RootState) => T, extra: readonly ((state: R
 /** The step that fills the picture, before it is looked at in any special way. */
 export const selectShownStep = remembered((state): Step | null => {
   const showing = showingAt(state, state.view.frame)
-  return showing && pictureOf(state, showing)
+  return showing && pictureOf(showing)
 })
 
 /** What the picture is compared with, at the same frame, scale and place. */
@@ -194,8 +202,8 @@ const workingOf = (state: RootState) => workingSpaces[selectDocument(state)?.wor
 const selectViewTable = createSelector(
   [selectDocument, (state: RootState) => state.shot.catalog, (state: RootState) => state.view.table],
   (shot, catalog, id): FrameStep | null => {
-    const source = shot?.sources.find((one) => one.id === id)
-    return shot && source ? tableStep(shot, source, fingerprintFrom(catalog)) : null
+    const source = shot && id !== null ? find(shot.sources, id) : undefined
+    return shot && source ? tableStep(shot, source, filesIn(catalog)) : null
   },
 )
 
@@ -213,7 +221,7 @@ const selectReadings = createSelector(
   [selectDocument, selectLookingOnce, selectViewTable],
   (shot, looking, table): Readonly<Record<Units, AsRead>> => {
     const working = workingSpaces[shot?.workingSpace ?? 'linear-rec709']
-    const plate = shot?.sources.find(({ id }) => id === shot.elements[0]?.source)
+    const plate = shot && plateSource(shot)
     return {
       light: readAsLight,
       code: plate ? readAsCodes(plate.claims.encoding, plate.claims.primaries, working) : readAsLight,
@@ -237,12 +245,12 @@ export const selectOtherLooked = remembered(
 export function lookedAtFrame(state: RootState, frame: number): Looked | null {
   if (!selectReadyFrames(state).has(frame)) return null
   const showing = showingAt(state, frame)
-  return showing && lookedAt(pictureOf(state, showing), state)
+  return showing && lookedAt(pictureOf(showing), state)
 }
 
 /** Sources that are colour tables. */
-export const selectTables = createSelector([selectDocument], (shot) =>
-  (shot?.sources ?? []).filter(({ path }) => mediaKind(path) === 'table'),
+export const selectTables = createSelector([selectSources], (sources) =>
+  sources.filter(({ path }) => mediaKind(path) === 'table'),
 )
 
 /** The board's pictures are small. */
@@ -252,8 +260,8 @@ export const selectBoard = remembered(
   (state): BoardPicture[] | null => {
     const showing = showingAt(state, state.view.frame)
     if (!showing) return null
-    const picture = pictureOf(state, { ...showing, scale: boardScale })
-    return inspectionBoard(picture, selectLookingOnce(state), workingOf(state))
+    const picture = pictureOf({ ...showing, scale: boardScale })
+    return picture && inspectionBoard(picture, selectLookingOnce(state), workingOf(state))
   },
   [selectLookingOnce],
 )
@@ -275,7 +283,6 @@ export const selectPictureSize = createSelector(
 /** How many frames on either side are made ready while nothing else is wanted. */
 const neighbours = 4
 
-/** The frames whose pictures will be wanted next: while playing all that follow, else this one and its neighbours. */
 /** The frames that are played, in order, beginning at one. */
 export function framesPlayed({ shot: { shot }, view: { frame, playRange, every } }: RootState): number[] {
   if (!shot) return []
@@ -285,6 +292,7 @@ export function framesPlayed({ shot: { shot }, view: { frame, playRange, every }
   return next < 0 ? all : [...all.slice(next), ...all.slice(0, next)]
 }
 
+/** The frames whose pictures will be wanted next: while playing all that follow, else this one and its neighbours. */
 export function framesAhead(state: RootState): number[] {
   const {
     shot: { shot },
@@ -299,9 +307,12 @@ export function framesAhead(state: RootState): number[] {
 
 /** Frames whose plate exists, for the tally. */
 export const selectReadyFrames = createSelector(
-  [selectDocument, selectCatalog],
-  (shot, catalog): ReadonlySet<number> => {
-    const plate = shot?.elements[0].source
-    return new Set(Object.keys((plate !== undefined && catalog[plate]) || {}).map(Number))
+  [(state: RootState) => plateOf(state), selectCatalog],
+  (plate, catalog): ReadonlySet<number> => {
+    const files = plate && Object.hasOwn(catalog, plate.id) ? catalog[plate.id] : {}
+    const offset = plate?.offset ?? 0
+    return new Set(Object.keys(files).map((number) => Number(number) + offset))
   },
 )
+
+const plateOf = createSelector([selectDocument], (shot) => shot && (plateSource(shot) ?? null))

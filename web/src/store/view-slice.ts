@@ -4,19 +4,20 @@ import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
 import { plainLook, type Looking } from '../../../core/look/looking'
 import type { ScopeKind } from '../../../core/measure/scopes'
 import type { Scale } from '../../../core/graph/steps'
+import type { Node } from '../../../core/plan/node'
 
 /**
  * What fills the picture: everything, the plate as it came, the selected element alone, everything but with the selected
- * element untreated, or what the picture is compared with.
+ * element untreated, what the picture is compared with, or something on the way to it (`node`).
  */
-export type Shown = 'composite' | 'plate' | 'element' | 'untreated' | 'other'
+export type Shown = 'composite' | 'plate' | 'element' | 'untreated' | 'other' | 'node'
 
 /** What the picture is compared with. */
 export type Other =
   | { readonly kind: 'plate' | 'element' | 'untreated' }
   | { readonly kind: 'frame'; readonly frame: number }
   /** the selected element without one of its treatments */
-  | { readonly kind: 'without'; readonly treatment: string }
+  | { readonly kind: 'without'; readonly use: string }
   /** a kept try of the shot */
   | { readonly kind: 'try'; readonly id: string }
 
@@ -34,7 +35,7 @@ export type Comparing =
 /** What is drawn under the picture, or over it. */
 export type Scope = 'none' | ScopeKind
 
-/** A place that is read, or a region when it has a size; full-scale pixels. */
+/** A place or region whose values are kept in sight; full-scale pixels. */
 export interface Sample {
   readonly id: number
   readonly x: number
@@ -50,6 +51,8 @@ export interface ViewState extends Looking {
   readonly frame: number
   readonly scale: Scale
   readonly shown: Shown
+  /** what is shown by itself, when `shown` says so */
+  readonly node: Node | null
   /** screen pixels per picture pixel; null fits the picture into its place */
   readonly zoom: number | null
   /** picture point in the middle of its place, full-scale pixels; only with a zoom */
@@ -81,6 +84,7 @@ const initialState: ViewState = {
   scale: 1,
   ...plainLook,
   shown: 'composite',
+  node: null,
   zoom: null,
   centre: { x: 0, y: 0 },
   pointer: null,

@@ -1,14 +1,16 @@
-import { smallShot } from '../../../core/test/small-shot'
-import { applyEdit, newTreatment, type Edit, type DeliveryStatus, type Shot } from '../../../core/shot'
-import { deliveryActions, deliveryReducer } from './delivery-slice'
+import { smallShot, treated, withSource } from '../../../core/test/small-shot'
+import { applyEdit, newTreatment, type Change, type DeliveryStatus, type Shot } from '../../../core/shot'
+import { deliveryChanged, serverCache } from '../api/server-cache'
 import { createStore } from './index'
 import {
   framesAhead,
   framesPlayed,
   lookedAtFrame,
+  selectDeliveries,
   selectLooked,
   selectOtherStep,
   selectPlan,
+  selectProblems,
   selectReadyFrames,
   selectShownShot,
   selectShownStep,
@@ -16,15 +18,15 @@ import {
 import { shotActions } from './shot-slice'
 import { viewActions, viewReducer, type ViewState } from './view-slice'
 
-const draft: Edit = {
+const draft: Change = {
   kind: 'set-parameter',
-  at: { element: 'cg', treatment: 'match', parameter: 'veil', channel: 0 },
+  at: { owner: { kind: 'treatment', id: 'match' }, parameter: 'veil', channel: 0 },
   frame: 1001,
   value: 0.4,
 }
 function open(shot: Shot = smallShot) {
   const store = createStore()
-  store.dispatch(shotActions.opened({ shot, revision: 1, catalog: { plate: { 1001: 'a', 1002: 'b' } } }))
+  store.dispatch(shotActions.opened({ id: 's', shot, revision: 1, catalog: { plate: { 1001: 'a', 1002: 'b' } } }))
   store.dispatch(viewActions.viewOpened(1001))
   return store
 }
@@ -116,8 +118,8 @@ describe('what is shown', () => {
     }
     const plan = selectPlan(store.getState())
     expect([key('composite'), key('plate'), key('element')]).toEqual([
-      plan?.composite.key,
-      plan?.plate.key,
+      plan?.composite?.key,
+      plan?.plate?.key,
       plan?.elements.get('cg')?.key,
     ])
   })
@@ -138,28 +140,23 @@ describe('what is shown', () => {
   })
 
   test('a kept try stays as it was, whatever is edited after', () => {
-    const store = open(applyEdit(smallShot, { kind: 'keep-try' }).shot)
+    const store = open(applyEdit(smallShot, { kind: 'keep-try', id: 'one', name: 'try 1' }).shot)
     const before = selectShownStep(store.getState())?.key
     store.dispatch(shotActions.drafted(draft))
-    store.dispatch(viewActions.viewChanged({ other: { kind: 'try', id: 'try-1' } }))
+    store.dispatch(viewActions.viewChanged({ other: { kind: 'try', id: 'one' } }))
     expect(selectOtherStep(store.getState())?.key).toBe(before)
     expect(selectShownStep(store.getState())?.key).not.toBe(before)
   })
 
   test('any one treatment can be left out', () => {
-    const blurred = newTreatment('soften', 'soft')
-    const elements = smallShot.elements.map((e) =>
-      e.id === 'cg'
-        ? { ...e, treatments: [...e.treatments, { ...blurred, parameters: { across: [2], down: [2] } }] }
-        : e,
-    )
-    const store = open({ ...smallShot, elements })
+    const soft2 = newTreatment('soften', 'soft', { across: [2], down: [2] })
+    const store = open(treated(smallShot, { kind: 'element', id: 'cg' }, soft2))
     const soft = selectShownStep(store.getState())?.key
     store.dispatch(shotActions.drafted(draft))
     const both = selectShownStep(store.getState())?.key
-    store.dispatch(viewActions.viewChanged({ other: { kind: 'without', treatment: 'match' } }))
+    store.dispatch(viewActions.viewChanged({ other: { kind: 'without', use: 'match' } }))
     expect(selectOtherStep(store.getState())?.key).toBe(soft)
-    store.dispatch(viewActions.viewChanged({ other: { kind: 'without', treatment: 'soft' } }))
+    store.dispatch(viewActions.viewChanged({ other: { kind: 'without', use: 'soft' } }))
     expect([soft, both]).not.toContain(selectOtherStep(store.getState())?.key)
     expect(selectShownStep(store.getState())?.key).toBe(both)
   })
@@ -169,7 +166,9 @@ describe('what is shown', () => {
     const before = selectShownStep(store.getState())
     store.dispatch(viewActions.viewChanged({ exposure: 2, crank: 'dark', marks: true }))
     expect(selectShownStep(store.getState())).toBe(before)
-    expect(selectLooked(store.getState())?.view).toMatchObject({ exposure: 4, marks: true })
+    expect(selectLooked(store.getState())?.view).toMatchObject({ exposure: 1, marks: true })
+    store.dispatch(viewActions.viewChanged({ crank: 'none' }))
+    expect(selectLooked(store.getState())?.view).toMatchObject({ exposure: 4 })
     store.dispatch(viewActions.viewChanged({ comparing: { way: 'difference', gain: 4 } }))
     expect(selectShownStep(store.getState())?.key).not.toBe(before?.key)
   })
@@ -186,23 +185,35 @@ describe('what is shown', () => {
 
   test('a file that arrived or changed makes a new key', () => {
     const store = open()
-    const before = selectPlan(store.getState())?.plate.key
+    const before = selectPlan(store.getState())?.plate?.key
     store.dispatch(shotActions.catalogRead({ plate: { 1001: 'changed', 1002: 'b', 1003: 'c' } }))
-    expect(selectPlan(store.getState())?.plate.key).not.toBe(before)
+    expect(selectPlan(store.getState())?.plate?.key).not.toBe(before)
     expect([...selectReadyFrames(store.getState())]).toEqual([1001, 1002, 1003])
   })
 })
 
-test('news of a delivery replaces what was known of it; a new one comes first', () => {
-  const delivery = (id: string, done: number) => ({ id, done }) as DeliveryStatus
-  const known = deliveryReducer(undefined, deliveryActions.deliveriesRead([delivery('a', 1), delivery('b', 2)]))
-  expect(deliveryReducer(known, deliveryActions.deliveryChanged(delivery('b', 3))).map((h) => [h.id, h.done])).toEqual([
+test('news of a delivery replaces what was known of it; a new one comes first', async () => {
+  const delivery = (id: string, done: number) => ({ id, done, shotId: 's' }) as DeliveryStatus
+  const store = open()
+  await store.dispatch(serverCache.util.upsertQueryData('deliveries', 's', [delivery('a', 1), delivery('b', 2)]))
+  const known = () => selectDeliveries(store.getState()).map(({ id, done }) => [id, done])
+  store.dispatch(deliveryChanged('s', delivery('b', 3)))
+  expect(known()).toEqual([
     ['a', 1],
     ['b', 3],
   ])
-  expect(deliveryReducer(known, deliveryActions.deliveryChanged(delivery('c', 0))).map((h) => h.id)).toEqual([
-    'c',
-    'a',
-    'b',
-  ])
+  store.dispatch(deliveryChanged('s', delivery('c', 0)))
+  expect(known()[0]).toEqual(['c', 0])
+  store.dispatch(serverCache.util.resetApiState())
+})
+
+test('a part of the way can be shown by itself, and a picture that cannot be planned is a problem, not an error', () => {
+  const store = open()
+  store.dispatch(viewActions.viewChanged({ shown: 'node', node: { kind: 'source', id: 'matte', part: null } }))
+  const step = selectShownStep(store.getState())
+  expect(step?.op === 'frame' && step.request.source).toBe('matte')
+  store.dispatch(viewActions.viewChanged({ shown: 'composite' }))
+  const moved = open(withSource(smallShot, 'plate', { offset: 500 }))
+  expect(selectLooked(moved.getState())).toBeNull()
+  expect(selectProblems(moved.getState())[0]).toMatchObject({ at: { kind: 'source', id: 'plate' }, missing: 'nothing' })
 })

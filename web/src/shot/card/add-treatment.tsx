@@ -5,20 +5,19 @@ import ListItemText from '@mui/material/ListItemText'
 import Menu from '@mui/material/Menu'
 import MenuItem from '@mui/material/MenuItem'
 import { useState } from 'react'
-import type { Element, TreatmentSettings } from '../../../../core/shot'
+import type { Change, UseOwner } from '../../../../core/shot'
 import { treatmentKinds, treatments } from '../../../../core/treatments'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument } from '../../store/selectors'
+import { selectDocument, selectSources } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
-import { settingsFor } from './treatment-sources'
+import { additionOf } from './treatment-sources'
 
-export function AddTreatment({ element }: { element: Element }) {
+export function AddTreatment({ owner }: { owner: UseOwner }) {
   const dispatch = useAppDispatch()
-  const sources = useAppSelector((state) => selectDocument(state)?.sources) ?? []
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
-  const add = (settings: TreatmentSettings) => {
+  const add = (edit: Change) => {
     setAnchor(null)
-    dispatch(shotActions.edited({ kind: 'add-treatment', element: element.id, settings }))
+    dispatch(shotActions.edited(edit))
   }
   return (
     <>
@@ -27,19 +26,23 @@ export function AddTreatment({ element }: { element: Element }) {
       </Button>
       {anchor && (
         <Menu anchorEl={anchor} open onClose={() => setAnchor(null)}>
-          {treatmentKinds.map((kind) => {
-            const settings = settingsFor(kind, element.treatments, sources)
-            return (
-              <MenuItem key={kind} dense disabled={!settings} onClick={() => settings && add(settings)}>
-                <ListItemText
-                  primary={treatments[kind].label}
-                  secondary={settings ? null : 'bring in what it reads first'}
-                />
-              </MenuItem>
-            )
-          })}
+          <Kinds owner={owner} onAdd={add} />
         </Menu>
       )}
     </>
   )
+}
+
+function Kinds({ owner, onAdd }: { owner: UseOwner; onAdd: (edit: Change) => void }) {
+  const shot = useAppSelector(selectDocument)
+  const sources = useAppSelector(selectSources)
+  if (!shot) return null
+  return treatmentKinds.map((kind) => {
+    const edit = additionOf(kind, owner, shot, sources)
+    return (
+      <MenuItem key={kind} dense disabled={!edit} onClick={() => edit && onAdd(edit)}>
+        <ListItemText primary={treatments[kind].label} secondary={edit ? null : 'import what it reads first'} />
+      </MenuItem>
+    )
+  })
 }

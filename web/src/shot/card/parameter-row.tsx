@@ -1,4 +1,4 @@
-/** One parameter: a number a channel, with reset and keys. Dragging its name moves all channels together. */
+/** One parameter: a number a channel, with reset and keyframes. Dragging its name moves all channels together. */
 
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
@@ -7,8 +7,8 @@ import Tooltip from '@mui/material/Tooltip'
 import Typography from '@mui/material/Typography'
 import { memo, useRef, type PointerEvent } from 'react'
 import { shallowEqual, useStore } from 'react-redux'
-import { keyedFrames, valueAt } from '../../../../core/motion/curve'
-import type { Parameter } from '../../../../core/shot'
+import { keyframesOf, valueAt } from '../../../../core/motion/curve'
+import type { Owner, Parameter } from '../../../../core/shot'
 import type { ParameterDescription } from '../../../../core/treatments'
 import { useAppSelector } from '../../store'
 import type { RootState } from '../../store/state'
@@ -17,26 +17,29 @@ import { useDraft } from './use-draft'
 
 interface ParameterRowProps {
   readonly parameter: ParameterDescription
-  readonly element: string
-  /** null: of the blend */
-  readonly treatment: string | null
+  readonly owner: Owner
   readonly curves: Parameter
 }
 
 const channelNames = ['red', 'green', 'blue']
 
+/** An owner is an address: made anew it is the same. */
+function sameRow(a: ParameterRowProps, b: ParameterRowProps): boolean {
+  return a.parameter === b.parameter && a.curves === b.curves && JSON.stringify(a.owner) === JSON.stringify(b.owner)
+}
+
 /** Rows whose own curves did not change are not drawn again while another is dragged. */
-export const ParameterRow = memo(function ParameterRow({ parameter, element, treatment, curves }: ParameterRowProps) {
+export const ParameterRow = memo(function ParameterRow({ parameter, owner, curves }: ParameterRowProps) {
   const { draft, commit } = useDraft()
   const store = useStore<RootState>()
   const frameNow = () => store.getState().view.frame
   // While it plays the frame changes many times a second, the numbers mostly do not.
   const values = useAppSelector((state) => curves.map((curve) => valueAt(curve, state.view.frame)), shallowEqual)
-  const keys = curves.map((curve) => keyedFrames(curve))
+  const keys = curves.map((curve) => keyframesOf(curve).map(({ frame }) => frame))
   const keyedAt = useAppSelector((state) => keys.map((frames) => frames.includes(state.view.frame)), shallowEqual)
   const keyedHere = keyedAt.some(Boolean)
   const changed = curves.some((curve) => curve !== parameter.initial)
-  const at = { element, treatment, parameter: parameter.name }
+  const at = { owner, parameter: parameter.name }
   const digits = Math.max(0, Math.ceil(-Math.log10(parameter.step)))
 
   return (
@@ -49,16 +52,21 @@ export const ParameterRow = memo(function ParameterRow({ parameter, element, tre
           onDone={(next) => commit({ kind: 'set-channels', at, frame: frameNow(), values: next })}
         />
         <Box>
-          <Tooltip title={keyedHere ? 'Remove the key on this frame' : 'Set a key on this frame'}>
+          <Tooltip title={keyedHere ? 'Remove the keyframe here' : 'Set a keyframe here'}>
             <Button
               sx={{ minWidth: 0, px: 0.7, py: 0 }}
               color={keyedHere ? 'primary' : 'inherit'}
-              aria-label={`Key ${parameter.label}`}
+              aria-label={`Keyframe ${parameter.label}`}
+              aria-pressed={keyedHere}
               onClick={() =>
-                commit({ kind: keyedHere ? 'remove-key' : 'add-key', at: { ...at, channel: null }, frame: frameNow() })
+                commit({
+                  kind: keyedHere ? 'remove-keyframe' : 'add-keyframe',
+                  at: { ...at, channel: null },
+                  frame: frameNow(),
+                })
               }
             >
-              Key
+              Keyframe
             </Button>
           </Tooltip>
           <Button
@@ -94,7 +102,7 @@ export const ParameterRow = memo(function ParameterRow({ parameter, element, tre
       </Stack>
     </Box>
   )
-})
+}, sameRow)
 
 interface AllChannelsProps {
   readonly parameter: ParameterDescription

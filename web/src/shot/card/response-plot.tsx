@@ -8,7 +8,7 @@ import { shallowEqual, useStore } from 'react-redux'
 import { CartesianGrid, Line, LineChart, XAxis, YAxis } from 'recharts'
 import { power } from '../../../../core/kernels/power'
 import { valueAt } from '../../../../core/motion/curve'
-import type { Edit, TreatmentSettings } from '../../../../core/shot'
+import type { Change, TreatmentSettings } from '../../../../core/shot'
 import { useAppSelector } from '../../store'
 import type { RootState } from '../../store/state'
 import { useDraft } from './use-draft'
@@ -29,7 +29,7 @@ interface Gesture {
   readonly x: number
   readonly veil: readonly number[]
   readonly gain: readonly number[]
-  edit: Edit | null
+  edit: Change | null
 }
 
 interface LinesProps {
@@ -78,7 +78,7 @@ const Lines = memo(function Lines({ veil, gain, gamma }: LinesProps) {
   )
 })
 
-export function ResponsePlot({ element, settings }: { element: string; settings: TreatmentSettings }) {
+export function ResponsePlot({ settings }: { settings: TreatmentSettings }) {
   const { draft, commit } = useDraft()
   const store = useStore<RootState>()
   const gesture = useRef<Gesture | null>(null)
@@ -89,7 +89,7 @@ export function ResponsePlot({ element, settings }: { element: string; settings:
   const gamma = useAppSelector(valuesOf('gamma'), shallowEqual)
 
   const perPixel = reach / (plot.bottom - plot.top)
-  const editFor = (g: Gesture, event: PointerEvent): Edit => {
+  const editFor = (g: Gesture, event: PointerEvent): Change => {
     const by = (g.y - event.clientY) * perPixel * (event.shiftKey ? 0.1 : 1)
     const values =
       g.kind === 'veil'
@@ -97,7 +97,7 @@ export function ResponsePlot({ element, settings }: { element: string; settings:
         : g.gain.map((v) => Math.min(8, Math.max(0, v + by / g.x)))
     return {
       kind: 'set-channels',
-      at: { element, treatment: settings.id, parameter: g.kind },
+      at: { owner: { kind: 'treatment', id: settings.id }, parameter: g.kind },
       frame: store.getState().view.frame,
       values: values.map((v) => Number(v.toFixed(6))),
     }

@@ -1,25 +1,51 @@
-/** Which sources a treatment can read, and which it reads when it is added. */
+/** Which sources a treatment can read, and a new treatment with its use, where the light path has it. */
 
 import { mediaKind } from '../../../../core/check'
-import { newTreatment, type Source, type TreatmentSettings } from '../../../../core/shot'
-import { treatments, type SourceDescription, type TreatmentKind } from '../../../../core/treatments'
+import {
+  find,
+  newId,
+  newTreatment,
+  rankBetween,
+  usesOf,
+  type Change,
+  type Shot,
+  type Source,
+  type UseOwner,
+} from '../../../../core/shot'
+import { treatmentKinds, treatments, type SourceDescription, type TreatmentKind } from '../../../../core/treatments'
 
 export function sourcesFor(takes: SourceDescription['takes'], sources: readonly Source[]): readonly Source[] {
   const kind = takes === 'table' ? 'table' : 'picture'
   return sources.filter(({ path }) => mediaKind(path) === kind)
 }
 
-/** @returns null where a source is wanting */
-export function settingsFor(
+const placeOf = (kind: TreatmentKind) => treatmentKinds.indexOf(kind)
+
+/** After those of its kind and of kinds before it. */
+function rankFor(shot: Shot, owner: UseOwner, kind: TreatmentKind): string {
+  const uses = usesOf(shot, owner)
+  const next = uses.findIndex(({ treatment }) => {
+    const settings = find(shot.treatments, treatment)
+    return settings !== undefined && placeOf(settings.kind) > placeOf(kind)
+  })
+  const at = next < 0 ? uses.length : next
+  return rankBetween(uses[at - 1]?.rank ?? null, uses[at]?.rank ?? null)
+}
+
+/** @returns the edit that adds a treatment; null where a source is wanting that it reads */
+export function additionOf(
   kind: TreatmentKind,
-  taken: readonly TreatmentSettings[],
+  owner: UseOwner,
+  shot: Shot,
   sources: readonly Source[],
-): TreatmentSettings | null {
-  let id: string = kind
-  for (let n = 2; taken.some((one) => one.id === id); n++) id = `${kind}-${n}`
+): Change | null {
   const { sources: wanted = [] } = treatments[kind]
-  if (wanted.length === 0) return newTreatment(kind, id)
   const found = wanted.map(({ name, takes }) => [name, sourcesFor(takes, sources)[0]?.id] as const)
   if (found.some(([, source]) => source === undefined)) return null
-  return { ...newTreatment(kind, id), sources: Object.fromEntries(found) as Record<string, string> }
+  const id = newId()
+  const plain = newTreatment(kind, id)
+  const settings =
+    wanted.length === 0 ? plain : { ...plain, sources: Object.fromEntries(found) as Record<string, string> }
+  const use = { id: newId(), rank: rankFor(shot, owner, kind), owner, treatment: id, on: true, limit: null }
+  return { kind: 'add-treatment', settings, use }
 }

@@ -1,4 +1,4 @@
-/** One treatment in a card: look without it, bypass or remove it; its sources and numbers. */
+/** One treatment in a card: look without it, turn it off or remove it; its sources and numbers, and where it counts. */
 
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
@@ -7,16 +7,18 @@ import Stack from '@mui/material/Stack'
 import TextField from '@mui/material/TextField'
 import Tooltip from '@mui/material/Tooltip'
 import Typography from '@mui/material/Typography'
-import { lazy, memo, Suspense } from 'react'
-import type { TreatmentSettings } from '../../../../core/shot'
+import { lazy, memo, Suspense, type KeyboardEvent } from 'react'
+import { allOf, type TreatmentSettings, type Use } from '../../../../core/shot'
 import { treatments, type SourceDescription } from '../../../../core/treatments'
 import { firstPicture } from '../../engine/first-picture'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument } from '../../store/selectors'
+import { selectDocument, selectSources } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { viewActions } from '../../store/view-slice'
 import { ChannelNames } from './channel-names'
+import { Limit } from './limit'
 import { ParameterRow } from './parameter-row'
+import { Problems } from './problems'
 import { sourcesFor } from './treatment-sources'
 
 // The plotting package is large; the picture should not wait for it.
@@ -24,21 +26,20 @@ const ResponsePlot = lazy(() =>
   firstPicture.then(() => import('./response-plot')).then((module) => ({ default: module.ResponsePlot })),
 )
 
-/** Three buttons and a name share a line. */
-const narrow = { minWidth: 0, px: 0.7 } as const
+/** Four buttons share a line. */
+const narrow = { minWidth: 0, px: 0.6 } as const
 
-/** Room kept for the plot while it is brought. */
+/** Room kept for the plot while it is loaded. */
 const plotHeight = 150
 
 interface TreatmentSourceProps {
-  readonly element: string
   readonly settings: TreatmentSettings
   readonly wanted: SourceDescription
 }
 
-function TreatmentSource({ element, settings, wanted: { name, label, takes } }: TreatmentSourceProps) {
+function TreatmentSource({ settings, wanted: { name, label, takes } }: TreatmentSourceProps) {
   const dispatch = useAppDispatch()
-  const all = useAppSelector((state) => selectDocument(state)?.sources) ?? []
+  const all = useAppSelector(selectSources)
   const chosen = settings.sources?.[name] ?? ''
   const choices = sourcesFor(takes, all)
   return (
@@ -49,7 +50,7 @@ function TreatmentSource({ element, settings, wanted: { name, label, takes } }: 
       label={label}
       value={choices.some(({ id }) => id === chosen) ? chosen : ''}
       onChange={({ target: { value: source } }) =>
-        dispatch(shotActions.edited({ kind: 'set-treatment-source', element, treatment: settings.id, name, source }))
+        dispatch(shotActions.edited({ kind: 'set-treatment-source', treatment: settings.id, name, source }))
       }
     >
       {choices.map(({ id, name: text }) => (
@@ -61,21 +62,29 @@ function TreatmentSource({ element, settings, wanted: { name, label, takes } }: 
   )
 }
 
-/** While it is held the picture is seen without the treatment; nothing is changed. */
-function Without({ treatment }: { treatment: string }) {
+/** While it is held, by pointer or by Space, the picture is seen without the treatment; nothing is changed. */
+function Without({ use, label }: { use: string; label: string }) {
   const dispatch = useAppDispatch()
+  const look = () => dispatch(viewActions.viewChanged({ shown: 'other', other: { kind: 'without', use } }))
   const letGo = () => dispatch(viewActions.viewChanged({ shown: 'composite' }))
+  const onKey = (event: KeyboardEvent, act: () => void) => {
+    if (event.key !== ' ' || event.repeat) return
+    event.stopPropagation()
+    act()
+  }
   return (
     <Tooltip title="Hold to see the picture without it">
       <Button
         sx={narrow}
-        data-testid={`without-${treatment}`}
+        aria-label={`Without ${label}`}
         onPointerDown={(event) => {
           event.currentTarget.setPointerCapture(event.pointerId)
-          dispatch(viewActions.viewChanged({ shown: 'other', other: { kind: 'without', treatment } }))
+          look()
         }}
         onPointerUp={letGo}
         onPointerCancel={letGo}
+        onKeyDown={(event) => onKey(event, look)}
+        onKeyUp={(event) => onKey(event, letGo)}
       >
         Without
       </Button>
@@ -83,63 +92,82 @@ function Without({ treatment }: { treatment: string }) {
   )
 }
 
+/** In how many places the settings act. */
+const countOfUses = (uses: Parameters<typeof allOf<Use>>[0], treatment: string) =>
+  allOf(uses).filter((use) => use.treatment === treatment).length
+
 /** Treatments that did not change are not drawn again while another is dragged. */
-export const Treatment = memo(function Treatment({
-  element,
-  settings,
-}: {
-  element: string
-  settings: TreatmentSettings
-}) {
+export const Treatment = memo(function Treatment({ use, settings }: { use: Use; settings: TreatmentSettings }) {
   const dispatch = useAppDispatch()
-  const { kind, id, enabled, parameters } = settings
+  const { kind, id, parameters } = settings
   const description = treatments[kind]
-  const toggle = () =>
-    dispatch(shotActions.edited({ kind: 'enable-treatment', element, treatment: id, enabled: !enabled }))
+  const name = description.label.toLowerCase()
+  const shared = useAppSelector((state) => {
+    const shot = selectDocument(state)
+    return shot ? countOfUses(shot.uses, id) : 1
+  })
+  const owner = use.owner.kind === 'element' ? use.owner.id : null
+  const upTo = () =>
+    owner !== null &&
+    dispatch(viewActions.viewChanged({ shown: 'node', node: { kind: 'element', id: owner, upTo: { use: use.id } } }))
   return (
-    <Stack spacing={1} sx={{ opacity: enabled ? 1 : 0.55 }}>
-      <Stack
-        direction="row"
-        sx={{ alignItems: 'center', justifyContent: 'space-between', borderTop: 1, borderColor: 'divider', pt: 1 }}
-      >
+    <Stack spacing={1} sx={{ opacity: use.on ? 1 : 0.55 }}>
+      <Box sx={{ borderTop: 1, borderColor: 'divider', pt: 1 }}>
         <Typography variant="h2" noWrap>
           {description.label}
         </Typography>
-        <Box sx={{ flexShrink: 0 }}>
-          {enabled && <Without treatment={id} />}
-          <Button sx={narrow} onClick={toggle}>
-            {enabled ? 'Bypass' : 'Use'}
+        <Stack direction="row" sx={{ ml: -0.6 }}>
+          {use.on && <Without use={use.id} label={name} />}
+          {owner !== null && (
+            <Tooltip title="Show the element as it is after this treatment">
+              <Button sx={narrow} aria-label={`Show up to ${name}`} onClick={upTo}>
+                Up to here
+              </Button>
+            </Tooltip>
+          )}
+          <Button
+            sx={narrow}
+            aria-label={`Turn ${name} ${use.on ? 'off' : 'on'}`}
+            onClick={() => dispatch(shotActions.edited({ kind: 'turn-treatment', use: use.id, on: !use.on }))}
+          >
+            {use.on ? 'Off' : 'On'}
           </Button>
           <Button
-            sx={{ ...narrow, mr: -0.7 }}
-            data-testid={`remove-${id}`}
-            onClick={() => dispatch(shotActions.edited({ kind: 'remove-treatment', element, treatment: id }))}
+            sx={narrow}
+            aria-label={`Remove ${name}`}
+            onClick={() => dispatch(shotActions.edited({ kind: 'remove-treatment', use: use.id }))}
           >
             Remove
           </Button>
-        </Box>
-      </Stack>
+        </Stack>
+        {shared > 1 && (
+          <Typography variant="caption" color="textSecondary" component="div">
+            Shared: a change here changes it in {shared} places.
+          </Typography>
+        )}
+      </Box>
+      <Problems kind="treatment" ids={[use.id]} />
       {kind === 'veil-and-gain' && (
         <Suspense fallback={<Box sx={{ height: plotHeight }} />}>
-          <ResponsePlot element={element} settings={settings} />
+          <ResponsePlot settings={settings} />
         </Suspense>
       )}
       <Typography variant="caption" color="textSecondary">
         {description.help}
       </Typography>
       {description.sources?.map((wanted) => (
-        <TreatmentSource key={wanted.name} element={element} settings={settings} wanted={wanted} />
+        <TreatmentSource key={wanted.name} settings={settings} wanted={wanted} />
       ))}
       {description.parameters.some((parameter) => parameter.channels === 3) && <ChannelNames />}
       {description.parameters.map((parameter) => (
         <ParameterRow
           key={parameter.name}
           parameter={parameter}
-          element={element}
-          treatment={id}
+          owner={{ kind: 'treatment', id }}
           curves={parameters[parameter.name]}
         />
       ))}
+      <Limit use={use} />
     </Stack>
   )
 })

@@ -1,20 +1,20 @@
 /** Gestures: a pointer says more often where it is than the screen can show; the newest word of each screen frame counts. */
 
 import { useEffect, useRef } from 'react'
-import type { Edit } from '../../../../core/shot'
+import type { Change } from '../../../../core/shot'
 import { useAppDispatch } from '../../store'
 import { shotActions } from '../../store/shot-slice'
 
 export interface Gesturing {
   /** while the gesture goes on */
-  draft(edit: Edit): void
+  draft(edit: Change): void
   /** once, at its end */
-  commit(edit: Edit): void
+  commit(edit: Change): void
 }
 
 export function useDraft(): Gesturing {
   const dispatch = useAppDispatch()
-  const waiting = useRef<{ edit: Edit; request: number } | null>(null)
+  const waiting = useRef<{ edit: Change; request: number } | null>(null)
   const drop = () => {
     if (waiting.current) cancelAnimationFrame(waiting.current.request)
     waiting.current = null

@@ -1,10 +1,11 @@
-/** The picture: pan by dragging, zoom by the wheel about the pointer, click to keep a place, drag with Shift to keep a region. */
+/** The picture: pan by dragging, zoom by the wheel about the pointer, click to keep a sample, drag with Shift to keep a region. */
 
 import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
 import { useEffect, useRef, useState, type PointerEvent, type RefObject } from 'react'
+import type { Problem } from '../../../../core/plan/problem'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument, selectLooked, selectOtherLooked } from '../../store/selectors'
+import { selectDocument, selectLooked, selectOtherLooked, selectProblems } from '../../store/selectors'
 import { viewActions, type Point } from '../../store/view-slice'
 import { ScopeStrip } from '../scopes/scope-strip'
 import { Board } from './board'
@@ -14,6 +15,14 @@ import { centreFor, leastZoom, mostZoom, pictureAt, placePicture, type Placement
 import { rightOf, SplitLine } from './split-line'
 
 const clickSlack = 3
+
+/** The first problem, with what to do; how many more there are. */
+function wordsOf(problems: readonly Problem[]): string | null {
+  const [first, ...others] = problems
+  if (!first) return null
+  const more = others.length === 0 ? '' : ` (and ${others.length} more)`
+  return `${first.sentence} ${first.remedy}${more}`
+}
 
 function useSizeOf(target: RefObject<HTMLElement | null>): Size {
   const [size, setSize] = useState<Size>({ width: 0, height: 0 })
@@ -72,6 +81,8 @@ export function Picture() {
   const size = useSizeOf(place)
   const placement = placePicture(size, frame, view.zoom, view.centre)
   const [problem, setProblem] = useState<string | null>(null)
+  const planned = useAppSelector(selectProblems)
+  const said = problem ?? wordsOf(planned)
   const [region, setRegion] = useState<ReturnType<typeof regionBetween> | null>(null)
   const [screen, setScreen] = useState<Point>({ x: 0, y: 0 })
   useWheelZoom(place, size, placement)
@@ -160,12 +171,12 @@ export function Picture() {
         {region && <SampleMark name="" region={region} placement={placement} />}
         {view.loupe && view.pointer && <Loupe at={view.pointer} screen={screen} place={size} />}
         {view.board && <Board place={size} />}
-        {problem !== null && (
+        {said !== null && (
           <Typography
             role="alert"
             sx={{ position: 'absolute', left: 16, right: 16, bottom: 16, p: 1.5, bgcolor: 'background.paper' }}
           >
-            {problem}
+            {said}
           </Typography>
         )}
       </Box>

@@ -49,7 +49,13 @@ export function usePicture(
   useEffect(() => onProblem?.(problem), [onProblem, problem])
 
   useEffect(() => {
-    if (!looked || !size) return
+    if (!size) return
+    if (!looked) {
+      // The picture of another frame must not stand there as if it were this one.
+      show(async () => clear(canvas.current, drawn))
+      pictureWasShown()
+      return
+    }
     const { step, view } = looked
     const whole = { x: 0, y: 0, ...size }
     const wanted = intersect(dilate({ x, y, width, height }, margin, margin), whole)
@@ -82,8 +88,7 @@ export function usePicture(
       } catch (error) {
         if (error instanceof CancelledError) return
         // The picture of another frame must not stand there as if it were this one.
-        if (canvas.current) delete canvas.current.dataset.frame
-        drawn.current = null
+        clear(canvas.current, drawn)
         pictureWasShown()
         setState({ shown: false, problem: error instanceof Error ? error.message : String(error) })
       } finally {
@@ -92,6 +97,14 @@ export function usePicture(
     })
   }, [maker, looked, size, frame, canvas, show, x, y, width, height])
   return state
+}
+
+function clear(canvas: HTMLCanvasElement | null, drawn: { current: unknown }): void {
+  drawn.current = null
+  if (!canvas) return
+  delete canvas.dataset.frame
+  delete canvas.dataset.shown
+  canvas.getContext('2d')?.clearRect(0, 0, canvas.width, canvas.height)
 }
 
 function drawPicture(

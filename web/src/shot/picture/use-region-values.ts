@@ -10,7 +10,7 @@ import type { FramePlan } from '../../../../core/plan/plan'
 import { useEngine } from '../../engine/engine-context'
 import { useNewest } from '../../engine/use-newest'
 import { useAppSelector } from '../../store'
-import { selectAsRead, selectPlan } from '../../store/selectors'
+import { selectAsRead, selectElementId, selectPlan } from '../../store/selectors'
 import type { Units } from '../../store/view-slice'
 
 export interface LayerValues {
@@ -69,7 +69,7 @@ function valuesIn(
 export function useRegionValues(regions: readonly Region[], units: Units): readonly (LayerValues | null)[] {
   const engine = useEngine()
   const plan = useAppSelector(selectPlan)
-  const selected = useAppSelector((state) => state.shot.selected)
+  const selected = useAppSelector(selectElementId)
   const asRead = useAppSelector((state) => selectAsRead(state, units))
   const [values, setValues] = useState<readonly LayerValues[]>([])
   const ask = useNewest()

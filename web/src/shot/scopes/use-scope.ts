@@ -72,11 +72,13 @@ export function useScope(columns: number, draw: (scope: DrawnScope) => void): vo
       height: Math.max(1, Math.ceil(region.height / scale)),
     }
     const window = inside ? intersect(inside, whole) : whole
-    const selected = element && element.blend.kind !== 'plate' ? plan.elements.get(element.id) : undefined
+    const { composite, plate } = plan
+    if (!composite) return
+    const selected = element && element.id !== shot.plate ? plan.elements.get(element.id) : undefined
     const layers: readonly (readonly [LayerName, Step])[] = [
-      ['plate', plan.plate],
+      ...(plate ? [['plate', plate] as const] : []),
       ...(selected ? [['element', selected] as const] : []),
-      ['composite', plan.composite],
+      ['composite', composite],
     ]
     const counting = scopeCounting(kind, lumaWeights(workingSpaces[shot.workingSpace]), columns, window.width)
     // One of another frame, or of another kind, is called off; one of the same is made to its end, or a drag would show none.
@@ -90,7 +92,7 @@ export function useScope(columns: number, draw: (scope: DrawnScope) => void): vo
           name,
           traces: await tracesOf(engine, known.current, kind, step, window, counting, abort.signal),
         }))
-        draw({ kind, layers: await Promise.all(traced), about: `${kind} ${plan.composite.key}` })
+        draw({ kind, layers: await Promise.all(traced), about: `${kind} ${composite.key}` })
       } catch {
         // It was called off, or the picture says what is wrong with the frame.
       } finally {

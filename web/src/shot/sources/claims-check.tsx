@@ -11,7 +11,7 @@ import TableRow from '@mui/material/TableRow'
 import Typography from '@mui/material/Typography'
 import { voicesOf, type Voices } from '../../../../core/check'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument, selectFindings } from '../../store/selectors'
+import { selectDocument, selectFindings, selectReports, selectSources } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { FindingList } from './finding-list'
 
@@ -25,7 +25,7 @@ function VoiceCell({ voices }: { voices: Voices | undefined }) {
     <TableCell sx={{ verticalAlign: 'top', bgcolor: agree ? undefined : 'action.selected' }}>
       <Typography variant="body2">
         {you}
-        {agree ? '' : ' ◆'}
+        {agree ? '' : ' ■'}
       </Typography>
       {!agree && (
         <Typography variant="caption" color="textSecondary" component="div">
@@ -39,8 +39,9 @@ function VoiceCell({ voices }: { voices: Voices | undefined }) {
 export function ClaimsCheck({ onClose }: { onClose: () => void }) {
   const dispatch = useAppDispatch()
   const shot = useAppSelector(selectDocument)
-  const reports = useAppSelector((state) => state.shot.reports)
+  const reports = useAppSelector(selectReports)
   const findings = useAppSelector(selectFindings)
+  const sources = useAppSelector(selectSources)
   if (!shot) return null
   return (
     <Dialog open onClose={onClose} maxWidth="lg" fullWidth>
@@ -56,7 +57,7 @@ export function ClaimsCheck({ onClose }: { onClose: () => void }) {
             </TableRow>
           </TableHead>
           <TableBody>
-            {shot.sources.map((source) => {
+            {sources.map((source) => {
               const report = reports?.find((one) => one.source === source.id) ?? null
               const voices = voicesOf(shot, source, report)
               return (

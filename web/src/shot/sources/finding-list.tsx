@@ -6,13 +6,13 @@ import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
 import type { Finding } from '../../../../core/check'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument } from '../../store/selectors'
+import { selectSources } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { verdictMark } from './verdict-mark'
 
 export function FindingList({ findings, named }: { findings: readonly Finding[]; named: boolean }) {
   const dispatch = useAppDispatch()
-  const sources = useAppSelector((state) => selectDocument(state)?.sources) ?? []
+  const sources = useAppSelector(selectSources)
   return (
     <Stack spacing={1.25} data-testid="findings">
       {findings.map((finding) => {

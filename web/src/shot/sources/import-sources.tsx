@@ -1,4 +1,4 @@
-/** Brings sources in: from folders of media, or dragged in from this machine. */
+/** Imports sources: from folders of media, or dragged in from this machine. */
 
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
@@ -13,7 +13,6 @@ import type { MediaEntry, MediaFolder, PictureHeader } from '../../../../core/ch
 import { encodings } from '../../../../core/colour'
 import { browseMedia, mediaHeader, mediaPictureUrl, proposeSource } from '../../api/client'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { MovieProgress } from './movie-progress'
 import { UploadArea } from './upload-area'
@@ -65,7 +64,6 @@ const otherText = {
 
 export function ImportSources({ onClose }: { onClose: () => void }) {
   const dispatch = useAppDispatch()
-  const shot = useAppSelector(selectDocument)
   const [folder, setFolder] = useState('')
   const [found, setFound] = useState<MediaFolder | null>(null)
   const [chosen, setChosen] = useState<MediaEntry | null>(null)
@@ -84,10 +82,10 @@ export function ImportSources({ onClose }: { onClose: () => void }) {
     )
   }, [])
   useEffect(() => open(''), [open])
-  const name = shot?.name ?? ''
+  const id = useAppSelector((state) => state.shot.id) ?? ''
   const take = useCallback(
     (path: string) =>
-      void proposeSource(name, path).then(
+      void proposeSource(id, path).then(
         (source) => {
           dispatch(shotActions.edited({ kind: 'add-source', source }))
           dispatch(shotActions.sourceSelected(source.id))
@@ -95,7 +93,7 @@ export function ImportSources({ onClose }: { onClose: () => void }) {
         },
         (error: Error) => setProblem(error.message),
       ),
-    [dispatch, name, onClose],
+    [dispatch, id, onClose],
   )
   const path = chosen && joined(folder, chosen.pattern)
   const steps = folder === '' ? [] : folder.split('/')
@@ -140,7 +138,7 @@ export function ImportSources({ onClose }: { onClose: () => void }) {
             ))}
             {found && found.folders.length + found.entries.length === 0 && (
               <Typography variant="body2" sx={{ p: 1 }}>
-                Nothing here that can be brought in. Choose another folder, or drag files in below.
+                Nothing here that can be imported. Choose another folder, or drag files in below.
               </Typography>
             )}
           </Box>
@@ -167,7 +165,7 @@ export function ImportSources({ onClose }: { onClose: () => void }) {
                   A movie is decoded once, frame by frame, into the media store; then every frame can be read alone.
                 </Typography>
                 <Button variant="contained" color="primary" onClick={() => setDecoding(path)}>
-                  Decode and bring in
+                  Decode and import
                 </Button>
               </>
             )}
@@ -179,7 +177,7 @@ export function ImportSources({ onClose }: { onClose: () => void }) {
             )}
           </Stack>
         </Stack>
-        <UploadArea onBrought={open} />
+        <UploadArea onArrived={open} />
       </DialogContent>
     </Dialog>
   )

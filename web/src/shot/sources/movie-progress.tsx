@@ -6,7 +6,7 @@ import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
 import { useEffect, useState } from 'react'
 import type { MovieStatus } from '../../../../core/check'
-import { bringMovie, cancelMovie, movieStatus } from '../../api/client'
+import { importMovie, cancelMovie, movieStatus } from '../../api/client'
 
 const pollMs = 500
 
@@ -27,7 +27,7 @@ export function MovieProgress({ path, onDone }: { path: string; onDone: (pattern
         (error: Error) => gone || setProblem(error.message),
       )
     }
-    look(bringMovie(path))
+    look(importMovie(path))
     return () => {
       gone = true
     }

@@ -5,10 +5,11 @@ import Button from '@mui/material/Button'
 import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
 import { mediaKind } from '../../../../core/check'
-import type { Edit, Source } from '../../../../core/shot'
+import { usersOf, type Change, type Source } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectFindings, selectShownShot } from '../../store/selectors'
+import { selectFindings, selectReports, selectShownShot } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
+import { Problems } from '../card/problems'
 import { Cameras } from './cameras'
 import { FindingList } from './finding-list'
 import { Passes } from './passes'
@@ -17,10 +18,11 @@ import { SourceClaims } from './source-claims'
 export function SourceCard({ source }: { source: Source }) {
   const dispatch = useAppDispatch()
   const shot = useAppSelector(selectShownShot)
-  const report = useAppSelector((state) => state.shot.reports?.find((one) => one.source === source.id)) ?? null
+  const report = useAppSelector((state) => selectReports(state)?.find((one) => one.source === source.id)) ?? null
   const findings = useAppSelector(selectFindings)?.filter((finding) => finding.source === source.id) ?? []
   if (!shot) return null
-  const edit = (one: Edit) => dispatch(shotActions.edited(one))
+  const users = usersOf(shot, { kind: 'source', id: source.id })
+  const edit = (one: Change) => dispatch(shotActions.edited(one))
   const kind = mediaKind(source.path)
   return (
     <Stack spacing={1.25} sx={{ p: 1.5, overflowX: 'hidden', overflowY: 'auto', flex: 1 }} data-testid="source-card">
@@ -37,6 +39,7 @@ export function SourceCard({ source }: { source: Source }) {
             `, ${report.header.format.toUpperCase()}${report.header.bits ? ` ${report.header.bits} bit` : ''}`}
         </Typography>
       </Box>
+      <Problems kind="source" ids={[source.id]} />
       <FindingList findings={findings} named={false} />
       {kind === 'camera' ? (
         <Cameras report={report} />
@@ -45,16 +48,14 @@ export function SourceCard({ source }: { source: Source }) {
       )}
       <Passes source={source} report={report} />
       <Box>
-        <Button
-          onClick={() => edit({ kind: 'remove-source', source: source.id })}
-          disabled={shot.elements.some(
-            (e) =>
-              e.source === source.id ||
-              e.treatments.some(({ sources = {} }) => Object.values(sources).includes(source.id)),
-          )}
-        >
+        <Button sx={{ ml: -0.6 }} onClick={() => edit({ kind: 'remove-source', source: source.id })}>
           Remove this source
         </Button>
+        {users.length > 0 && (
+          <Typography variant="caption" color="textSecondary" component="div">
+            Used by {users.join(', ')}: they show nothing of it then, until another source is chosen for them.
+          </Typography>
+        )}
       </Box>
     </Stack>
   )

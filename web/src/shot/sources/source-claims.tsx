@@ -7,7 +7,7 @@ import Typography from '@mui/material/Typography'
 import { lazy, Suspense, useState } from 'react'
 import { voicesOf, type SourceReport, type Voices } from '../../../../core/check'
 import { encodingNames, encodings, primaries, primariesNames } from '../../../../core/colour'
-import type { Claims, Edit, Shot, Source, SourceChanges } from '../../../../core/shot'
+import type { Change, Claims, Shot, Source, SourceChanges } from '../../../../core/shot'
 import { useAppDispatch } from '../../store'
 import { shotActions } from '../../store/shot-slice'
 import { Choose, Claim, voiceColumns, WholeNumber } from './claim-fields'
@@ -39,7 +39,7 @@ export function SourceClaims({ isPicture, ...props }: SourceClaimsProps & { read
   const { source, shot, report } = props
   const dispatch = useAppDispatch()
   const [wedge, setWedge] = useState(false)
-  const edit = (one: Edit) => dispatch(shotActions.edited(one))
+  const edit = (one: Change) => dispatch(shotActions.edited(one))
   const claim = (claims: Partial<Claims>) => edit({ kind: 'set-claims', source: source.id, claims })
   const voices = voicesOf(shot, source, report)
   const of = (name: Voices['claim']) => voices.find((one) => one.claim === name)
@@ -100,9 +100,10 @@ function PictureClaims({
   edit,
 }: SourceClaimsProps & {
   readonly of: (name: Voices['claim']) => Voices | undefined
-  readonly edit: (one: Edit) => void
+  readonly edit: (one: Change) => void
 }) {
-  const change = (changes: SourceChanges) => edit({ kind: 'set-source', source: source.id, changes })
+  const change = (changes: { readonly [Name in keyof SourceChanges]: SourceChanges[Name] | null }) =>
+    edit({ kind: 'set-source', source: source.id, changes })
   const { claims, frames, offset = 0, missing = 'stop', enlarge = 1 } = source
   return (
     <>
@@ -128,7 +129,7 @@ function PictureClaims({
             value={frames.last}
             onSet={(last) => last >= frames.first && change({ frames: { ...frames, last } })}
           />
-          <WholeNumber label="Offset" value={offset} onSet={(by) => change({ offset: by === 0 ? undefined : by })} />
+          <WholeNumber label="Offset" value={offset} onSet={(by) => change({ offset: by === 0 ? null : by })} />
         </Stack>
       )}
       {frames && (
@@ -138,7 +139,7 @@ function PictureClaims({
             label="A missing frame"
             value={missing}
             choices={missingChoices}
-            onChoose={(value) => change({ missing: value === 'stop' ? undefined : value })}
+            onChoose={(value) => change({ missing: value === 'stop' ? null : value })}
           />
         </Box>
       )}
@@ -147,7 +148,7 @@ function PictureClaims({
           label="Rendered at"
           value={enlarge}
           choices={enlargeChoices}
-          onChoose={(value) => change({ enlarge: value === 1 ? undefined : value })}
+          onChoose={(value) => change({ enlarge: value === 1 ? null : value })}
         />
       </Claim>
       <Claim voices={of('pixel aspect')} />

@@ -10,7 +10,7 @@ import { lazy, Suspense, useState } from 'react'
 import type { Finding } from '../../../../core/check'
 import type { Source } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument, selectFindings } from '../../store/selectors'
+import { selectFindings, selectSourceId, selectSources } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { useReports } from './use-reports'
 import { verdictMark } from './verdict-mark'
@@ -20,7 +20,7 @@ const ClaimsCheck = lazy(() => import('./claims-check').then((module) => ({ defa
 
 function SourceEntry({ source, findings }: { source: Source; findings: readonly Finding[] }) {
   const dispatch = useAppDispatch()
-  const selected = useAppSelector((state) => state.shot.selectedSource === source.id)
+  const selected = useAppSelector((state) => selectSourceId(state) === source.id)
   const { frames, offset = 0 } = source
   return (
     <ButtonBase
@@ -55,9 +55,9 @@ function SourceEntry({ source, findings }: { source: Source; findings: readonly 
 
 export function SourceDrawer() {
   const [open, setOpen] = useState(false)
-  const [dialog, setDialog] = useState<'bring' | 'check' | null>(null)
-  const sources = useAppSelector((state) => selectDocument(state)?.sources) ?? []
-  const cardOpen = useAppSelector((state) => state.shot.selectedSource !== null)
+  const [dialog, setDialog] = useState<'import' | 'check' | null>(null)
+  const sources = useAppSelector(selectSources)
+  const cardOpen = useAppSelector((state) => selectSourceId(state) !== null)
   const findings = useAppSelector(selectFindings)
   const { busy, problem } = useReports(open || cardOpen || dialog === 'check')
   const verdict = busy
@@ -101,12 +101,12 @@ export function SourceDrawer() {
           </Typography>
         )}
         <Stack direction="row" spacing={0.5} sx={{ px: 0.6, py: 0.5 }}>
-          <Button onClick={() => setDialog('bring')}>Import …</Button>
+          <Button onClick={() => setDialog('import')}>Import …</Button>
           <Button onClick={() => setDialog('check')}>Claims check …</Button>
         </Stack>
       </Collapse>
       <Suspense>
-        {dialog === 'bring' && <ImportSources onClose={() => setDialog(null)} />}
+        {dialog === 'import' && <ImportSources onClose={() => setDialog(null)} />}
         {dialog === 'check' && <ClaimsCheck onClose={() => setDialog(null)} />}
       </Suspense>
     </Box>

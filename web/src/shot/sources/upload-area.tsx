@@ -8,7 +8,7 @@ import Typography from '@mui/material/Typography'
 import { useRef, useState } from 'react'
 import { useDropzone } from 'react-dropzone'
 import { DetailedError, Upload } from 'tus-js-client'
-import { uploadsPath } from '../../api/client'
+import { ownPage, uploadsPath } from '../../api/client'
 
 /** Bytes of a piece: what is lost at most when the line is cut. */
 const pieceBytes = 8 * 2 ** 20
@@ -36,6 +36,7 @@ function sendFile(file: File, batch: string, onSent: (bytes: number) => void): P
     const upload = new Upload(file, {
       endpoint: uploadsPath,
       chunkSize: pieceBytes,
+      headers: ownPage,
       retryDelays: retries,
       metadata: { filename: file.name, batch },
       removeFingerprintOnSuccess: true,
@@ -53,8 +54,8 @@ function sendFile(file: File, batch: string, onSent: (bytes: number) => void): P
 
 const megabytes = (bytes: number) => `${(bytes / 1e6).toFixed(bytes < 1e7 ? 1 : 0)} MB`
 
-/** @param onBrought called with the folder of the media store in which the files lie */
-export function UploadArea({ onBrought }: { onBrought: (folder: string) => void }) {
+/** @param onArrived called with the folder of the media store in which the files lie */
+export function UploadArea({ onArrived }: { onArrived: (folder: string) => void }) {
   const [sending, setSending] = useState<Sending | null>(null)
   const stopped = useRef(false)
   const send = async (files: readonly File[]) => {
@@ -79,7 +80,7 @@ export function UploadArea({ onBrought }: { onBrought: (folder: string) => void 
       done++
     }
     say('', 0)
-    onBrought(`brought/${batch.replace(/[^\w.-]+/g, '_')}`)
+    onArrived(`imported/${batch.replace(/[^\w.-]+/g, '_')}`)
   }
   const { getRootProps, getInputProps, isDragActive } = useDropzone({ onDrop: (files) => void send(files) })
   const busy = sending !== null && sending.problem === null && sending.done < sending.files
@@ -97,7 +98,7 @@ export function UploadArea({ onBrought }: { onBrought: (folder: string) => void 
           cursor: 'pointer',
         }}
       >
-        <input {...getInputProps()} aria-label="Files to bring in" />
+        <input {...getInputProps()} aria-label="Files to import" />
         <Typography variant="body2" color="textSecondary">
           Drag files in here, or click to choose them. They are laid into the media store.
         </Typography>

@@ -1,10 +1,9 @@
 /** Has the sources measured while somebody looks at them, and again when their files change. */
 
-import { useEffect, useState } from 'react'
-import { loadReports } from '../../api/client'
-import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument } from '../../store/selectors'
-import { shotActions } from '../../store/shot-slice'
+import { useEffect } from 'react'
+import { serverCache } from '../../api/server-cache'
+import { useAppSelector } from '../../store'
+import { selectReports, selectSources } from '../../store/selectors'
 
 /** Files that are still arriving change the catalog every few seconds. */
 const restMs = 1500
@@ -15,37 +14,19 @@ export interface Measuring {
 }
 
 export function useReports(wanted: boolean): Measuring {
-  const dispatch = useAppDispatch()
-  const name = useAppSelector((state) => selectDocument(state)?.name)
+  const id = useAppSelector((state) => state.shot.id)
   const catalog = useAppSelector((state) => state.shot.catalog)
   const saved = useAppSelector((state) => state.shot.unsaved.length === 0)
-  const sources = useAppSelector((state) => selectDocument(state)?.sources)
-  const known = useAppSelector((state) => state.shot.reports !== null)
-  const [state, setState] = useState<Measuring>({ busy: false, problem: null })
-  const about = JSON.stringify(sources?.map(({ id, path, frames }) => [id, path, frames]))
+  const sources = useAppSelector(selectSources)
+  const known = useAppSelector((state) => selectReports(state) !== null)
+  const [measure, { isFetching, error }] = serverCache.endpoints.reports.useLazyQuery()
+  const about = JSON.stringify(sources.map(({ id: source, path, frames }) => [source, path, frames]))
   useEffect(() => {
-    if (!wanted || name === undefined || !saved) return
-    let gone = false
-    const timer = setTimeout(
-      () => {
-        setState({ busy: true, problem: null })
-        loadReports(name).then(
-          (reports) => {
-            if (gone) return
-            dispatch(shotActions.reportsRead(reports))
-            setState({ busy: false, problem: null })
-          },
-          (error: Error) => gone || setState({ busy: false, problem: error.message }),
-        )
-      },
-      known ? restMs : 0,
-    )
-    return () => {
-      gone = true
-      clearTimeout(timer)
-    }
+    if (!wanted || id === null || !saved) return
+    const timer = setTimeout(() => void measure(id), known ? restMs : 0)
+    return () => clearTimeout(timer)
     // `known` only says how long to wait; having learnt something is no reason to ask again.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [wanted, name, about, catalog, saved, dispatch])
-  return state
+  }, [wanted, id, about, catalog, saved, measure])
+  return { busy: isFetching, problem: typeof error === 'string' ? error : null }
 }

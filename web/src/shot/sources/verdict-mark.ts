@@ -2,8 +2,8 @@
 
 import type { Finding } from '../../../../core/check'
 
-/** What is wrong is told by its mark's shape: a full diamond, an open one, none. */
+/** What is wrong is told by its mark's shape: a full square, an open one, none. */
 export function verdictMark(findings: readonly Finding[]): string {
-  if (findings.some(({ severity }) => severity === 'wrong')) return '◆'
-  return findings.length > 0 ? '◇' : ''
+  if (findings.some(({ severity }) => severity === 'wrong')) return '■'
+  return findings.length > 0 ? '□' : ''
 }

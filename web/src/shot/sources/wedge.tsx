@@ -11,17 +11,17 @@ import Stack from '@mui/material/Stack'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useEffect, useRef, useState } from 'react'
-import { absent } from '../../../../core/plan/plan'
 import type { Wedge as Ranked } from '../../../../core/check'
 import { encodings, workingSpaces, type EncodingName } from '../../../../core/colour'
 import { lookAt } from '../../../../core/look/looking'
 import { frameStep } from '../../../../core/graph/steps'
-import { framePath, sourceFrame, type Source } from '../../../../core/shot'
+import { shotFramesOf, type Source } from '../../../../core/shot'
 import { rankSource } from '../../api/client'
 import { useEngine } from '../../engine/engine-context'
-import { fingerprintFrom } from '../../../../core/plan/catalog'
+import { sourceStep } from '../../../../core/plan/source'
+import { planningOf } from '../../store/plans'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument, selectLooking } from '../../store/selectors'
+import { selectDocument, selectLooking, selectSources } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 
 /** The frame that the playhead is on, as one encoding reads it. */
@@ -35,23 +35,11 @@ function Decoded({ source, encoding }: { source: Source; encoding: EncodingName 
   const [problem, setProblem] = useState<string | null>(null)
   useEffect(() => {
     if (!shot) return
-    const number = sourceFrame(source, frame) ?? source.frames?.first ?? null
-    const fingerprint = fingerprintFrom(catalog)(source, number)
-    const step = frameStep(
-      {
-        source: source.id,
-        sourceName: source.name,
-        path: framePath(source.path, number),
-        frame: number,
-        part: null,
-        takes: 'rgba',
-        claims: { ...source.claims, encoding },
-        working: workingSpaces[shot.workingSpace],
-        enlarge: source.enlarge ?? 1,
-        scale: 4,
-      },
-      fingerprint === absent ? 'wedge' : fingerprint,
-    )
+    const range = shotFramesOf(source)
+    const at = range ? Math.min(range.last, Math.max(range.first, frame)) : frame
+    const plain = sourceStep(planningOf(shot, 4, catalog), source.id, null, null, 'rgba', at)
+    if (!plain) return
+    const step = frameStep({ ...plain.request, claims: { ...source.claims, encoding } }, `wedge ${plain.key}`)
     const { step: looked, view } = lookAt(step, looking, workingSpaces[shot.workingSpace])
     const abort = new AbortController()
     const size = { width: Math.ceil(shot.frameSize.width / 4), height: Math.ceil(shot.frameSize.height / 4) }
@@ -77,26 +65,25 @@ const stopsText = (value: number) => `${value.toFixed(2)} stops off`
 
 export function Wedge({ source, onClose }: { source: Source; onClose: () => void }) {
   const dispatch = useAppDispatch()
-  const shot = useAppSelector(selectDocument)
   const frame = useAppSelector((state) => state.view.frame)
   const samples = useAppSelector((state) => state.view.samples)
-  const others = shot?.sources.filter((one) => one.id !== source.id) ?? []
-  const [trusted, setTrusted] = useState<string>(others.find(({ id }) => /clean|plate/.test(id))?.id ?? '')
+  const others = useAppSelector(selectSources).filter((one) => one.id !== source.id)
+  const [trusted, setTrusted] = useState<string>(others.find(({ name }) => /clean|plate/i.test(name))?.id ?? '')
   const [patch, setPatch] = useState<string>('')
   const [ranked, setRanked] = useState<Ranked | null>(null)
   const [problem, setProblem] = useState<string | null>(null)
-  const name = shot?.name ?? ''
-  const place = samples.find(({ id }) => String(id) === patch) ?? null
+  const id = useAppSelector((state) => state.shot.id) ?? ''
+  const place = samples.find((sample) => String(sample.id) === patch) ?? null
   useEffect(() => {
     let gone = false
-    rankSource(name, source.id, frame, trusted || null, place && { x: place.x, y: place.y }).then(
+    rankSource(id, source.id, frame, trusted || null, place && { x: place.x, y: place.y }).then(
       (answer) => gone || (setRanked(answer), setProblem(null)),
       (error: Error) => gone || setProblem(error.message),
     )
     return () => {
       gone = true
     }
-  }, [name, source.id, frame, trusted, place])
+  }, [id, source.id, frame, trusted, place])
   const choose = (encoding: EncodingName) => {
     dispatch(shotActions.edited({ kind: 'set-claims', source: source.id, claims: { encoding } }))
     onClose()
@@ -124,7 +111,7 @@ export function Wedge({ source, onClose }: { source: Source; onClose: () => void
           <TextField
             select
             size="small"
-            label="A place that was mid grey"
+            label="A sample that was mid grey"
             value={patch}
             onChange={(event) => setPatch(event.target.value)}
             sx={{ width: 200 }}
@@ -132,7 +119,7 @@ export function Wedge({ source, onClose }: { source: Source; onClose: () => void
             <MenuItem value="">none</MenuItem>
             {samples.map(({ id, x, y }) => (
               <MenuItem key={id} value={String(id)}>
-                place {id}, {x} {y}
+                sample {id}, {x} {y}
               </MenuItem>
             ))}
           </TextField>

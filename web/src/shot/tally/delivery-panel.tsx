@@ -11,11 +11,11 @@ import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import type { Scale } from '../../../../core/graph/steps'
-import type { DeliveryStatus } from '../../../../core/shot'
+import type { DeliveryStatus, SampleChoice } from '../../../../core/shot'
 import { cancelDelivery, startDelivery } from '../../api/client'
+import { deliveryChanged } from '../../api/server-cache'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { deliveryActions } from '../../store/delivery-slice'
-import { selectDocument } from '../../store/selectors'
+import { selectDeliveries, selectDocument } from '../../store/selectors'
 
 function secondsText(seconds: number): string {
   const whole = Math.max(0, Math.round(seconds))
@@ -34,7 +34,7 @@ function statusText(delivery: DeliveryStatus): string {
 
 function DeliveryEntry({ delivery }: { delivery: DeliveryStatus }) {
   const dispatch = useAppDispatch()
-  const { id, state, done, failed, total, first, last, scale, folder } = delivery
+  const { id, state, done, failed, total, first, last, scale, folder, clamped } = delivery
   return (
     <Box data-testid="delivery" data-state={state}>
       <Stack direction="row" sx={{ justifyContent: 'space-between', alignItems: 'center' }}>
@@ -43,12 +43,18 @@ function DeliveryEntry({ delivery }: { delivery: DeliveryStatus }) {
           {scale === 1 ? '' : ` at 1/${scale} size`}: {statusText(delivery)}
         </Typography>
         {state === 'running' && (
-          <Button onClick={() => void cancelDelivery(id).then((now) => dispatch(deliveryActions.deliveryChanged(now)))}>
+          <Button onClick={() => void cancelDelivery(id).then((now) => dispatch(deliveryChanged(now.shotId, now)))}>
             Cancel
           </Button>
         )}
       </Stack>
       {state === 'running' && <LinearProgress variant="determinate" value={((done + failed.length) / total) * 100} />}
+      {clamped.values > 0 && (
+        <Typography variant="caption" component="div">
+          {clamped.values} values on {clamped.frames} frames are larger than 65504, the largest that a half float holds,
+          and were held to it. Deliver floats to keep them.
+        </Typography>
+      )}
       {failed.map(({ frame, error }) => (
         <Typography key={frame} variant="caption" component="div" color="primary">
           {error}
@@ -74,13 +80,15 @@ function DeliveryForm() {
   const [first, setFirst] = useState(String(shot?.frames.first ?? 0))
   const [last, setLast] = useState(String(shot?.frames.last ?? 0))
   const [scale, setScale] = useState<Scale>(1)
+  const [samples, setSamples] = useState<SampleChoice>('plate')
+  const shotId = useAppSelector((state) => state.shot.id) ?? ''
   const [refusal, setRefusal] = useState<string | null>(null)
   if (!shot) return null
   const start = () =>
-    startDelivery(shot.name, Number(first), Number(last), scale).then(
+    startDelivery(shotId, { first: Number(first), last: Number(last), scale, samples }).then(
       (delivery) => {
         setRefusal(null)
-        dispatch(deliveryActions.deliveryChanged(delivery))
+        dispatch(deliveryChanged(delivery.shotId, delivery))
       },
       (error: Error) => setRefusal(error.message),
     )
@@ -113,12 +121,25 @@ function DeliveryForm() {
           <MenuItem value={2}>half</MenuItem>
           <MenuItem value={4}>quarter</MenuItem>
         </TextField>
+        <TextField
+          size="small"
+          select
+          label="Samples"
+          value={samples}
+          onChange={(event) => setSamples(event.target.value as SampleChoice)}
+          sx={{ width: 130 }}
+        >
+          <MenuItem value="plate">as the plate</MenuItem>
+          <MenuItem value="half">half floats</MenuItem>
+          <MenuItem value="float">floats</MenuItem>
+        </TextField>
         <Button variant="contained" color="primary" disabled={saving !== 'saved'} onClick={() => void start()}>
           Render
         </Button>
       </Stack>
       <Typography variant="caption" color="textSecondary">
-        Scene-linear half-float EXR with ZIP compression; no view transform.
+        Scene-linear EXR with ZIP compression; no view transform. As the plate: samples that hold its values without
+        loss.
       </Typography>
       {refusal !== null && (
         <Alert severity="warning" variant="outlined">
@@ -130,7 +151,7 @@ function DeliveryForm() {
 }
 
 export function DeliveryPanel() {
-  const deliveries = useAppSelector((state) => state.deliveries)
+  const deliveries = useAppSelector(selectDeliveries)
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const newest = deliveries[0]
   return (
@@ -139,7 +160,7 @@ export function DeliveryPanel() {
         Deliver …
       </Button>
       <Typography variant="caption" color="textSecondary" component="div" sx={{ mt: 1 }} data-testid="delivery-summary">
-        {newest ? `${newest.first} to ${newest.last}: ${statusText(newest)}` : 'Nothing handed off yet.'}
+        {newest ? `${newest.first} to ${newest.last}: ${statusText(newest)}` : 'Nothing delivered yet.'}
       </Typography>
       {newest?.state === 'running' && (
         <LinearProgress
@@ -155,7 +176,7 @@ export function DeliveryPanel() {
         anchorOrigin={{ vertical: 'top', horizontal: 'right' }}
         transformOrigin={{ vertical: 'bottom', horizontal: 'right' }}
       >
-        <Stack spacing={2} sx={{ p: 2, width: 460, maxHeight: 480, overflow: 'auto' }}>
+        <Stack spacing={2} sx={{ p: 2, width: 580, maxHeight: 480, overflow: 'auto' }}>
           <DeliveryForm />
           {deliveries.map((delivery) => (
             <DeliveryEntry key={delivery.id} delivery={delivery} />

@@ -1,12 +1,12 @@
-/** The tally: the frames of the shot with thumbnails, key notches and the playhead; and the delivery. */
+/** The tally: the frames of the shot with thumbnails, keyframes and the playhead; and the delivery. */
 
 import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
 import { useRef, type PointerEvent } from 'react'
-import { keyedFrames } from '../../../../core/motion/curve'
-import type { Element, FrameRange } from '../../../../core/shot'
+import { keyframesOf } from '../../../../core/motion/curve'
+import { allOf, find, usesOf, type Element, type FrameRange, type Shot } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument, selectElement, selectReadyFrames } from '../../store/selectors'
+import { selectDocument, selectElement, selectReadyFrames, selectShownShot } from '../../store/selectors'
 import { viewActions } from '../../store/view-slice'
 import { DeliveryPanel } from './delivery-panel'
 import { Thumbnails } from './thumbnails'
@@ -17,9 +17,14 @@ const labelShare = 0.035
 /** Room at both ends for the frame number that goes with the playhead. */
 const inset = 16
 
-function keysOf(element: Element): number[] {
-  const curves = [element.blend, ...element.treatments].flatMap(({ parameters }) => Object.values(parameters).flat())
-  return [...new Set(curves.flatMap((curve) => keyedFrames(curve)))]
+/** Frames that hold a keyframe of anything that belongs to an element. */
+function keyedFramesOf(shot: Shot, element: Element): number[] {
+  const uses = usesOf(shot, { kind: 'element', id: element.id })
+  const settings = uses.flatMap(({ treatment }) => find(shot.treatments, treatment) ?? [])
+  const limits = uses.flatMap(({ limit }) => limit ?? [])
+  const owners = [element, element.blend, ...allOf(element.inputs), ...settings, ...limits]
+  const curves = owners.flatMap(({ parameters }) => Object.values(parameters).flat())
+  return [...new Set(curves.flatMap((curve) => keyframesOf(curve).map(({ frame }) => frame)))]
 }
 
 /** Every tenth frame has a number, or fewer where they would touch. */
@@ -31,6 +36,7 @@ function labelled({ first, last }: FrameRange): number[] {
 
 function Axis({ frames }: { frames: FrameRange }) {
   const element = useAppSelector(selectElement)
+  const shot = useAppSelector(selectShownShot)
   const ready = useAppSelector(selectReadyFrames)
   const frame = useAppSelector((state) => state.view.frame)
   const count = frames.last - frames.first + 1
@@ -58,11 +64,12 @@ function Axis({ frames }: { frames: FrameRange }) {
         />
       ))}
       {element &&
-        keysOf(element).map((n) => (
+        shot &&
+        keyedFramesOf(shot, element).map((n) => (
           <Box
             key={n}
-            data-testid="key-notch"
-            title={`Key at ${n}`}
+            data-testid="keyframe-notch"
+            title={`Keyframe at ${n}`}
             sx={{
               position: 'absolute',
               left: left(n),

@@ -5,7 +5,7 @@ import { useEffect, useRef, useState } from 'react'
 import { planFrame } from '../../../../core/plan/plan'
 import type { Shot } from '../../../../core/shot'
 import { useEngine } from '../../engine/engine-context'
-import { fingerprintFrom } from '../../../../core/plan/catalog'
+import { filesIn } from '../../../../core/plan/catalog'
 import { useAppSelector } from '../../store'
 import { selectDocument, selectReadyFrames } from '../../store/selectors'
 
@@ -41,8 +41,8 @@ function Thumbnail({ frame, shot }: { frame: number; shot: Shot }) {
   useEffect(() => {
     if (!ready) return
     const timer = setTimeout(() => {
-      const plan = planFrame(shot, frame, 4, fingerprintFrom(catalog))
-      if (plan.composite.key === shownKey) return
+      const { composite } = planFrame(shot, frame, 4, filesIn(catalog))
+      if (!composite || composite.key === shownKey) return
       const window = {
         x: 0,
         y: 0,
@@ -50,7 +50,7 @@ function Thumbnail({ frame, shot }: { frame: number; shot: Shot }) {
         height: Math.ceil(shot.frameSize.height / 4),
       }
       engine
-        .view(plan.composite, window, { exposure: 1, channel: 'all', encoding: 'srgb' }, { idle: true, once: true })
+        .view(composite, window, { exposure: 1, channel: 'all', encoding: 'srgb' }, { idle: true, once: true })
         .then(
           async (bytes) => {
             const bitmap = await createImageBitmap(
@@ -58,7 +58,7 @@ function Thumbnail({ frame, shot }: { frame: number; shot: Shot }) {
               { resizeWidth: width, resizeHeight: height, resizeQuality: 'medium' },
             )
             canvas.current?.getContext('2d')?.drawImage(bitmap, 0, 0)
-            setShownKey(plan.composite.key)
+            setShownKey(composite.key)
           },
           // A frame that cannot be read says so when it is looked at.
           () => undefined,

@@ -1,0 +1,45 @@
+/** A source frame as it lies in memory, decoded while it is read; and one pixel all over a window. */
+
+import type { ConstantStep, FrameStep } from '../../graph/steps'
+import { bytesPerSample } from '../../image/planes'
+import { intersect } from '../../image/window'
+import { planeBytes } from '../../kernels/kernels'
+import type { FillStrip, RunRows, StepKind } from './kind'
+
+export const frame: StepKind<FrameStep> = {
+  bounds: (step, at) => at.frame(step).dataWindow,
+  needs: () => [],
+  lower: (step, _window, at) => ({ node: 'frame', frame: at.frame(step) }),
+}
+
+export const runFrame: RunRows<'frame'> = ({ frame: { dataWindow, planes, takes, decode } }, maker) => {
+  const { kernels } = maker
+  const readers = planes.map(({ type, address }) => {
+    const size = bytesPerSample[type]
+    if (type === 'half')
+      return (to: number, at: number, count: number) => kernels.fromHalves(to, address + at * size, count)
+    if (type === 'uint')
+      return (to: number, at: number, count: number) => kernels.fromUints(to, address + at * size, count)
+    return (to: number, at: number, count: number) => kernels.copy(to, address + at * size, count * 4)
+  })
+  const read: FillStrip = (strip, x, y, count) => {
+    const at = (y - dataWindow.y) * dataWindow.width + x - dataWindow.x
+    for (let c = 0; c < readers.length; c++) readers[c](strip + c * planeBytes, at, count)
+    if (takes === 'scalar' || takes === 'bits')
+      for (let c = 1; c < 4; c++) kernels.copy(strip + c * planeBytes, strip, count * 4)
+    else if (readers.length === 3) kernels.fill(strip + 3 * planeBytes, 1, count)
+    else if (readers.length === 2) for (let c = 2; c < 4; c++) kernels.clear(strip + c * planeBytes, count * 4)
+  }
+  return maker.inside(dataWindow, decode.length === 0 ? read : maker.coloured(read, decode))
+}
+
+export const constant: StepKind<ConstantStep> = {
+  bounds: ({ window }) => window,
+  needs: () => [],
+  lower: ({ pixel, window }, wanted) => ({ node: 'constant', pixel, window: intersect(window, wanted) }),
+}
+
+export const runConstant: RunRows<'constant'> = ({ pixel, window }, maker) =>
+  maker.inside(window, (strip, _x, _y, count) => {
+    for (let c = 0; c < 4; c++) maker.kernels.fill(strip + c * planeBytes, pixel[c], count)
+  })

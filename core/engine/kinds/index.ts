@@ -1,0 +1,33 @@
+/** All kinds of steps and of rows. A new one is its file and a line here. */
+
+import type { Step } from '../../graph/steps'
+import type { Rows } from '../program'
+import { blend, runBlend } from './blend'
+import { blur, runClip, runExtend, runSpread } from './blur'
+import { combine, runCombine } from './combine'
+import { constant, frame, runConstant, runFrame } from './frame'
+import type { RunRows, StepKind } from './kind'
+import { colour, point, runColour, runPoint, runTable, table } from './pixels'
+import { resample, runResample } from './resample'
+
+const kinds = { frame, constant, colour, point, combine, table, blur, resample, blend }
+
+export function kindOf(step: Step): StepKind<Step> {
+  return kinds[step.op] as StepKind<Step>
+}
+
+export const runRows: { readonly [N in Exclude<Rows['node'], 'nothing' | 'buffer'>]: RunRows<N> } = {
+  frame: runFrame,
+  constant: runConstant,
+  colour: runColour,
+  point: runPoint,
+  combine: runCombine,
+  table: runTable,
+  blend: runBlend,
+  clip: runClip,
+  extend: runExtend,
+  spread: runSpread,
+  resample: runResample,
+}
+
+export type { Bounding, Lowering, Need, StepKind } from './kind'

@@ -1,0 +1,254 @@
+/** One element at a time: its input, its treatments in its own pixels, one mapping, its treatments in the frame. */
+
+import { workingSpaces } from '../colour'
+import { colour, mix, resample, type Beyond, type Draw, type Mapping, type Step } from '../graph/steps'
+import { reduceWindow, type Window } from '../image/window'
+import { valueAt } from '../motion/curve'
+import { composed } from '../motion/mapping'
+import { blends } from '../set/blends'
+import { find, rootInput, usesOf, type Limit, type Shot, type TreatmentSettings, type Use } from '../shot'
+import { treatments, type Surroundings, type Treatment } from '../treatments'
+import { alphaOf } from './alpha'
+import { inputAt, type InputAt } from './input'
+import type { Planning } from './memo'
+import type { Problem } from './problem'
+import { sourceStep } from './source'
+import { valuesAt } from './values'
+
+export interface ElementAt {
+  /** what it shows by itself in the frame; null where it shows nothing at this time */
+  readonly step: Step | null
+  /** the same without its treatments, where that differs */
+  readonly untreated: Step | null
+  readonly problems: readonly Problem[]
+}
+
+/** How far along its own way an element is wanted: its input alone, or up to and with the use of a treatment. */
+export type UpTo = { readonly input: true } | { readonly use: string }
+
+/**
+ * @param time shot frame; sources are asked for whole frames
+ * @param inside of a group: its elements blended
+ */
+export function elementAt(planning: Planning, id: string, time: number, inside?: Step, upTo?: UpTo): ElementAt {
+  const { memo, scale } = planning
+  if (upTo) return planElement(planning, id, time, inside, upTo)
+  const name = `${id} ${time} ${scale} ${inside?.key ?? ''}`
+  return memo.remember(planning, name, () => planElement(planning, id, time, inside))
+}
+
+/** Elements that are being planned, to find circles of elements that show each other. */
+const underWay = new WeakMap<Planning['memo'], Set<string>>()
+
+function planElement(planning: Planning, id: string, time: number, inside?: Step, upTo?: UpTo): ElementAt {
+  const { memo } = planning
+  let open = underWay.get(memo)
+  if (!open) underWay.set(memo, (open = new Set()))
+  const element = memo.read(planning, ({ shot }) => find(shot.elements, id))
+  if (!element) return { step: null, untreated: null, problems: [] }
+  if (open.has(id)) {
+    const sentence = `${element.name} shows itself, by way of the elements that it is made of.`
+    const remedy = 'Choose another input for one of them.'
+    return {
+      step: null,
+      untreated: null,
+      problems: [{ at: { kind: 'element', id }, sentence, remedy, missing: 'part' }],
+    }
+  }
+  open.add(id)
+  try {
+    return wayOfLight(planning, id, time, inside, upTo)
+  } finally {
+    open.delete(id)
+  }
+}
+
+interface ActiveUse {
+  readonly use: Use
+  readonly settings: TreatmentSettings
+  readonly treatment: Treatment
+}
+
+function wayOfLight(planning: Planning, id: string, time: number, inside?: Step, upTo?: UpTo): ElementAt {
+  const { memo } = planning
+  const element = memo.read(planning, ({ shot }) => find(shot.elements, id))
+  const root = element && rootInput(element)
+  if (!element || !root) return { step: null, untreated: null, problems: [] }
+  const isPlate = memo.read(planning, ({ shot }) => shot.plate === id)
+  const { takes, neutral } = isPlate ? blends.over : blends[element.blend.kind]
+  const problems: Problem[] = []
+  const input: InputAt | null = inside
+    ? { step: inside, mapping: null, opaque: false }
+    : inputAt(planning, element, time, takes, problems, elementAt)
+  if (!input) return { step: null, untreated: null, problems }
+  const uses = wantedUses(activeUses(planning, { kind: 'element', id }, problems), upTo)
+  const surroundings = surroundingsOf(planning, time, id, isPlate && input.opaque)
+  // Beyond its pixels a picture is empty. A matte that is 1 where it changes nothing is treated as its complement.
+  const turned = neutral === 1 ? ([{ do: 'complement' }] as const) : []
+  const raw = colour(input.step, turned)
+  const finish = (step: Step) => colour(step, turned)
+
+  const moving = uses.filter(({ treatment }) => treatment.side === 'mapping')
+  const own = uses.filter((one) => one.treatment.side === 'element' && !(moving.length > 0 && liesInFrame(one.use)))
+  const framed = uses.filter(
+    (one) => one.treatment.side === 'frame' || (one.treatment.side === 'element' && !own.includes(one)),
+  )
+
+  const walk: Walk = { planning, time, surroundings, problems, mapping: null }
+  const treated = own.reduce((step, one) => treat(walk, step, one), raw)
+  const mapped = moveThrough(walk, treated, input.mapping, moving)
+  const held = takes === 'scalar' && mapped !== treated ? colour(mapped, [{ do: 'hold', least: 0, most: 1 }]) : mapped
+  const inFrame = framed.reduce((step, one) => treat({ ...walk, mapping: input.mapping }, step, one), held)
+  const opacity = isPlate || upTo ? 1 : valueAt(element.parameters.opacity?.[0] ?? 1, time)
+  const step = opacity === 1 ? inFrame : colour(inFrame, [{ do: 'fade', amount: opacity }])
+  const plain = uses.length === 0 ? step : moveThrough(walk, raw, input.mapping, [])
+  return { step: finish(step), untreated: finish(plain), problems }
+}
+
+function wantedUses(uses: readonly ActiveUse[], upTo?: UpTo): readonly ActiveUse[] {
+  if (!upTo) return uses
+  if ('input' in upTo) return []
+  const last = uses.findIndex(({ use }) => use.id === upTo.use)
+  return uses.slice(0, last + 1)
+}
+
+/** Uses that are on, with what they use, in order. */
+function activeUses(planning: Planning, owner: Use['owner'], problems: Problem[]): ActiveUse[] {
+  const { memo } = planning
+  return memo
+    .read(planning, ({ shot }) => usesOf(shot, owner))
+    .filter(({ on }) => on)
+    .flatMap((use) => {
+      const settings = memo.read(planning, ({ shot }) => find(shot.treatments, use.treatment))
+      if (settings) return [{ use, settings, treatment: treatments[settings.kind] }]
+      problems.push({
+        at: { kind: 'treatment', id: use.id },
+        sentence: 'A treatment is used here whose settings are gone.',
+        remedy: 'Remove it, or undo what removed them.',
+        missing: 'part',
+      })
+      return []
+    })
+}
+
+const liesInFrame = ({ limit }: Use) =>
+  limit?.matte?.kind === 'element' || (limit?.matte?.kind === 'source' && limit.matte.lies === 'frame')
+
+function frameOf({ frameSize }: Pick<Shot, 'frameSize'>, scale: number): Window {
+  return reduceWindow({ x: 0, y: 0, ...frameSize }, scale)
+}
+
+function surroundingsOf(
+  planning: Planning,
+  time: number,
+  owner: string,
+  opaque: boolean,
+): Omit<Surroundings, 'sources'> {
+  const { memo, scale } = planning
+  const frameSize = memo.read(planning, ({ shot }) => shot.frameSize)
+  const seed = memo.read(planning, ({ shot }) => shot.seed)
+  const working = workingSpaces[memo.read(planning, ({ shot }) => shot.workingSpace)]
+  const frame = frameOf({ frameSize }, scale)
+  const draw: Draw = { seed: `${seed} ${owner}`, frame: time }
+  const beyond: Beyond = opaque ? 'extend' : { frame }
+  return { scale, opaque, beyond, draw, frame, working }
+}
+
+interface Walk {
+  readonly planning: Planning
+  readonly time: number
+  readonly surroundings: Omit<Surroundings, 'sources'>
+  readonly problems: Problem[]
+  /** by which a matte of the element's own pixels comes into the frame; null where it lies there already */
+  readonly mapping: Mapping | null
+}
+
+function treat(walk: Walk, input: Step, { use, settings, treatment }: ActiveUse): Step {
+  if (treatment.side === 'mapping') return input
+  const sources = sourcesOf(walk, use, settings, treatment)
+  if (!sources) return input
+  const treated = treatment.build(input, valuesAt(settings.parameters, walk.time), { ...walk.surroundings, sources })
+  return limited(walk, input, treated, use)
+}
+
+/** @returns null, with a problem, where a source that it reads is wanting */
+function sourcesOf(walk: Walk, use: Use, settings: TreatmentSettings, { label, sources = [] }: Treatment) {
+  const found = sources.map(({ name, takes }) => {
+    const id = settings.sources?.[name]
+    return [name, id === undefined ? null : sourceStep(walk.planning, id, null, null, takes, walk.time)] as const
+  })
+  const missing = found.find(([, step]) => !step)
+  if (!missing) return Object.fromEntries(found as [string, NonNullable<(typeof found)[number][1]>][])
+  walk.problems.push({
+    at: { kind: 'treatment', id: use.id },
+    sentence: `${label} has no ${missing[0]} at frame ${walk.time}.`,
+    remedy: 'Choose a source that reaches it, or turn the treatment off.',
+    missing: 'part',
+  })
+  return null
+}
+
+function limited(walk: Walk, input: Step, treated: Step, { id, limit }: Use): Step {
+  if (!limit) return treated
+  const amount = valueAt(limit.parameters.amount?.[0] ?? 1, walk.time)
+  if (!limit.matte) return mix(input, treated, null, amount)
+  const matte = matteAt(walk, limit.matte)
+  if (matte) return mix(input, treated, matte, amount, limit.inverted)
+  walk.problems.push({
+    at: { kind: 'treatment', id },
+    sentence: `The matte of a limit shows nothing at frame ${walk.time}.`,
+    remedy: 'Choose another matte, or remove the limit.',
+    missing: 'part',
+  })
+  return input
+}
+
+/** One channel held to 0..1 by whoever mixes with it. */
+function matteAt(walk: Walk, matte: NonNullable<Limit['matte']>): Step | null {
+  const { planning, time } = walk
+  if (matte.kind === 'element') {
+    const at = elementAt(planning, matte.element, time)
+    walk.problems.push(...at.problems)
+    return at.step && alphaOf(at.step)
+  }
+  const channels = matte.channel === null ? null : [matte.channel]
+  const step = sourceStep(planning, matte.source, matte.part, channels, 'scalar', time)
+  return step && walk.mapping && matte.lies === 'element' ? resample(step, walk.mapping, 'catmull-rom') : step
+}
+
+/**
+ * All that moves the element becomes one mapping: from the frame through the lens, then to the file's own pixels. Only a
+ * second lens map, or a limited one, takes a sampling of its own.
+ */
+function moveThrough(walk: Walk, input: Step, own: Mapping | null, uses: readonly ActiveUse[]): Step {
+  let step = input
+  let mapping = own
+  for (const active of [...uses].reverse()) {
+    const { use, settings, treatment } = active
+    if (treatment.side !== 'mapping') continue
+    const sources = sourcesOf(walk, use, settings, treatment)
+    if (!sources) continue
+    const next = treatment.mapping(valuesAt(settings.parameters, walk.time), { ...walk.surroundings, sources })
+    const whole = mapping ? composed(next, mapping) : next
+    if (whole && !use.limit) {
+      mapping = whole
+      continue
+    }
+    const before = mapping ? resample(step, mapping, 'catmull-rom') : step
+    const moved = whole ? resample(step, whole, 'catmull-rom') : resample(before, next, 'catmull-rom')
+    step = limited({ ...walk, mapping: null }, before, moved, use)
+    mapping = null
+  }
+  return mapping ? resample(step, mapping, 'catmull-rom') : step
+}
+
+/** Treatments of the whole picture, after everything was blended. */
+export function treatedFinish(planning: Planning, composite: Step, time: number, problems: Problem[]): Step {
+  const uses = activeUses(planning, { kind: 'finish' }, problems)
+  const surroundings = surroundingsOf(planning, time, 'finish', true)
+  const walk: Walk = { planning, time, surroundings, problems, mapping: null }
+  return uses.reduce((step, one) => {
+    if (one.treatment.side !== 'mapping') return treat(walk, step, one)
+    return moveThrough(walk, step, null, [one])
+  }, composite)
+}

@@ -1,0 +1,152 @@
+/** Edits of elements: what there is in the picture, of what it is made, in which order. */
+
+import type { Draft } from 'immer'
+import { array, boolean, object, string } from 'yup'
+import { allOf, find, isInside, parentOf, rootInput } from '../find'
+import { ImpossibleEditError } from '../impossible-edit'
+import { isolationFault } from '../isolation'
+import { limitsOfElement, limitsOfTreatment, mostElements } from '../limits'
+import { elementSchema, id, inputsSchema, treatmentSchema, useSchema } from '../schema'
+import type { Element, Input, Shot, Table, TreatmentSettings, Use } from '../types'
+import { editKind, elementIn, elementName, put, take } from './kind'
+
+/** with the treatments that come with it, and where they are used */
+export interface AddElement {
+  readonly kind: 'add-element'
+  readonly element: Element
+  readonly treatments: readonly TreatmentSettings[]
+  readonly uses: readonly Use[]
+}
+/** with its uses, and with settings that nothing else uses; what is in a removed group comes to the top */
+export interface RemoveElement {
+  readonly kind: 'remove-element'
+  readonly element: string
+}
+export interface ShowElement {
+  readonly kind: 'show-element'
+  readonly element: string
+  readonly visible: boolean
+}
+export interface SetInputs {
+  readonly kind: 'set-inputs'
+  readonly element: string
+  readonly inputs: Table<Input>
+}
+/** into a group, or out of it, or farther or nearer */
+export interface MoveElement {
+  readonly kind: 'move-element'
+  readonly element: string
+  readonly parent: string | null
+  readonly rank: string
+}
+
+const fields = (shape: Parameters<typeof object>[0]) => object(shape).noUnknown().strict().required()
+const say = (faults: readonly string[]) => {
+  if (faults.length > 0) throw new ImpossibleEditError(`${faults[0]}.`)
+}
+
+/** @throws ImpossibleEditError when elements are in each other, or a blend that darkens would be cut off from the plate */
+export function checkGroups(draft: Draft<Shot>): void {
+  const shot = draft as Shot
+  for (const element of allOf(shot.elements)) {
+    if (element.parent !== null && find(shot.elements, element.parent) && isInside(shot, element.parent, element.id))
+      throw new ImpossibleEditError(`${element.name} cannot be in a group that is in ${element.name}.`)
+  }
+  const fault = isolationFault(shot)
+  if (fault) throw new ImpossibleEditError(fault)
+}
+
+export const addElement = editKind<AddElement>({
+  kind: 'add-element',
+  schema: fields({
+    kind: string().required(),
+    element: elementSchema,
+    treatments: array(treatmentSchema).max(200).required(),
+    uses: array(useSchema).max(200).required(),
+  }),
+  apply(draft, { element, treatments, uses }) {
+    if (Object.keys(draft.elements.byId).length >= mostElements)
+      throw new ImpossibleEditError(`A shot has at most ${mostElements} elements.`)
+    say([...limitsOfElement(element), ...treatments.flatMap(limitsOfTreatment)])
+    put(draft.elements, element, 'element')
+    for (const one of treatments) put(draft.treatments, one, 'treatment')
+    for (const one of uses) {
+      if (one.owner.kind !== 'element' || one.owner.id !== element.id)
+        throw new ImpossibleEditError(`A treatment that comes with ${element.name} is not used on it.`)
+      put(draft.uses, one, 'use of a treatment')
+    }
+    checkGroups(draft)
+  },
+  sentence: (_shot, { element }) => `Add ${element.name}`,
+})
+
+export const removeElement = editKind<RemoveElement>({
+  kind: 'remove-element',
+  schema: fields({ kind: string().required(), element: id() }),
+  apply(draft, { element: gone }) {
+    elementIn(draft, gone)
+    if (draft.plate === gone)
+      throw new ImpossibleEditError('The plate cannot be removed: everything else is blended over it.')
+    const own = allOf(draft.uses as Table<Use>).filter(({ owner }) => owner.kind === 'element' && owner.id === gone)
+    for (const { id: use } of own) take(draft.uses, use)
+    for (const { treatment } of own) removeUnused(draft, treatment)
+    take(draft.elements, gone)
+  },
+  sentence: (shot, { element }) => `Remove ${elementName(shot, element)}`,
+})
+
+/** Settings that nothing uses any more are of no use. */
+export function removeUnused(draft: Draft<Shot>, treatment: string): void {
+  if (!allOf(draft.uses as Table<Use>).some((use) => use.treatment === treatment)) take(draft.treatments, treatment)
+}
+
+export const showElement = editKind<ShowElement>({
+  kind: 'show-element',
+  schema: fields({ kind: string().required(), element: id(), visible: boolean().strict().required() }),
+  apply(draft, { element, visible }) {
+    if (draft.plate === element && !visible)
+      throw new ImpossibleEditError('The plate cannot be hidden: everything else is blended over it.')
+    elementIn(draft, element).visible = visible
+  },
+  sentence: (shot, { element, visible }) => `${visible ? 'Show' : 'Hide'} ${elementName(shot, element)}`,
+})
+
+export const setInputs = editKind<SetInputs>({
+  kind: 'set-inputs',
+  schema: fields({ kind: string().required(), element: id(), inputs: inputsSchema }),
+  apply(draft, { element: named, inputs }) {
+    const element = elementIn(draft, named)
+    element.inputs = inputs as Draft<Table<Input>>
+    say(limitsOfElement({ ...(element as Element), inputs }))
+    if (draft.plate === named && rootInput({ inputs })?.kind === 'group')
+      throw new ImpossibleEditError('The plate cannot be a group.')
+    checkGroups(draft)
+  },
+  sentence: (shot, { element }) => `What ${elementName(shot, element)} is made of`,
+})
+
+export const moveElement = editKind<MoveElement>({
+  kind: 'move-element',
+  schema: fields({
+    kind: string().required(),
+    element: id(),
+    parent: id().nullable().defined(),
+    rank: string().strict().min(1).max(500).required(),
+  }),
+  apply(draft, { element: named, parent, rank }) {
+    const element = elementIn(draft, named)
+    if (draft.plate === named && parent !== null) throw new ImpossibleEditError('The plate cannot be in a group.')
+    if (parent !== null) {
+      const group = elementIn(draft, parent) as Element
+      if (rootInput(group)?.kind !== 'group') throw new ImpossibleEditError(`${group.name} is not a group.`)
+    }
+    Object.assign(element, { parent, rank })
+    checkGroups(draft)
+  },
+  sentence: (shot, { element, parent }) =>
+    parentOf(shot, find(shot.elements, element) ?? ({ parent: null } as Element)) === parent
+      ? `Move ${elementName(shot, element)}`
+      : parent === null
+        ? `Take ${elementName(shot, element)} out of its group`
+        : `Put ${elementName(shot, element)} into ${elementName(shot, parent)}`,
+})

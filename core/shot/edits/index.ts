@@ -1,0 +1,124 @@
+/**
+ * Named edits: the only way a shot document changes. The browser and the server apply them with this same code, and every
+ * door reads this one table.
+ */
+
+import { enablePatches, produceWithPatches, type Draft, type Patch } from 'immer'
+import { lazy, mixed, type Schema } from 'yup'
+import { ImpossibleEditError } from '../impossible-edit'
+import type { Shot } from '../types'
+import { addElement, moveElement, removeElement, setInputs, showElement } from './elements'
+import type { EditKind } from './kind'
+import { addKeyframe, removeKeyframe, resetParameter, setChannels, setParameter } from './parameters'
+import { addSource, removeSource, setClaims, setSource } from './sources'
+import {
+  addTreatment,
+  removeTreatment,
+  setLimit,
+  setTreatmentSource,
+  shareTreatment,
+  turnTreatment,
+} from './treatments'
+import { keepTry, removeTry, useTry } from './tries'
+
+enablePatches()
+
+const kinds = [
+  setParameter,
+  setChannels,
+  resetParameter,
+  addKeyframe,
+  removeKeyframe,
+  addTreatment,
+  shareTreatment,
+  removeTreatment,
+  turnTreatment,
+  setTreatmentSource,
+  setLimit,
+  addElement,
+  removeElement,
+  showElement,
+  setInputs,
+  moveElement,
+  addSource,
+  removeSource,
+  setClaims,
+  setSource,
+  keepTry,
+  useTry,
+  removeTry,
+] as const
+
+type EditOf<K> = K extends EditKind<infer E> ? E : never
+/** An edit of the document itself. */
+export type Change = EditOf<(typeof kinds)[number]>
+/** Takes back what another edit did, if everything still is as that edit left it. Redo takes back an undo. */
+export interface Undo {
+  readonly kind: 'undo'
+  /** id of the edit that is taken back */
+  readonly edit: string
+}
+export type Edit = Change | Undo
+
+/** The table every door reads. */
+export const editKinds: Readonly<Record<Change['kind'], EditKind<Change>>> = Object.fromEntries(
+  kinds.map((kind) => [kind.kind, kind]),
+) as never
+
+const undoSchema = mixed<Undo>().test(
+  'undo',
+  'edit must name the edit that is taken back',
+  (value) =>
+    value !== null &&
+    typeof value === 'object' &&
+    Object.keys(value).length === 2 &&
+    typeof value.edit === 'string' &&
+    value.edit.length > 0 &&
+    value.edit.length <= 64,
+)
+
+/** The shape of any edit. */
+export const editSchema = lazy((value: { kind?: unknown } | undefined) => {
+  const kind = typeof value === 'object' && value !== null ? value.kind : undefined
+  if (kind === 'undo') return undoSchema.required()
+  if (typeof kind === 'string' && Object.hasOwn(editKinds, kind)) return editKinds[kind as Change['kind']].schema
+  return mixed().test('kind', 'edit.kind is not a known edit', () => false)
+}) as unknown as Schema<Edit>
+
+/** What an edit did: enough to take it back. Patches name things by their ids, never by their places in lists. */
+export interface Made {
+  readonly label: string
+  readonly patches: readonly Patch[]
+  readonly inverse: readonly Patch[]
+}
+
+export interface Edited extends Made {
+  readonly shot: Shot
+}
+
+/** @throws ImpossibleEditError when what it names is gone, or it would break a rule */
+export function applyEdit(shot: Shot, edit: Change): Edited {
+  const { apply, sentence } = editKinds[edit.kind]
+  const label = sentence(shot, edit)
+  const [next, patches, inverse] = produceWithPatches(shot, (draft: Draft<Shot>) => apply(draft, edit))
+  return { shot: next, label, patches, inverse }
+}
+
+/** What an edit does, in words. */
+export const describeEdit = (shot: Shot, edit: Change): string => editKinds[edit.kind].sentence(shot, edit)
+
+/** @returns the first place that both changes write to, or null when they do not meet */
+export function overlap(a: readonly Patch[], b: readonly Patch[]): string | null {
+  for (const one of a) {
+    for (const other of b) {
+      const shorter = Math.min(one.path.length, other.path.length)
+      if (one.path.slice(0, shorter).every((step, i) => step === other.path[i])) return one.path.join('.')
+    }
+  }
+  return null
+}
+
+export { ImpossibleEditError }
+export type { Patch }
+export type { SourceChanges } from './sources'
+export { nextTryName } from './tries'

@@ -1,0 +1,145 @@
+/** Documents of earlier schemas become documents of the present one when they are read; every setting is kept. */
+
+import { elementDescription, inputDescriptions } from '../set/owners'
+import { firstRanks } from './find'
+import { parametersFor } from './parameters'
+
+/** @returns the document in the present schema; anything that is no document of an earlier one as it is */
+export function migrated(value: unknown): unknown {
+  if (value === null || typeof value !== 'object' || (value as { schema?: unknown }).schema !== 1) return value
+  try {
+    return fromSchema1(value as Shot1)
+  } catch {
+    // It is not what it says; the check of the present schema tells what is wrong.
+    return { ...value, schema: 'damaged 1' }
+  }
+}
+
+interface Curve1 {
+  readonly keys: readonly { readonly frame: number; readonly value: number }[]
+}
+type Parameters1 = Readonly<Record<string, readonly (number | Curve1)[]>>
+interface Treatment1 {
+  readonly id: string
+  readonly kind: string
+  readonly enabled: boolean
+  readonly parameters: Parameters1
+  readonly sources?: Readonly<Record<string, string>>
+}
+interface Element1 {
+  readonly id: string
+  readonly name: string
+  readonly source: string
+  readonly part: string | null
+  readonly rebuild?: readonly string[]
+  readonly visible: boolean
+  readonly landing: { readonly kind: string; readonly parameters: Parameters1 }
+  readonly treatments: readonly Treatment1[]
+}
+interface State1 {
+  readonly elements: readonly Element1[]
+  readonly finish?: readonly Treatment1[]
+}
+interface Shot1 extends State1 {
+  readonly name: string
+  readonly sources: readonly { readonly id: string }[]
+  readonly tries?: readonly (State1 & { readonly id: string; readonly name: string })[]
+}
+
+function fromSchema1({ name, sources, elements, finish, tries = [], ...rest }: Shot1) {
+  const ranks = firstRanks(tries.length)
+  return {
+    ...rest,
+    schema: 2,
+    name,
+    seed: name,
+    // Until now the pixels of a file lay where the file said, whatever its display window.
+    sources: tableOf(sources.map((source) => ({ ...source, framing: 'file' }))),
+    ...stateOf({ elements, finish }),
+    tries: tableOf(
+      tries.map(({ id, name: label, ...state }, i) => ({ id, name: label, rank: ranks[i], ...stateOf(state) })),
+    ),
+  }
+}
+
+function stateOf({ elements, finish = [] }: State1) {
+  const ids = new Set<string>()
+  const settings: object[] = []
+  const uses: object[] = []
+  const add = (owner: object, prefix: string, list: readonly Treatment1[]) => {
+    const ranks = firstRanks(list.length)
+    list.forEach(({ id, enabled, ...treatment }, i) => {
+      const own = freeId(`${prefix}-${id}`, ids)
+      settings.push({ ...treatment, id: own, parameters: parametersOf(treatment.parameters) })
+      uses.push({ id: own, rank: ranks[i], owner, treatment: own, on: enabled, limit: null })
+    })
+  }
+  for (const { id, treatments } of elements) add({ kind: 'element', id }, id, treatments)
+  add({ kind: 'finish' }, 'finish', finish)
+  const ranks = firstRanks(elements.length)
+  return {
+    plate: elements[0].id,
+    elements: tableOf(elements.map((element, i) => elementOf(element, ranks[i]))),
+    treatments: tableOf(settings as { id: string }[]),
+    uses: tableOf(uses as { id: string }[]),
+  }
+}
+
+/** Treatments had ids of their element only. */
+function freeId(wanted: string, taken: Set<string>): string {
+  let id = wanted.slice(0, 64)
+  for (let n = 2; taken.has(id); n++) id = `${wanted.slice(0, 58)}-${n}`
+  taken.add(id)
+  return id
+}
+
+function elementOf({ id, name, source, part, rebuild, visible, landing }: Element1, rank: string) {
+  const kind = landing.kind === 'plate' ? 'over' : landing.kind
+  return {
+    id,
+    name,
+    rank,
+    parent: null,
+    inputs: inputsOf(source, part, rebuild),
+    visible,
+    parameters: parametersFor(elementDescription),
+    blend: { kind, parameters: landing.kind === 'plate' ? {} : parametersOf(landing.parameters) },
+  }
+}
+
+/** Passes whose light was added up took the place of the part's own, whose alpha stayed. */
+function inputsOf(source: string, part: string | null, rebuild: readonly string[] | undefined) {
+  const ranks = firstRanks((rebuild?.length ?? 0) + 1)
+  const pass = (id: string, of: string | null, parent: string | null, rank: string) => ({
+    id,
+    kind: 'pass',
+    parent,
+    rank,
+    parameters: parametersFor(inputDescriptions.pass),
+    source,
+    part: of,
+  })
+  if (!rebuild) return tableOf([pass('pass', part, null, ranks[0])])
+  return tableOf([
+    { id: 'sum', kind: 'sum', parent: null, rank: ranks[0], parameters: {}, alpha: 'alpha' },
+    pass('alpha', part, 'sum', ranks[0]),
+    ...rebuild.map((of, i) => pass(`pass-${i + 1}`, of, 'sum', ranks[i + 1])),
+  ])
+}
+
+function parametersOf(parameters: Parameters1) {
+  return Object.fromEntries(
+    Object.entries(parameters).map(([name, curves]) => [
+      name,
+      curves.map((curve) =>
+        typeof curve === 'number'
+          ? curve
+          : { keyframes: Object.fromEntries(curve.keys.map(({ frame, value }) => [String(frame), value])) },
+      ),
+    ]),
+  )
+}
+
+function tableOf<T extends { readonly id: string }>(things: readonly T[]) {
+  return { byId: Object.fromEntries(things.map((thing) => [thing.id, thing])) }
+}

@@ -1,0 +1,85 @@
+/** For the tests: random edits of the small shot and of whatever became of it. */
+
+import fc from 'fast-check'
+import { newBlend, newElement, newLimit, newTreatment, passInputs, groupInputs, type Change, type Owner } from '../shot'
+
+/** Ids are few, so that edits meet each other; those of new things are given by a counter in the test. */
+export function anyChange(fresh: () => string): fc.Arbitrary<Change> {
+  const element = fc.constantFrom('shadow', 'cg', 'front', 'new-1', 'new-2', 'group-1')
+  const owner: fc.Arbitrary<Owner> = fc.oneof(
+    fc.constant({ kind: 'treatment', id: 'match' } as const),
+    element.map((id) => ({ kind: 'element', id }) as const),
+  )
+  const parameter = fc.oneof(
+    fc.record({
+      owner: fc.constant({ kind: 'treatment', id: 'match' } as const),
+      parameter: fc.constantFrom('veil', 'gain', 'gamma'),
+      channel: fc.option(fc.nat(2)),
+    }),
+    fc.record({
+      owner: element.map((id) => ({ kind: 'element', id }) as const),
+      parameter: fc.constant('opacity'),
+      channel: fc.constant(null),
+    }),
+  )
+  const frame = fc.integer({ min: 1001, max: 1010 })
+  const rank = fc.constantFrom('a0', 'a1', 'a2', 'a3', 'a4', 'a1V')
+  const changes: fc.Arbitrary<Change>[] = [
+    fc.record({
+      kind: fc.constant('set-parameter'),
+      at: parameter,
+      frame,
+      value: fc.double({ min: 0.2, max: 0.5, noNaN: true }),
+    }),
+    fc.record({ kind: fc.constantFrom('add-keyframe', 'remove-keyframe'), at: parameter, frame }),
+    fc.record({ kind: fc.constant('reset-parameter'), at: parameter }),
+    fc.record({ kind: fc.constant('show-element'), element, visible: fc.boolean() }),
+    fc.record({ kind: fc.constant('remove-element'), element }),
+    fc.record({ kind: fc.constant('move-element'), element, parent: fc.option(element), rank }),
+    fc.record({ kind: fc.constant('turn-treatment'), use: fc.constant('match'), on: fc.boolean() }),
+    fc.record({ kind: fc.constant('remove-treatment'), use: fc.constant('match') }),
+    fc.record({
+      kind: fc.constant('set-limit'),
+      use: fc.constant('match'),
+      limit: fc.constantFrom(null, newLimit(null), newLimit({ kind: 'element', element: 'front' })),
+    }),
+    fc.record({ kind: fc.constant('remove-source'), source: fc.constantFrom('matte', 'cg') }),
+    fc.record({
+      kind: fc.constant('set-source'),
+      source: fc.constantFrom('matte', 'cg', 'plate'),
+      changes: fc.record({ offset: fc.integer({ min: -3, max: 3 }) }),
+    }),
+    fc.record({ kind: fc.constant('remove-try'), id: fc.constantFrom('try-1', 'try-2') }),
+    fc.constantFrom('new-1', 'new-2').map((id): Change => ({
+      kind: 'add-element',
+      element: newElement(id, id, 'a3', newBlend('over'), passInputs('cg', 'beauty')),
+      treatments: [],
+      uses: [],
+    })),
+    fc.constant<Change>({
+      kind: 'add-element',
+      element: newElement('group-1', 'Group', 'a2V', newBlend('over'), groupInputs()),
+      treatments: [],
+      uses: [],
+    }),
+    fc.constantFrom('try-1', 'try-2').map((id): Change => ({ kind: 'keep-try', id, name: id })),
+    fc.constantFrom('try-1', 'try-2').map((id): Change => ({
+      kind: 'use-try',
+      id,
+      keepAs: { id: fresh(), name: 'before' },
+    })),
+    owner.map((): Change => {
+      const id = fresh()
+      const use = {
+        id,
+        rank: 'a5',
+        owner: { kind: 'element', id: 'cg' } as const,
+        treatment: id,
+        on: true,
+        limit: null,
+      }
+      return { kind: 'add-treatment', settings: newTreatment('soften', id), use }
+    }),
+  ] as fc.Arbitrary<Change>[]
+  return fc.oneof(...changes)
+}

@@ -1,0 +1,32 @@
+/** What the server knows besides the document: one cache, kept fresh by the shot's event stream. */
+
+import { createApi, fakeBaseQuery } from '@reduxjs/toolkit/query/react'
+import type { SourceReport } from '../../../core/check'
+import type { DeliveryStatus } from '../../../core/shot'
+import { listDeliveries, loadReports } from './client'
+
+const sentence = (error: unknown) => ({ error: error instanceof Error ? error.message : String(error) })
+
+export const serverCache = createApi({
+  reducerPath: 'server',
+  baseQuery: fakeBaseQuery<string>(),
+  endpoints: (build) => ({
+    /** newest first */
+    deliveries: build.query<DeliveryStatus[], string>({
+      queryFn: (shot) => listDeliveries(shot).then((data) => ({ data }), sentence),
+    }),
+    /** what was measured of the shot's sources */
+    reports: build.query<SourceReport[], string>({
+      queryFn: (shot) => loadReports(shot).then((data) => ({ data }), sentence),
+    }),
+  }),
+})
+
+/** A delivery that is new, or goes on. */
+export function deliveryChanged(shot: string, delivery: DeliveryStatus) {
+  return serverCache.util.updateQueryData('deliveries', shot, (known) => {
+    const index = known.findIndex(({ id }) => id === delivery.id)
+    if (index < 0) known.unshift(delivery as never)
+    else known[index] = delivery as never
+  })
+}

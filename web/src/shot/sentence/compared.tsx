@@ -1,0 +1,93 @@
+/** What the picture is compared with, and how. */
+
+import { useStore } from 'react-redux'
+import { newId, nextTryName } from '../../../../core/shot'
+import { useAppDispatch, useAppSelector } from '../../store'
+import { selectDocument } from '../../store/selectors'
+import { shotActions } from '../../store/shot-slice'
+import type { RootState } from '../../store/state'
+import { viewActions, type Comparing, type Other, type ViewState } from '../../store/view-slice'
+import { selectNames, wordsOf } from '../other-text'
+import { middleSplit } from '../shortcuts'
+import { Said, Toggle, Word } from './word'
+
+const wayText: Record<Comparing['way'], string> = {
+  not: 'not compared with',
+  split: 'split with',
+  difference: 'as the difference from',
+}
+
+const gains = [1, 2, 4, 8, 16, 32]
+
+export function Compared() {
+  const dispatch = useAppDispatch()
+  const comparing = useAppSelector((state) => state.view.comparing)
+  const other = useAppSelector((state) => state.view.other)
+  const store = useStore<RootState>()
+  const names = useAppSelector(selectNames)
+  const frameSize = useAppSelector((state) => selectDocument(state)?.frameSize) ?? { width: 2, height: 2 }
+  const change = (changes: Partial<ViewState>) => dispatch(viewActions.viewChanged(changes))
+  const ways = (['not', 'split', 'difference'] as const).map((value) => ({ value, text: wayText[value] }))
+  const chooseWay = (way: Comparing['way']) =>
+    change({ comparing: way === 'split' ? middleSplit(frameSize) : way === 'difference' ? { way, gain: 4 } : { way } })
+  const others: readonly Other[] = [
+    { kind: 'plate' },
+    { kind: 'element' },
+    { kind: 'untreated' },
+    other.kind === 'frame' ? other : { kind: 'frame', frame: store.getState().view.frame },
+    ...names.uses.map(({ id }) => ({ kind: 'without' as const, use: id })),
+    ...names.tries.map(({ id }) => ({ kind: 'try' as const, id })),
+  ]
+  return (
+    <>
+      <Word name="How it is compared" choices={ways} value={comparing.way} onChoose={chooseWay} />
+      <Said> </Said>
+      <Word
+        name="The other"
+        choices={others.map((value) => ({ value, text: wordsOf(value, names) }))}
+        value={other}
+        onChoose={(value) =>
+          change({ other: value.kind === 'frame' ? { kind: 'frame', frame: store.getState().view.frame } : value })
+        }
+      >
+        {wordsOf(other, names)}
+      </Word>
+      {other.kind === 'try' && names.tries.some(({ id }) => id === other.id) && <TryDoing id={other.id} />}
+      {comparing.way === 'difference' && (
+        <>
+          <Said> × </Said>
+          <Word
+            name="Gain of the difference"
+            choices={gains.map((value) => ({ value, text: String(value) }))}
+            value={comparing.gain}
+            onChoose={(gain) => change({ comparing: { way: 'difference', gain } })}
+          />
+        </>
+      )}
+      <Said>, </Said>
+    </>
+  )
+}
+
+/** What can be done with the try that is compared with. */
+function TryDoing({ id }: { id: string }) {
+  const dispatch = useAppDispatch()
+  const store = useStore<RootState>()
+  const use = () => {
+    const shot = selectDocument(store.getState())
+    if (shot) dispatch(shotActions.edited({ kind: 'use-try', id, keepAs: { id: newId(), name: nextTryName(shot) } }))
+  }
+  const remove = () => {
+    dispatch(viewActions.viewChanged({ other: { kind: 'plate' } }))
+    dispatch(shotActions.edited({ kind: 'remove-try', id }))
+  }
+  return (
+    <>
+      <Said> (</Said>
+      <Toggle name="Use the try" text="use it" onToggle={use} />
+      <Said>, </Said>
+      <Toggle name="Remove the try" text="remove it" onToggle={remove} />
+      <Said>)</Said>
+    </>
+  )
+}

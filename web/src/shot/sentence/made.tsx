@@ -1,0 +1,60 @@
+/** How the picture is made: its scope, its scale, its zoom, its frame. */
+
+import { shallowEqual } from 'react-redux'
+import type { Scale } from '../../../../core/graph/steps'
+import { useAppDispatch, useAppSelector } from '../../store'
+import { selectDocument } from '../../store/selectors'
+import type { RootState } from '../../store/state'
+import { viewActions, type Scope, type ViewState } from '../../store/view-slice'
+import { Playing } from './playing'
+import { Said, Word, type Choice } from './word'
+
+const scales: readonly Choice<Scale>[] = [
+  { value: 1, text: 'full scale' },
+  { value: 2, text: 'half scale' },
+  { value: 4, text: 'quarter scale' },
+]
+const zooms: readonly Choice<number | null>[] = [
+  { value: null, text: 'fit' },
+  ...[0.5, 1, 2, 4, 8, 16].map((value) => ({ value, text: `${value * 100} %` })),
+]
+const scopeText: Record<Scope, string> = {
+  none: 'no scope',
+  waveform: 'a waveform under it',
+  parade: 'a parade under it',
+  histogram: 'a histogram under it',
+  vectorscope: 'a vectorscope under it',
+}
+const scopesToChoose = (Object.keys(scopeText) as Scope[]).map((value) => ({ value, text: scopeText[value] }))
+const selectMade = ({ view: { scope, scale, zoom, centre } }: RootState) => ({ scope, scale, zoom, centre })
+
+export function Made() {
+  const dispatch = useAppDispatch()
+  const view = useAppSelector(selectMade, shallowEqual)
+  const frameSize = useAppSelector((state) => selectDocument(state)?.frameSize)
+  const middle = { x: (frameSize?.width ?? 0) / 2, y: (frameSize?.height ?? 0) / 2 }
+  const change = (changes: Partial<ViewState>) => dispatch(viewActions.viewChanged(changes))
+  return (
+    <>
+      <Word name="Scope" choices={scopesToChoose} value={view.scope} onChoose={(scope) => change({ scope })} />
+      <Said>, made at </Said>
+      <Word name="Scale" choices={scales} value={view.scale} onChoose={(scale) => change({ scale })} />
+      <Said>, shown at </Said>
+      <Word
+        name="Zoom"
+        choices={zooms}
+        value={view.zoom}
+        onChoose={(zoom) => change({ zoom, centre: view.zoom === null ? middle : view.centre })}
+      >
+        {view.zoom === null ? 'fit' : `${Number((view.zoom * 100).toFixed(0))} %`}
+      </Word>
+      <FrameNumber />
+      <Playing />
+    </>
+  )
+}
+
+function FrameNumber() {
+  const frame = useAppSelector((state) => state.view.frame)
+  return <Said>, frame {frame}</Said>
+}
