@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { Client } from 'pg'
 import { editKinds } from '../core/shot'
-import { layUnderFreeName } from './media/uploads'
+import { layUnderFreeName } from './media/free-name'
 import { readMovieHeader } from './media/movies'
 import { addressOf, ask, DataFolder, newDatabase, ownPage, runServer, type RunningServer } from './test/running-server'
 

@@ -1,11 +1,12 @@
 /** Files that are dragged in: sent in pieces, taken up again where they were cut (tus protocol), then laid into the media root. */
 
-import { link, mkdir, unlink } from 'node:fs/promises'
+import { mkdir } from 'node:fs/promises'
 import type { IncomingMessage, ServerResponse } from 'node:http'
-import { basename, extname, join } from 'node:path'
+import { join } from 'node:path'
 import { FileStore } from '@tus/file-store'
 import { Server } from '@tus/server'
 import { mediaKind } from '../../core/check'
+import { layUnderFreeName } from './free-name'
 import { safeName } from './safe-name'
 
 export const importedFolder = 'imported'
@@ -15,25 +16,6 @@ const largestUpload = 64 * 2 ** 30
 
 export interface Uploads {
   handle(request: IncomingMessage, response: ServerResponse): Promise<void>
-}
-
-/**
- * Gives a file that has arrived its name. A name that is taken in between, by another upload or by anybody else, is never
- * overwritten: making a link fails then, and the next name is tried.
- *
- * @returns the name that it has now
- */
-export async function layUnderFreeName(waiting: string, folder: string, name: string): Promise<string> {
-  for (let n = 1; ; n++) {
-    const free = n === 1 ? name : `${basename(name, extname(name))}-${n}${extname(name)}`
-    try {
-      await link(waiting, join(folder, free))
-      await unlink(waiting)
-      return free
-    } catch (error) {
-      if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error
-    }
-  }
 }
 
 export async function uploadsInto(root: string, waiting: string): Promise<Uploads> {
