@@ -1,5 +1,5 @@
 import type { Browser, Page } from 'playwright-core'
-import { DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
+import { addressOf, DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
 import { launch, screen, waitForNewest, waitForPicture } from './driving/chromium'
 
 /** Ways of looking, comparing and measuring, by keys and words. */
@@ -13,7 +13,7 @@ beforeAll(async () => {
   server = await runServer(await newDatabase(), data.path)
   browser = await launch()
   page = await (await browser.newContext({ viewport: screen })).newPage()
-  await page.goto(`${server.url}/shots/quay-010`)
+  await page.goto(await addressOf(server, '/shots/quay-010'))
   await waitForPicture(page)
   await page.getByTestId('element-bell').click()
 })
@@ -131,25 +131,25 @@ test('a try is kept and compared with what came after', async () => {
   expect(await pixel(330, 180)).toEqual(after)
 })
 
-test('a try outlasts a reload, and is taken: what it takes the place of is kept', async () => {
+test('a try outlasts a reload, and is used: what it replaces is kept', async () => {
   await page.getByText(/^Saved/).waitFor()
   await page.reload()
   await waitForPicture(page, 1001)
   const gain = page.getByRole('spinbutton', { name: 'Gain red' })
   const changed = await gain.textContent()
   await choose('The other', 'try 1')
-  await word('Take the try').click()
+  await word('Use the try').click()
   await waitForNewest(page)
   expect(await gain.textContent()).not.toBe(changed)
   await choose('The other', 'try 2')
-  await word('Take the try').click()
+  await word('Use the try').click()
   expect(await gain.textContent()).toBe(changed)
-  await word('Drop the try').click()
+  await word('Remove the try').click()
   await word('The other').click()
   expect(await page.getByRole('menuitem').allTextContents()).not.toContain('try 2')
   await page.keyboard.press('Escape')
   await choose('The other', 'try 1')
-  await word('Take the try').click()
+  await word('Use the try').click()
   await waitForNewest(page)
 })
 
@@ -163,7 +163,7 @@ test('a treatment is added; while its button is held the picture is seen without
   await waitForNewest(page)
   const treated = await pixel(330, 180)
   expect(treated).not.toEqual(before)
-  const without = page.getByTestId('without-saturation')
+  const without = word('Without saturation')
   await without.dispatchEvent('pointerdown', { pointerId: 1 })
   await waitForNewest(page)
   expect(await word('What is shown').textContent()).toBe('Diving bell without saturation')
@@ -171,7 +171,7 @@ test('a treatment is added; while its button is held the picture is seen without
   await without.dispatchEvent('pointerup', { pointerId: 1 })
   await waitForNewest(page)
   expect(await pixel(330, 180)).toEqual(treated)
-  await page.getByTestId('remove-saturation').click()
+  await word('Remove saturation').click()
   await waitForNewest(page)
   expect(await pixel(330, 180)).toEqual(before)
 })
@@ -212,9 +212,9 @@ test('values are printed as light, as the plate’s code values, and as the scre
   expect(Number.isInteger(onScreen)).toBe(true)
   expect(Math.abs(onScreen - (await pixel(100, 330))[0])).toBeLessThanOrEqual(1)
   await word('Units').click()
-  const drops = page.getByRole('button', { name: 'Drop' })
-  for (let left = await drops.count(); left > 0; left--) await drops.first().click()
-  await drops.waitFor({ state: 'detached' })
+  const removers = page.getByRole('button', { name: 'Remove', exact: true })
+  for (let left = await removers.count(); left > 0; left--) await removers.first().click()
+  await removers.waitFor({ state: 'detached' })
 })
 
 test.each(['waveform', 'parade', 'histogram', 'vectorscope'])('a %s is drawn under the picture', async (kind) => {

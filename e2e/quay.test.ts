@@ -2,7 +2,7 @@ import type { Browser, Page } from 'playwright-core'
 import { halfToFloat } from '../core/image/half'
 import { readExr } from '../formats/exr'
 import { inflate, withFile } from '../server/media/file-source'
-import { DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
+import { addressOf, DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
 import { join } from 'node:path'
 import { readdirSync } from 'node:fs'
 import { launch, screen, waitForPicture } from './driving/chromium'
@@ -71,6 +71,9 @@ async function picturePixel(x: number, y: number): Promise<number[]> {
     [x, y],
   )
 }
+
+/** Where edits are sent and heard of. */
+const oneShot = /\/api\/shots\/[0-9a-f-]{36}$/
 
 const saved = () =>
   page
@@ -160,20 +163,20 @@ test('a reload loses nothing', async () => {
   expect(await Promise.all(['red', 'green', 'blue'].map((c) => veil(c).textContent()))).toEqual(texts)
 })
 
-test('numbers can be typed, keyed and reset; notches show the keys', async () => {
+test('numbers can be typed, set at keyframes and reset; notches show the keyframes', async () => {
   await page.getByRole('spinbutton', { name: 'Gain red' }).click()
   await page.getByRole('textbox', { name: 'Gain red' }).fill('1.25')
   await page.keyboard.press('Enter')
   expect(await page.getByRole('spinbutton', { name: 'Gain red' }).textContent()).toBe('1.250')
-  await page.getByRole('button', { name: 'Key Gain' }).click()
-  expect(await page.getByTestId('key-notch').count()).toBe(1)
+  await page.getByRole('button', { name: 'Keyframe Gain' }).click()
+  expect(await page.getByTestId('keyframe-notch').count()).toBe(1)
   await page.keyboard.press('End')
   await waitForPicture(page, 1006)
   await page.getByRole('spinbutton', { name: 'Gain red' }).press('ArrowUp')
   expect(await page.getByRole('spinbutton', { name: 'Gain red' }).textContent()).toBe('1.255')
-  expect(await page.getByTestId('key-notch').count()).toBe(2)
+  expect(await page.getByTestId('keyframe-notch').count()).toBe(2)
   await page.getByRole('button', { name: 'Reset Gain' }).click()
-  expect(await page.getByTestId('key-notch').count()).toBe(0)
+  expect(await page.getByTestId('keyframe-notch').count()).toBe(0)
   expect(await page.getByRole('spinbutton', { name: 'Gain red' }).textContent()).toBe('1.000')
   await page.keyboard.press('Home')
   await waitForPicture(page, 1001)
@@ -208,12 +211,12 @@ test('zoomed in, a picture pixel is a crisp square', async () => {
 
 test('another tab’s change arrives; a change to the same value is not overwritten silently', async () => {
   const other = await newPage()
-  await other.goto(`${server.url}/shots/quay-010`)
+  await other.goto(await addressOf(server, '/shots/quay-010'))
   await waitForPicture(other, 1001)
   await other.getByRole('spinbutton', { name: 'Gamma green' }).press('ArrowUp')
   await page.waitForFunction(() => document.querySelector('[aria-label="Gamma green"]')?.textContent === '1.005')
   // The first tab hears nothing while the second changes the same value again.
-  await page.route('**/api/shots/quay-010', (route) => route.abort())
+  await page.route(oneShot, (route) => route.abort())
   await other.getByRole('spinbutton', { name: 'Gamma green' }).press('ArrowUp')
   await other
     .locator('[data-testid=saving]')
@@ -222,11 +225,11 @@ test('another tab’s change arrives; a change to the same value is not overwrit
   await other.waitForTimeout(300)
   await page.getByRole('spinbutton', { name: 'Gamma green' }).press('ArrowDown')
   await page
-    .getByTestId('conflict')
+    .getByTestId('impossible-edit')
     .getByText(/another tab changed the same value meanwhile/)
     .waitFor()
   expect(await page.getByRole('spinbutton', { name: 'Gamma green' }).textContent()).toBe('1.010')
-  await page.unroute('**/api/shots/quay-010')
+  await page.unroute(oneShot)
   await page.getByRole('button', { name: 'Use mine' }).click()
   await other.waitForFunction(() => document.querySelector('[aria-label="Gamma green"]')?.textContent === '1.000')
   await saved()

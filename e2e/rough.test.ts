@@ -1,6 +1,6 @@
 import type { Browser, Page } from 'playwright-core'
 import { renameSync } from 'node:fs'
-import { DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
+import { addressOf, DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
 import { launch, screen, waitForNewest, waitForPicture } from './driving/chromium'
 
 /** Rough going: the server away, frames that are not there yet, small gestures, keys and the view sentence. */
@@ -143,7 +143,7 @@ describe('playing, by a clock that the test holds', () => {
     await page.getByText('playing 24 a second').waitFor()
     await page.clock.runFor(milliseconds)
     await page.keyboard.press('Space')
-    await page.getByRole('button', { name: 'Playing' }).getByText('standing').waitFor()
+    await page.getByRole('button', { name: 'Playing' }).getByText('paused').waitFor()
   }
 
   test('shows every frame at the shot’s rate when their pictures were made before', async () => {
@@ -209,10 +209,10 @@ test('selecting in the light path opens the card of what was selected', async ()
 
 test('hiding an element takes it out of the picture', async () => {
   const before = await pixel(330, 180)
-  await page.getByRole('button', { name: 'Hide', exact: true }).click()
+  await page.getByRole('button', { name: 'Hide Diving bell' }).click()
   await settled()
   expect(await pixel(330, 180)).not.toEqual(before)
-  await page.getByRole('button', { name: 'Show', exact: true }).click()
+  await page.getByRole('button', { name: 'Show Diving bell' }).click()
   await settled()
   expect(await pixel(330, 180)).toEqual(before)
 })
@@ -263,10 +263,10 @@ test('edits made while the server is away are saved when it is back', async () =
     .getByTestId('saving')
     .getByText(/^Saved/)
     .waitFor()
-  const { shot } = (await (await fetch(`${server.url}/api/shots/quay-010`)).json()) as {
-    shot: { elements: { id: string; treatments: { parameters: { veil: number[] } }[] }[] }
+  const { shot } = (await (await fetch(await addressOf(server, '/api/shots/quay-010'))).json()) as {
+    shot: { treatments: { byId: { match: { parameters: { veil: number[] } } } } }
   }
-  expect(shot.elements.find((e) => e.id === 'bell')?.treatments[0].parameters.veil).toEqual([0.0005, 0, 0.0005])
+  expect(shot.treatments.byId.match.parameters.veil).toEqual([0.0005, 0, 0.0005])
 })
 
 test('a delivery under way is seen after a reload and can be cancelled', async () => {
@@ -294,5 +294,5 @@ test('a range outside the shot is refused with a sentence', async () => {
 
 test('a shot that does not exist says so', async () => {
   await page.goto(`${server.url}/shots/nowhere`)
-  await page.getByText('There is no shot "nowhere". Open the list of shots and choose one.').waitFor()
+  await page.getByText('There is no such shot. Open the list of shots and choose one.').waitFor()
 })

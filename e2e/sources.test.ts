@@ -2,10 +2,10 @@ import type { Browser, Page } from 'playwright-core'
 import { execFileSync } from 'node:child_process'
 import { mkdirSync, readdirSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
+import { addressOf, DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
 import { launch, screen, waitForNewest, waitForPicture } from './driving/chromium'
 
-/** Bringing sources in, their claims, the wedge and the check, in the browser. */
+/** Importing sources, their claims, the wedge and the check, in the browser. */
 
 const data = new DataFolder()
 let server: RunningServer
@@ -46,7 +46,7 @@ beforeAll(async () => {
   server = await runServer(await newDatabase(), data.path)
   browser = await launch()
   page = await (await browser.newContext({ viewport: screen })).newPage()
-  await page.goto(`${server.url}/shots/quay-010`)
+  await page.goto(await addressOf(server, '/shots/quay-010'))
   await waitForPicture(page)
   await page.getByRole('button', { name: /^▸ Sources/ }).click()
 })
@@ -60,6 +60,10 @@ const openFolder = async (...names: string[]) => {
   await page.getByRole('button', { name: 'Import …' }).click()
   for (const name of names) await page.getByRole('button', { name: `${name}/` }).click()
 }
+/** Ids of imported sources are random. */
+const sourceNamed = (name: string) =>
+  page.locator('nav [data-testid^="source-"]', { has: page.getByText(name, { exact: true }) })
+const finding = (kind: string) => page.locator(`[data-testid^="finding-"][data-testid$=":${kind}"]`)
 const claim = (name: string) => page.getByTestId(`claim-${name}`)
 const choose = async (label: string, option: string) => {
   await page.getByRole('combobox', { name: label }).click()
@@ -76,26 +80,26 @@ test('the drawer says whether the sources are what they claim to be', async () =
   expect(await claim('rate').textContent()).toContain('24')
 })
 
-test('a sequence is brought in from the media root with what its files say', async () => {
+test('a sequence is imported from the media root with what its files say', async () => {
   await openFolder('camera')
   await page.getByText('log.####.dpx').click()
   await page.getByText('DPX 10 bit, 640 x 360').waitFor()
   await page.getByTestId('import-sources').getByRole('button', { name: 'Import', exact: true }).click()
   await page.getByTestId('source-card').getByText('log', { exact: true }).waitFor()
-  await page.getByTestId('source-log').waitFor()
+  await sourceNamed('log').waitFor()
 })
 
 test('a wrong claim is found; the wedge puts the right encoding first, and a click chooses it', async () => {
   await choose('Encoding', 'scene-linear')
-  await page.getByTestId('finding-log:looks-log').waitFor()
+  await finding('looks-log').waitFor()
   expect(await claim('encoding').getAttribute('data-agree')).toBe('false')
   await page.getByRole('button', { name: 'Wedge …' }).click()
   await page.getByTestId('candidate-logc3').getByText('1. LogC3').waitFor()
   await page.getByTestId('candidate-logc3').click()
-  await page.getByTestId('finding-log:looks-log').waitFor({ state: 'detached' })
+  await finding('looks-log').waitFor({ state: 'detached' })
   expect(await claim('encoding').getAttribute('data-agree')).toBe('true')
   await page.getByRole('button', { name: 'Undo' }).click()
-  await page.getByTestId('finding-log:looks-log').waitFor()
+  await finding('looks-log').waitFor()
   await page.getByRole('button', { name: 'Redo' }).click()
 })
 
@@ -129,7 +133,7 @@ test('all sources stand side by side in the claims check', async () => {
 test('a movie is decoded with progress and becomes a source frame by frame', async () => {
   await openFolder('camera')
   await page.getByText('clip.mp4').click()
-  await page.getByRole('button', { name: 'Decode and bring in' }).click()
+  await page.getByRole('button', { name: 'Decode and import' }).click()
   await page.getByTestId('source-card').getByText('clip', { exact: true }).waitFor()
   await page
     .getByTestId('source-card')
@@ -150,7 +154,7 @@ test('a table is seen through without touching the data; one with a wrong count 
   const before = await saved.textContent()
   await page.getByText('dim.cube').click()
   await page.getByTestId('import-sources').getByRole('button', { name: 'Import', exact: true }).click()
-  await page.getByTestId('source-dim').waitFor()
+  await sourceNamed('dim').waitFor()
   await saved.filter({ hasNotText: before ?? '', hasText: /^Saved, revision/ }).waitFor()
   const revision = await saved.textContent()
   await page.getByRole('button', { name: 'Screen', exact: true }).click()
@@ -170,24 +174,23 @@ test('a table is seen through without touching the data; one with a wrong count 
   expect(await saved.textContent()).toBe(revision)
 })
 
-test('files dragged in arrive in the media root and can be brought in', async () => {
+test('files dragged in arrive in the media root and can be imported', async () => {
   await page.getByRole('button', { name: 'Import …' }).click()
   await page
-    .getByLabel('Files to bring in')
+    .getByLabel('Files to import')
     .setInputFiles([data.file('plate/quay-010_plate.1001.exr'), data.file('plate/quay-010_plate.1002.exr')])
   await page.getByTestId('sending').getByText('2 files have arrived.').waitFor()
   await page.getByText('quay-010_plate.####.exr').waitFor()
-  expect(readdirSync(join(data.path, 'media/brought/quay-010_plate'))).toHaveLength(2)
+  expect(readdirSync(join(data.path, 'media/imported/quay-010_plate'))).toHaveLength(2)
   await page.keyboard.press('Escape')
 })
 
 test('a source whose files went away says so, and the shot stays usable', async () => {
   rmSync(join(data.path, 'media/camera/log.1002.dpx'))
-  await page.getByTestId('source-log').click()
-  await page.getByTestId('finding-log:missing-frames').waitFor({ timeout: 20_000 })
+  await sourceNamed('log').click()
+  await finding('missing-frames').waitFor({ timeout: 20_000 })
   await page.getByRole('button', { name: 'Repeat the frame before' }).click()
-  await page
-    .getByTestId('finding-log:missing-frames')
+  await finding('missing-frames')
     .getByText(/The frame before is shown instead/)
     .waitFor()
   await page.getByTestId('element-bell').click()

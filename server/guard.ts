@@ -6,8 +6,6 @@
 import type { RequestHandler } from 'express'
 import { ownPageHeader } from '../formats/wire/own-page'
 
-/** Only script of the same origin can send a header of its own: forms and links cannot, and no other origin is allowed to. */
-
 const loopback = ['localhost', '127.0.0.1', '[::1]']
 
 function hostOf(address: string): string | null {

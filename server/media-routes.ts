@@ -1,4 +1,4 @@
-/** HTTP: looking into folders of media, bringing files in, and what is found out about a shot's sources. */
+/** HTTP: looking into folders of media, importing files, and what is found out about a shot's sources. */
 
 import type { Express } from 'express'
 import sharp from 'sharp'
@@ -32,7 +32,7 @@ const fileQuery = object({
   encoding: encodingQuery(),
 })
 const movieBody = object({ path: string().required() })
-const bringQuery = object({ path: string().required() })
+const proposalQuery = object({ path: string().required() })
 const wedgeQuery = object({
   source: string().required(),
   frame: whole().required(),
@@ -62,7 +62,7 @@ export function addMediaRoutes(app: Express, service: Service): void {
     response.json(await movies.status(movieBody.validateSync(request.query).path))
   })
   app.post('/api/media/movie', async (request, response) => {
-    response.status(202).json(await movies.bring(movieBody.validateSync(request.body).path))
+    response.status(202).json(await movies.decodeOnce(movieBody.validateSync(request.body).path))
   })
   app.delete('/api/media/movie', async (request, response) => {
     const { path } = movieBody.validateSync(request.query)
@@ -74,7 +74,7 @@ export function addMediaRoutes(app: Express, service: Service): void {
   app.get('/api/shots/:id/proposed-source', async (request, response) => {
     const row = await store.find(shotId(request))
     response.json(
-      await proposedSource(store.documentOf(row), media, row.folder, bringQuery.validateSync(request.query).path),
+      await proposedSource(store.documentOf(row), media, row.folder, proposalQuery.validateSync(request.query).path),
     )
   })
   app.get('/api/shots/:id/reports', async (request, response) => {

@@ -104,7 +104,10 @@ const migrations = [
   },
 ]
 
-/** Brings the tables up to date; safe to run at every start. */
+/** Any number that no other program's locks on this database use. */
+const migrationLock = 7_015_832
+
+/** Makes the tables and brings them up to date; safe at every start, also of several servers at once: one does it, the others wait. */
 export async function migrate(sequelize: Sequelize): Promise<void> {
   const umzug = new Umzug({
     migrations,
@@ -112,5 +115,8 @@ export async function migrate(sequelize: Sequelize): Promise<void> {
     storage: new SequelizeStorage({ sequelize }),
     logger: undefined,
   })
-  await umzug.up()
+  await sequelize.transaction(async (transaction) => {
+    await sequelize.query(`SELECT pg_advisory_xact_lock(${migrationLock})`, { transaction })
+    await umzug.up()
+  })
 }

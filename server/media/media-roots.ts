@@ -1,5 +1,5 @@
 /**
- * The folders that media are read from: the store, where shot files lie and what is brought in is laid, and any others,
+ * The folders that media are read from: the store, where shot files lie and what is imported is laid, and any others,
  * each known by the name of its folder. In the browser they stand beside the folders of the store.
  */
 

@@ -151,7 +151,7 @@ export class Movies {
    * @param path as the browser names it
    * @throws UnreadableMovieError, OutsideMediaError, MissingFileError
    */
-  async bring(path: string): Promise<MovieStatus> {
+  async decodeOnce(path: string): Promise<MovieStatus> {
     const known = await this.status(path)
     if (known && (known.state === 'done' || known.state === 'decoding')) return known
     const real = await this.media.pathOf(path)
@@ -177,7 +177,7 @@ export class Movies {
     return status
   }
 
-  /** @returns null for a movie that was never brought, or has changed since */
+  /** @returns null for a movie that was never decoded, or has changed since */
   async status(path: string): Promise<MovieStatus | null> {
     const real = await this.media.pathOf(path)
     const folder = await this.folderFor(path, real)

@@ -46,7 +46,7 @@ export async function formatOf(source: ByteSource): Promise<FormatName> {
   if (starts(0x49, 0x49, 42, 0) || starts(0x4d, 0x4d, 0, 42) || starts(0x49, 0x49, 43, 0)) return 'tiff'
   if (starts(0xff, 0xd8, 0xff)) return 'jpeg'
   throw new UnknownFormatError(
-    `${name} is not a picture that can be read here: it begins like no EXR, DPX, PNG, TIFF or JPEG. Bring it in again, or export it in one of these formats.`,
+    `${name} is not a picture that can be read here: it begins like no EXR, DPX, PNG, TIFF or JPEG. Import it again, or export it in one of these formats.`,
   )
 }
 

@@ -88,7 +88,7 @@ function Reading({
         </Typography>
         {onRemove && (
           <Button sx={{ minWidth: 0, px: 0.5, py: 0, mr: -0.5 }} onClick={onRemove}>
-            Drop
+            Remove
           </Button>
         )}
       </Stack>
