@@ -14,19 +14,23 @@ export interface SavingStore {
 const running = new WeakSet<object>()
 const retryMs = 1500
 
-/** Sends what is unsaved until nothing is left. Only one runs at a time. */
-export async function saveUnsaved(store: SavingStore, tab = tabName()): Promise<void> {
+/**
+ * Sends what is unsaved until nothing is left. Only one runs at a time.
+ *
+ * @param waitMs before a server that did not answer is asked again
+ */
+export async function saveUnsaved(store: SavingStore, tab = tabName(), waitMs = retryMs): Promise<void> {
   if (running.has(store)) return
   running.add(store)
   try {
-    while (store.getState().shot.unsaved.length > 0) if (!(await saveFirst(store, tab))) return
+    while (store.getState().shot.unsaved.length > 0) if (!(await saveFirst(store, tab, waitMs))) return
   } finally {
     running.delete(store)
   }
 }
 
 /** @returns false when there is nothing to save any more */
-async function saveFirst(store: SavingStore, tab: string): Promise<boolean> {
+async function saveFirst(store: SavingStore, tab: string, waitMs: number): Promise<boolean> {
   const { id: shotId, unsaved, revision } = store.getState().shot
   const [first] = unsaved
   if (shotId === null || !first) return false
@@ -42,7 +46,7 @@ async function saveFirst(store: SavingStore, tab: string): Promise<boolean> {
       await settleRefusal(store, shotId, id, error)
     } catch {
       store.dispatch(shotActions.savingChanged('unreachable'))
-      await new Promise((resolve) => setTimeout(resolve, retryMs))
+      await new Promise((resolve) => setTimeout(resolve, waitMs))
     }
   }
   return true

@@ -65,7 +65,10 @@ test('an undo of what another tab has changed since is one sentence, and does no
     const shot = i === 0 ? applyEdit(smallShot, veil(0.1, 1)).shot : (mine.shot as Shot)
     return after(state, shotActions.acknowledged({ id, shot, revision: 5 + i, made }))
   }, mine)
-  const theirs = after(saved, shotActions.caughtUp({ shot: applyEdit(mine.shot as Shot, veil(0.45)).shot, revision: 7 }))
+  const theirs = after(
+    saved,
+    shotActions.caughtUp({ shot: applyEdit(mine.shot as Shot, veil(0.45)).shot, revision: 7 }),
+  )
   const refused = after(theirs, shotActions.undone())
   expect(refused.notice).toBe('Veil red of CG cannot be taken back: it has been changed again since.')
   expect(red(refused)).toBe(0.45)
