@@ -107,8 +107,13 @@ const migrations = [
 /** Any number that no other program's locks on this database use. */
 const migrationLock = 7_015_832
 
-/** Makes the tables and brings them up to date; safe at every start, also of several servers at once: one does it, the others wait. */
-export async function migrate(sequelize: Sequelize): Promise<void> {
+/**
+ * Makes the tables and brings them up to date; safe at every start, also of several servers at once: one does it, the others
+ * wait.
+ *
+ * @param to the last step that is made; all of them when it is left out
+ */
+export async function migrate(sequelize: Sequelize, to?: string): Promise<void> {
   const umzug = new Umzug({
     migrations,
     context: sequelize.getQueryInterface(),
@@ -117,6 +122,6 @@ export async function migrate(sequelize: Sequelize): Promise<void> {
   })
   await sequelize.transaction(async (transaction) => {
     await sequelize.query(`SELECT pg_advisory_xact_lock(${migrationLock})`, { transaction })
-    await umzug.up()
+    await umzug.up(to === undefined ? undefined : { to })
   })
 }
