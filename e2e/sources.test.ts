@@ -185,6 +185,25 @@ test('files dragged in arrive in the media root and can be imported', async () =
   await page.keyboard.press('Escape')
 })
 
+test('an offset that moves the plate off the frame says so where it is corrected; the shot opens with it all the same', async () => {
+  await page.getByTestId('source-plate').click()
+  const offset = page.getByTestId('source-card').getByLabel('Offset', { exact: true })
+  await offset.fill('100')
+  await offset.press('Enter')
+  const problem = page.getByTestId('source-card').getByText(/quay-010 has no plate at frame 1001/)
+  await problem.first().waitFor()
+  await page.getByText(/^Saved, revision/).waitFor()
+  await page.reload()
+  await page.getByRole('button', { name: /^▸ Sources/ }).waitFor()
+  await page.getByRole('button', { name: /^▸ Sources/ }).click()
+  await page.getByTestId('source-plate').click()
+  await problem.first().waitFor()
+  expect(await page.getByText('Unexpected Application Error').count()).toBe(0)
+  await page.keyboard.press('Control+z')
+  await waitForPicture(page, 1001)
+  await page.getByText(/^Saved, revision/).waitFor()
+})
+
 test('a source whose files went away says so, and the shot stays usable', async () => {
   rmSync(join(data.path, 'media/camera/log.1002.dpx'))
   await sourceNamed('log').click()
