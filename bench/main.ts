@@ -5,6 +5,7 @@ import { resolve } from 'node:path'
 import { Command } from 'commander'
 import { benchBrowser } from './browser'
 import { benchRender } from './command-line'
+import { benchDocument } from './document'
 import { benchEngine } from './engine'
 import { benchExr } from './exr'
 import { benchKernels } from './kernels'
@@ -13,7 +14,7 @@ import { benchSources } from './sources'
 
 const { json, only } = new Command('bench')
   .option('--json <file>', 'also write the rows')
-  .option('--only <group>', 'kernels, engine, exr, sources, browser or render')
+  .option('--only <group>', 'kernels, engine, exr, document, sources, browser or render')
   .parse()
   .opts<{ json?: string; only?: string }>()
 const database = process.env.ENKRASIS_BENCH_DATABASE
@@ -24,6 +25,7 @@ const groups: Record<string, () => Promise<Row[]>> = {
   kernels: benchKernels,
   engine: () => benchEngine(data),
   exr: benchExr,
+  document: () => benchDocument(database),
   sources: () => benchSources(data),
   browser: () => benchBrowser(database, data, resolve('.data/bench-1080')),
   render: () => benchRender(data),

@@ -69,7 +69,7 @@ class Tab {
     this.store.dispatch(shotActions.closed())
     await this.saving
     this.store = newStore()
-    this.store.dispatch(shotActions.opened(await loadShot(this.shot)))
+    this.store.dispatch(shotActions.opened({ ...(await loadShot(this.shot)), catalog: {} }))
     this.store.dispatch(shotActions.undoRead(await loadUndo(this.shot, this.name)))
   }
 

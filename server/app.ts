@@ -116,12 +116,7 @@ function addShotRoutes(app: Express, service: Service): void {
   })
   app.get('/api/shots/:id', async (request, response) => {
     const row = await store.find(shotId(request))
-    const shot = store.documentOf(row)
-    response.json({
-      shot,
-      revision: row.revision,
-      catalog: await catalogOf(configuration.media.place(row.folder), shot),
-    })
+    response.json({ shot: store.documentOf(row), revision: row.revision })
   })
   app.get('/api/shots/:id/catalog', async (request, response) => {
     const row = await store.find(shotId(request))

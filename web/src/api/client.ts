@@ -26,10 +26,13 @@ export type ShotSummary =
     })
   | (SummaryBase & { readonly fault: string })
 
-export interface LoadedShot {
+export interface ShotDocument {
   readonly id: string
   readonly shot: Shot
   readonly revision: number
+}
+
+export interface LoadedShot extends ShotDocument {
   readonly catalog: Catalog
 }
 
@@ -82,10 +85,15 @@ function post<T>(path: string, body: unknown): Promise<T> {
 const shotPath = (id: string) => `/api/shots/${encodeURIComponent(id)}`
 
 export const listShots = () => askJson<{ shots: ShotSummary[]; complaints: string[] }>('/api/shots')
-export const loadShot = async (id: string): Promise<LoadedShot> => ({
-  ...(await askJson<Omit<LoadedShot, 'id'>>(shotPath(id))),
+export const loadShot = async (id: string): Promise<ShotDocument> => ({
+  ...(await askJson<Omit<ShotDocument, 'id'>>(shotPath(id))),
   id,
 })
+/** The document, and which files are there: looking for those takes longer. */
+export async function openShot(id: string): Promise<LoadedShot> {
+  const [opened, catalog] = await Promise.all([loadShot(id), loadCatalog(id)])
+  return { ...opened, catalog }
+}
 export const loadUndo = (id: string, tab: string) =>
   askJson<{ past: readonly TabEdit[]; future: readonly TabEdit[] }>(asked(`${shotPath(id)}/undo`, { tab }))
 export const loadCatalog = (id: string) => askJson<Catalog>(`${shotPath(id)}/catalog`)

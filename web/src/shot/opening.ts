@@ -6,7 +6,7 @@
 import type { Engine } from '../../../core/engine/engine'
 import { filesIn, firstFrameThere } from '../../../core/plan/catalog'
 import { planFrame } from '../../../core/plan/plan'
-import { fetchFrame, loadShot, type LoadedShot } from '../api/client'
+import { fetchFrame, openShot, type LoadedShot } from '../api/client'
 import { browserEngine } from '../engine/browser-engine'
 
 export interface Opening {
@@ -20,7 +20,7 @@ export interface Opening {
 }
 
 function open(id: string): Opening {
-  const loaded = loadShot(id)
+  const loaded = openShot(id)
   const engine = browserEngine(async (request, signal) =>
     fetchFrame(id, (await loaded).shot.frames.first, request, signal),
   )

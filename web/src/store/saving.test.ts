@@ -38,7 +38,7 @@ beforeEach(() => {
   answer = apply
   jest.useFakeTimers({ doNotFake: ['setImmediate', 'queueMicrotask', 'nextTick'] })
   globalThis.fetch = jest.fn(async (_path: RequestInfo | URL, init?: RequestInit) => {
-    if (!init) return json({ shot: document, revision, catalog: {} })
+    if (!init) return json({ shot: document, revision })
     const body = JSON.parse(String(init.body)) as Sent
     sent.push(body)
     return answer(body)
