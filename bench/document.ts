@@ -21,6 +21,7 @@ import {
   type Source,
   type Use,
 } from '../core/shot'
+import { withoutUses } from '../web/src/store/plans'
 import { ownPageHeader } from '../formats/wire/own-page'
 import { newDatabase, startServer } from './server'
 import { atMost, median, type Row } from './row'
@@ -89,7 +90,7 @@ const veil = (treatment: string, value: number): Change => ({
   value,
 })
 
-/** As the screen does: the composite, the plate, and the other that is compared with it. */
+/** As the screen does: the composite with the plate, and the element untreated, which it is compared with. */
 function benchPlanning(): Row {
   const shot = longShot('planning', 40)
   const files = allThere()
@@ -98,10 +99,7 @@ function benchPlanning(): Row {
     const times: number[] = []
     for (let i = 0; i < 120; i++) {
       const dragged = applyEdit(shot, veil(`${element}-veil-and-gain`, 0.0001 * (i + 1))).shot
-      const uses = Object.entries(dragged.uses.byId).filter(
-        ([, { owner }]) => owner.kind !== 'element' || owner.id !== element,
-      )
-      const untreated: Shot = { ...dragged, uses: { byId: Object.fromEntries(uses) } }
+      const untreated = withoutUses(dragged, element, null)
       const start = performance.now()
       const { problems } = planFrame(dragged, 1500, 2, files, memo)
       planFrame(untreated, 1500, 2, files, memo)

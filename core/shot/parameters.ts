@@ -12,7 +12,7 @@ export interface Owned {
   readonly description: Description
   readonly parameters: Parameters
   /** what a person calls the owner */
-  readonly name: string
+  readonly name: () => string
 }
 
 /** Works on documents and on drafts of them; a draft's parameters may be changed in place. */
@@ -21,25 +21,25 @@ export function ownedBy(shot: Shot | Draft<Shot>, owner: Owner): Owned | undefin
   switch (owner.kind) {
     case 'element': {
       const element = find(elements, owner.id)
-      return element && { description: elementDescription, parameters: element.parameters, name: element.name }
+      return element && { description: elementDescription, parameters: element.parameters, name: () => element.name }
     }
     case 'blend': {
       const element = find(elements, owner.element)
-      return element && { ...element.blend, description: blends[element.blend.kind], name: element.name }
+      return element && { ...element.blend, description: blends[element.blend.kind], name: () => element.name }
     }
     case 'input': {
       const element = find(elements, owner.element)
       const input = element && find(element.inputs, owner.id)
-      return input && { ...input, description: inputDescriptions[input.kind], name: element.name }
+      return input && { ...input, description: inputDescriptions[input.kind], name: () => element.name }
     }
     case 'treatment': {
       const found = find(settings, owner.id)
-      return found && { ...found, description: treatments[found.kind], name: ownersName(shot as Shot, owner.id) }
+      return found && { ...found, description: treatments[found.kind], name: () => ownersName(shot as Shot, owner.id) }
     }
     case 'limit': {
       const use = find(uses, owner.use)
       return use?.limit
-        ? { description: limitDescription, parameters: use.limit.parameters, name: nameOfUse(shot as Shot, use) }
+        ? { description: limitDescription, parameters: use.limit.parameters, name: () => nameOfUse(shot as Shot, use) }
         : undefined
     }
   }

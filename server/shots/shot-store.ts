@@ -64,9 +64,19 @@ const mostUndo = 200
 const uuid = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/i
 const largestRevision = 2 ** 31 - 1
 
+const noSuchShot = 'There is no such shot. Open the list of shots and choose one.'
+
+interface LockedShot {
+  readonly id: string
+  readonly revision: number
+  readonly shot: Shot
+  /** of the document in the row */
+  readonly schema: unknown
+}
+
 export class ShotStore {
-  /** Documents are read and migrated once a revision. */
-  private readonly documents = new LRUCache<string, Shot>({ max: 50 })
+  /** Documents are read and migrated once a revision; `schema` is that of the row. */
+  private readonly documents = new LRUCache<string, { readonly shot: Shot; readonly schema: unknown }>({ max: 50 })
 
   constructor(
     private readonly sequelize: Sequelize,
@@ -81,7 +91,7 @@ export class ShotStore {
   async find(id: string, transaction?: Transaction): Promise<ShotRow> {
     const options = transaction && { transaction, lock: transaction.LOCK.UPDATE }
     const row = uuid.test(id) ? await this.models.shots.findByPk(id, options) : null
-    if (!row) throw new NoSuchShotError('There is no such shot. Open the list of shots and choose one.')
+    if (!row) throw new NoSuchShotError(noSuchShot)
     return row
   }
 
@@ -95,9 +105,24 @@ export class ShotStore {
   /** The document of a row, in the present schema. @throws InvalidShotError when it cannot be read */
   documentOf({ id, name, revision, document }: ShotRow): Shot {
     const key = `${id} ${revision}`
-    let shot = this.documents.get(key)
-    if (!shot) this.documents.set(key, (shot = parseShot(document, name)))
-    return shot
+    let known = this.documents.get(key)
+    if (!known) {
+      known = { shot: parseShot(document, name), schema: (document as { schema?: unknown }).schema }
+      this.documents.set(key, known)
+    }
+    return known.shot
+  }
+
+  /** The shot as it is, its row locked: of a shot that is being worked on the document is not read again. */
+  private async locked(id: string, transaction: Transaction): Promise<LockedShot> {
+    const options = { transaction, lock: transaction.LOCK.UPDATE, attributes: ['id', 'revision'], raw: true }
+    const row = uuid.test(id) ? await this.models.shots.findByPk(id, options) : null
+    if (!row) throw new NoSuchShotError(noSuchShot)
+    const key = `${id} ${row.revision}`
+    if (!this.documents.has(key)) this.documentOf(await this.find(id, transaction))
+    const known = this.documents.get(key)
+    if (!known) throw new Error(`Revision ${row.revision} of ${id} is not the one that was locked.`)
+    return { id, revision: row.revision, ...known }
   }
 
   /** Takes in a shot file; a shot that somebody has worked on stays as it is. @returns whether it is new */
@@ -166,20 +191,20 @@ export class ShotStore {
    */
   async edit(id: string, sent: SentEdit): Promise<SavedShot> {
     return this.sequelize.transaction(async (transaction) => {
-      const row = await this.find(id, transaction)
-      const current = this.documentOf(row)
-      const before = await this.madeBy(row.id, sent.id, transaction)
-      if (before) return { shot: current, revision: row.revision, made: madeOf(before) }
-      const edited = await this.applied(row, current, sent.edit, transaction)
-      if (edited.patches.length === 0) return { shot: current, revision: row.revision, made: null }
-      if (sent.edit.kind !== 'undo') await this.refuseRival(row, current, edited, sent, transaction)
-      return this.saved(row, edited, sent, transaction)
+      const current = await this.locked(id, transaction)
+      const { shot, revision } = current
+      const before = await this.madeBy(id, sent.id, transaction)
+      if (before) return { shot, revision, made: madeOf(before) }
+      const edited = await this.applied(current, sent.edit, transaction)
+      if (edited.patches.length === 0) return { shot, revision, made: null }
+      if (sent.edit.kind !== 'undo') await this.refuseRival(current, edited, sent, transaction)
+      return this.saved(current, edited, sent, transaction)
     })
   }
 
-  private async applied(row: ShotRow, shot: Shot, edit: Edit, transaction: Transaction): Promise<Edited> {
+  private async applied({ id, shot }: LockedShot, edit: Edit, transaction: Transaction): Promise<Edited> {
     if (edit.kind !== 'undo') return applyEdit(shot, edit)
-    const made = await this.madeBy(row.id, edit.edit, transaction)
+    const made = await this.madeBy(id, edit.edit, transaction)
     const known = made && madeOf(made)
     if (!known) throw new ImpossibleEditError('What should be taken back is not in the history of this shot.')
     return takeBack(shot, known)
@@ -194,40 +219,41 @@ export class ShotStore {
   }
 
   private async refuseRival(
-    row: ShotRow,
-    shot: Shot,
+    { id: shotId, shot, revision }: LockedShot,
     { label, patches }: Edited,
     { baseRevision, tab }: SentEdit,
     transaction: Transaction,
   ): Promise<void> {
-    if (baseRevision >= row.revision) return
+    if (baseRevision >= revision) return
     const since = await this.models.revisions.findAll({
-      where: { shotId: row.id, revision: { [Op.gt]: baseRevision }, tab: { [Op.ne]: tab } },
+      where: { shotId, revision: { [Op.gt]: baseRevision }, tab: { [Op.ne]: tab } },
       attributes: ['revision', 'label', 'patches'],
       transaction,
     })
-    const rival = since.find((revision) => overlap(patches, revision.patches) !== null)
+    const rival = since.find((other) => overlap(patches, other.patches) !== null)
     if (rival)
       throw new ConflictingEditError(
         `${label} was not saved: another tab changed the same value meanwhile (${rival.label}, revision ${rival.revision}).`,
-        { shot, revision: row.revision },
+        { shot, revision },
       )
   }
 
   private async saved(
-    row: ShotRow,
+    { id: shotId, revision: before, schema }: LockedShot,
     { shot, label, patches, inverse }: Edited,
     { id: editId, edit, tab, author }: SentEdit,
     transaction: Transaction,
   ): Promise<SavedShot> {
-    const revision = row.revision + 1
+    const revision = before + 1
     // Revisions before the first of a new schema have whole documents of the old one.
-    const migratedHere = (row.document as { schema?: unknown }).schema !== shot.schema
-    const whole = migratedHere || revision % revisionsPerDocument === 0
-    await row.update({ document: shot, name: shot.name, revision }, { transaction })
+    const whole = schema !== shot.schema || revision % revisionsPerDocument === 0
+    await this.models.shots.update(
+      { document: shot, name: shot.name, revision },
+      { where: { id: shotId }, transaction, returning: false },
+    )
     await this.models.revisions.create(
       {
-        shotId: row.id,
+        shotId,
         revision,
         label,
         tab,
@@ -240,7 +266,7 @@ export class ShotStore {
       },
       { transaction },
     )
-    transaction.afterCommit(() => void this.documents.set(`${row.id} ${revision}`, shot))
+    transaction.afterCommit(() => void this.documents.set(`${shotId} ${revision}`, { shot, schema: shot.schema }))
     return { shot, revision, made: { label, patches, inverse } }
   }
 

@@ -122,7 +122,7 @@ function named(shot: Shot, at: Omit<ParameterAddress, 'channel'> & { readonly ch
   const known = owned?.description.parameters.find((p) => p.name === at.parameter)
   const channel =
     at.channel !== null && at.channel !== undefined && known?.channels === 3 ? ` ${channelNames[at.channel]}` : ''
-  return `${known?.label ?? at.parameter}${channel} of ${owned?.name ?? 'what is gone'}`
+  return `${known?.label ?? at.parameter}${channel} of ${owned?.name() ?? 'what is gone'}`
 }
 
 export const setParameter = editKind<SetParameter>({

@@ -37,12 +37,22 @@ export const planningOf = (shot: Shot, scale: Scale, catalog: Catalog): Planning
   memo,
 })
 
+const usesLeft = new WeakMap<Shot['uses'], Map<string, Shot['uses']>>()
+
 /** The shot with the uses of treatments on one element left out: all of them, or one. */
 export function withoutUses(shot: Shot, element: string | null, use: string | null): Shot {
-  const left = Object.entries(shot.uses.byId).filter(
-    ([id, { owner }]) => owner.kind !== 'element' || owner.id !== element || (use !== null && id !== use),
-  )
-  return { ...shot, uses: { byId: Object.fromEntries(left) } }
+  // A drag makes a new shot at every movement, but leaves its uses as they are.
+  let known = usesLeft.get(shot.uses)
+  if (!known) usesLeft.set(shot.uses, (known = new Map()))
+  const name = JSON.stringify([element, use])
+  let uses = known.get(name)
+  if (!uses) {
+    const left = Object.entries(shot.uses.byId).filter(
+      ([id, { owner }]) => owner.kind !== 'element' || owner.id !== element || (use !== null && id !== use),
+    )
+    known.set(name, (uses = { byId: Object.fromEntries(left) }))
+  }
+  return { ...shot, uses }
 }
 
 /** The shot as a try keeps it. */
