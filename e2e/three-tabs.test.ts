@@ -171,7 +171,7 @@ test('random edits of three tabs give one valid document, the same at the server
         }
       },
     ),
-    { numRuns: 40 },
+    { numRuns: 30 },
   )
   // The test means something: edits were made and refused, the line was cut, and whole histories were taken back.
   expect(revisions).toBeGreaterThan(100)

@@ -218,8 +218,8 @@ describe('convert and check', () => {
     const { stdout } = await run('check', shotFile, '--json')
     const checked = JSON.parse(stdout) as CheckedShot
     expect(checked.shot).toBe('quay-010')
-    expect(checked.sources.map(({ id }) => id)).toEqual(['plate', 'bell', 'front', 'clean', 'lens'])
-    const encoding = checked.sources[0].claims.find(({ claim }) => claim === 'encoding')
+    expect(checked.sources.map(({ id }) => id)).toEqual(['bell', 'front', 'clean', 'lens', 'plate'])
+    const encoding = checked.sources.find(({ id }) => id === 'plate')?.claims.find(({ claim }) => claim === 'encoding')
     expect(encoding).toEqual({
       claim: 'encoding',
       file: 'scene-linear',

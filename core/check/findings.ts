@@ -3,7 +3,7 @@
  * way out as an edit where there is one.
  */
 
-import { allOf, type Shot } from '../shot'
+import { sourcesByName, type Shot } from '../shot'
 import type { Check, Finding } from './finding'
 import { alpha, encoding, primariesSaid } from './findings-in-colour'
 import { files, range, rate } from './findings-in-files'
@@ -13,10 +13,10 @@ import { waysOfReading } from './uses'
 
 const checks: readonly Check[] = [rate, range, size, encoding, primariesSaid, alpha, odd, run, edges, overscan]
 
-/** @returns what does not fit, the worst first; sources in the shot's order */
+/** @returns what does not fit, the worst first; sources by name */
 export function checkShot(shot: Shot, reports: readonly SourceReport[]): Finding[] {
   const uses = waysOfReading(shot)
-  const found = allOf(shot.sources).flatMap((source) => {
+  const found = sourcesByName(shot).flatMap((source) => {
     const report = reports.find((one) => one.source === source.id)
     if (!report) return []
     const { header } = report

@@ -1,7 +1,7 @@
 /** How a shot reads its sources. */
 
 import { blends } from '../set/blends'
-import { allOf, find, type Arrangement, type Shot } from '../shot'
+import { allOf, elementsInOrder, find, inOrder, type Arrangement, type Shot } from '../shot'
 import { treatments } from '../treatments'
 import type { WayOfReading } from './report'
 
@@ -12,9 +12,9 @@ export function waysOfReading(shot: Shot): ReadonlyMap<string, readonly WayOfRea
     const known = ways.get(source)
     if (known && !known.some((one) => one.part === way.part && one.takes === way.takes)) known.push(way)
   }
-  for (const element of allOf(shot.elements)) {
+  for (const { element } of elementsInOrder(shot)) {
     const { takes, neutral } = element.id === shot.plate ? blends.over : blends[element.blend.kind]
-    for (const input of allOf(element.inputs))
+    for (const input of inOrder(element.inputs))
       if (input.kind === 'pass') note(input.source, { part: input.part, takes, neutral })
   }
   for (const { kind, sources = {} } of allOf(shot.treatments))

@@ -8,7 +8,14 @@ export function find<T>({ byId }: Table<T>, id: string): T | undefined {
   return Object.hasOwn(byId, id) ? byId[id] : undefined
 }
 
+/** In no order that means anything: databases put keys in an order of their own. */
 export const allOf = <T>({ byId }: Table<T>): T[] => Object.values(byId)
+
+const byName = new Intl.Collator('en', { numeric: true })
+
+/** Sources as a list shows them. */
+export const sourcesByName = ({ sources }: Pick<Shot, 'sources'>): Source[] =>
+  allOf(sources).sort((a, b) => byName.compare(a.name, b.name) || (a.id < b.id ? -1 : 1))
 
 const before = (a: Ranked, b: Ranked) => (a.rank < b.rank ? -1 : a.rank > b.rank ? 1 : a.id < b.id ? -1 : 1)
 

@@ -37,6 +37,7 @@ export {
   plateSource,
   rankBetween,
   rootInput,
+  sourcesByName,
   usesOf,
 } from './find'
 export { isGroup, isIsolated, isolationFault } from './isolation'

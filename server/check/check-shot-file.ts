@@ -2,7 +2,7 @@
 
 import { dirname, resolve } from 'node:path'
 import { checkShot, voicesOf, type Finding, type Voices } from '../../core/check'
-import { allOf } from '../../core/shot'
+import { sourcesByName } from '../../core/shot'
 import { catalogOf } from '../media/catalog'
 import { placeOf } from '../media/media-roots'
 import { readShotFile } from '../shots/shot-store'
@@ -27,10 +27,10 @@ export async function checkShotFile(
     const reports = await measurers.measure(place, shot, await catalogOf(place, shot))
     return {
       shot: shot.name,
-      sources: allOf(shot.sources).map((source, i) => ({
+      sources: sourcesByName(shot).map((source) => ({
         id: source.id,
         name: source.name,
-        claims: voicesOf(shot, source, reports[i]),
+        claims: voicesOf(shot, source, reports.find((report) => report.source === source.id) ?? null),
       })),
       findings: checkShot(shot, reports),
     }

@@ -117,7 +117,7 @@ export function LightColumn() {
       <Typography variant="caption" color="textSecondary" sx={{ px: 1.2, pt: 1, pb: 0.5 }}>
         far
       </Typography>
-      <Box sx={{ overflow: 'auto', flexShrink: 1, minHeight: 170 }}>
+      <Box sx={{ overflow: 'auto', flexShrink: 0.2, minHeight: 170 }}>
         <Elements />
       </Box>
       <Typography variant="caption" color="textSecondary" sx={{ px: 1.2, py: 0.5 }}>

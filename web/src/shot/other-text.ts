@@ -1,7 +1,7 @@
 /** What the picture is compared with, in words. */
 
 import { createSelector } from '@reduxjs/toolkit'
-import { allOf, find, usesOf } from '../../../core/shot'
+import { find, inOrder, usesOf } from '../../../core/shot'
 import type { Node } from '../../../core/plan/node'
 import { treatments } from '../../../core/treatments'
 import { selectDocument, selectElementId } from '../store/selectors'
@@ -30,7 +30,7 @@ export const selectNames = createSelector([selectDocument, selectElementId], (sh
       const settings = shot && find(shot.treatments, treatment)
       return settings ? [{ id, name: treatments[settings.kind].label }] : []
     }),
-    tries: shot ? allOf(shot.tries) : [],
+    tries: shot ? inOrder(shot.tries) : [],
   }
 })
 

@@ -8,7 +8,15 @@ import type { Problem } from '../../../core/plan/problem'
 import { tableStep } from '../../../core/plan/source'
 import type { FrameStep, Scale, Step } from '../../../core/graph/steps'
 import { checkShot, mediaKind, type Finding, type SourceReport } from '../../../core/check'
-import { allOf, applyEdit, find, plateSource, type DeliveryStatus, type Shot, type Source } from '../../../core/shot'
+import {
+  applyEdit,
+  find,
+  plateSource,
+  sourcesByName,
+  type DeliveryStatus,
+  type Shot,
+  type Source,
+} from '../../../core/shot'
 import { workingSpaces } from '../../../core/colour'
 import {
   differenceOf,
@@ -69,7 +77,7 @@ const noSources: readonly Source[] = []
 
 /** In the order in which they came. */
 export const selectSources = createSelector([(state: RootState) => selectDocument(state)?.sources], (sources) =>
-  sources ? allOf(sources) : noSources,
+  sources ? sourcesByName({ sources }) : noSources,
 )
 
 /** What was measured of the sources; null until it is asked for. */

@@ -7,6 +7,7 @@ import TextField from '@mui/material/TextField'
 import { limitDescription } from '../../../../core/set/owners'
 import {
   allOf,
+  sourcesByName,
   elementsInOrder,
   find,
   newLimit,
@@ -41,7 +42,7 @@ function choicesIn(shot: Shot, owner: Use['owner']): Choice[] {
   const ownSources = new Set(
     (own ? allOf(own.inputs) : []).flatMap((input) => (input.kind === 'pass' ? [input.source] : [])),
   )
-  const sources = allOf(shot.sources)
+  const sources = sourcesByName(shot)
     .filter(({ path }) => mediaKind(path) === 'picture')
     .map(({ id, name }): Choice => ({
       value: `source ${id}`,
