@@ -178,7 +178,7 @@ test('random edits of three tabs give one valid document, the same at the server
   expect(refused).toBeGreaterThan(0)
   expect(lost).toBeGreaterThan(50)
   expect(restored).toBeGreaterThan(3)
-})
+}, 240_000)
 
 async function agree(id: string, tabs: readonly Tab[]): Promise<void> {
   const { shot, revision } = await loadShot(id)

@@ -131,4 +131,4 @@ test('any window of any picture, in any tiles and beside any buffers that were k
     }),
     { numRuns: 25 },
   )
-})
+}, 240_000)
