@@ -1,7 +1,7 @@
 /** For the tests: a shot of made-up frames in memory. */
 
 import type { SourceFrame } from '../engine/source-frame'
-import { frameAtScale } from '../engine/source-frame'
+import { channelsFor, frameAtScale } from '../engine/source-frame'
 import { floatToHalf } from '../image/half'
 import type { Planes } from '../image/planes'
 import type { Window } from '../image/window'
@@ -145,5 +145,12 @@ export const loads = new Map<string, number>()
 
 export async function loadMadeUp(request: FrameRequest): Promise<SourceFrame> {
   loads.set(request.path, (loads.get(request.path) ?? 0) + 1)
-  return frameAtScale(madeUpFrame(request), request)
+  const file = madeUpFrame(request)
+  // As the readers of real files give them: the channels that the request takes, a grey one three times.
+  const names = channelsFor(
+    request,
+    file.planes.map(({ name }) => name),
+  )
+  const taken = names.flatMap((name) => file.planes.filter((plane) => plane.name === name))
+  return frameAtScale({ ...file, planes: taken }, request)
 }
