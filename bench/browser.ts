@@ -6,6 +6,7 @@ import express from 'express'
 import { resolve } from 'node:path'
 import type { Browser, Page } from 'playwright-core'
 import { launch, screen, waitForNewest, waitForPicture } from '../e2e/driving/chromium'
+import { sentence, tallyAxis } from '../e2e/driving/screen'
 import { addressOf } from '../server/test/running-server'
 import { samplePlanes, writeSample } from './exr-sample'
 import { newDatabase, startServer } from './server'
@@ -116,7 +117,7 @@ async function benchPlaying(browser: Browser, address: string): Promise<Row[]> {
     await page.keyboard.press('Space')
     await page.waitForTimeout(ms)
     await page.keyboard.press('Space')
-    return (await page.getByTestId('view-sentence').textContent()) ?? ''
+    return (await sentence(page).textContent()) ?? ''
   }
   for (let round = 0; round < mostRounds; round++) if ((await play(4000)).includes('none dropped')) break
   const said = await play(6000)
@@ -140,7 +141,7 @@ async function benchScrubbing(browser: Browser, address: string): Promise<Row[]>
     await page.getByRole('button', { name: 'Scale' }).click()
     await page.getByRole('menuitem', { name: 'half scale' }).click()
     await waitForNewest(page)
-    const box = await page.getByTestId('tally-axis').boundingBox()
+    const box = await tallyAxis(page).boundingBox()
     if (!box) throw new Error('There is no tally.')
     await page.mouse.move(box.x + box.width * 0.1, box.y + box.height / 2)
     await page.mouse.down()
@@ -175,13 +176,13 @@ async function dragVeil(page: Page): Promise<[number, number, number]> {
   await page.getByRole('button', { name: 'Scale' }).click()
   await page.getByRole('menuitem', { name: 'half scale' }).click()
   await page.waitForTimeout(2500)
-  const box = await page.getByTestId('all-veil').boundingBox()
+  const box = await page.getByRole('spinbutton', { name: 'Veil, all channels' }).boundingBox()
   if (!box) throw new Error('There is no veil to drag.')
   await page.mouse.move(box.x + 10, box.y + 8)
   await page.mouse.down()
   return page.evaluate(
     async ({ x, y, mark, scope }) => {
-      const target = document.querySelector('[data-testid=all-veil]')
+      const target = document.querySelector('[aria-label="Veil, all channels"]')
       performance.clearMarks(mark)
       performance.clearMarks(scope)
       const start = performance.now()

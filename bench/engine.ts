@@ -17,7 +17,7 @@ import { atLeast, atMost, median, type Row } from './row'
 
 const built = pathToFileURL(`${resolve('dist/node')}/`)
 const size = { width: 1920, height: 1080 }
-const whole = { x: 0, y: 0, ...size }
+const fullFrame = { x: 0, y: 0, ...size }
 
 export async function benchEngine(data: string): Promise<Row[]> {
   return [await secondThread(), await callingOff(), await witnesses(data), await witnessesFromCold(data)]
@@ -46,7 +46,7 @@ async function pictures(threads: number, count: number): Promise<number> {
     const step = picture(shot, 1001 + i)
     await engine.prefetch(step)
     const start = performance.now()
-    await engine.halves(step, whole, { once: true })
+    await engine.halves(step, fullFrame, { once: true })
     if (i > 0) best = Math.min(best, performance.now() - start)
   }
   engine.close()
@@ -84,7 +84,7 @@ async function callingOff(): Promise<Row> {
   const delays: number[] = []
   for (let i = 0; i < 15; i++) {
     const abort = new AbortController()
-    const picture = engine.halves(step, whole, { once: true, signal: abort.signal }).catch(() => undefined)
+    const picture = engine.halves(step, fullFrame, { once: true, signal: abort.signal }).catch(() => undefined)
     await new Promise((done) => setTimeout(done, 20 + 15 * i))
     const asked = performance.now()
     abort.abort()

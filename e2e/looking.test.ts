@@ -1,6 +1,7 @@
 import type { Browser, Page } from 'playwright-core'
 import { addressOf, DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
 import { launch, screen, waitForNewest, waitForPicture } from './driving/chromium'
+import { element, pictureCanvas, readingRow, sentence } from './driving/screen'
 
 /** Ways of looking, comparing and measuring, by keys and words. */
 
@@ -15,7 +16,7 @@ beforeAll(async () => {
   page = await (await browser.newContext({ viewport: screen })).newPage()
   await page.goto(await addressOf(server, '/shots/quay-010'))
   await waitForPicture(page)
-  await page.getByTestId('element-bell').click()
+  await element(page, 'Diving bell').click()
 })
 afterAll(async () => {
   await browser.close()
@@ -23,7 +24,7 @@ afterAll(async () => {
   data.remove()
 })
 
-const canvases = () => page.locator('[data-testid=picture] > canvas')
+const canvases = () => page.locator(pictureCanvas)
 const pixel = (x: number, y: number, layer = 0) =>
   canvases()
     .nth(layer)
@@ -78,10 +79,10 @@ test('the crank lifts what the usual picture hides', async () => {
 
 test('split along a line: the other on its right, the picture on its left, at the same place', async () => {
   await page.keyboard.press('x')
-  await page.waitForFunction(() => {
-    const layers = document.querySelectorAll<HTMLCanvasElement>('[data-testid=picture] > canvas')
+  await page.waitForFunction((selector) => {
+    const layers = document.querySelectorAll<HTMLCanvasElement>(selector)
     return layers.length === 2 && layers[1].dataset.shown !== undefined
-  })
+  }, pictureCanvas)
   const clip = await canvases()
     .nth(1)
     .evaluate((canvas) => getComputedStyle(canvas).clipPath)
@@ -93,7 +94,7 @@ test('split along a line: the other on its right, the picture on its left, at th
   // Over the bell the two differ; beside it the plate is the same in both.
   expect(await pixel(330, 180, 0)).not.toEqual(await pixel(330, 180, 1))
   expect(await pixel(30, 20, 0)).toEqual(await pixel(30, 20, 1))
-  const end = await page.getByTestId('split-to').boundingBox()
+  const end = await page.getByRole('button', { name: 'End of the split' }).boundingBox()
   if (!end) throw new Error('The line has no end.')
   await page.mouse.move(end.x + 6, end.y + 6)
   await page.mouse.down()
@@ -178,8 +179,10 @@ test('a treatment is added; while its button is held the picture is seen without
 
 test('the inspection board shows every way at once, and a click looks that way', async () => {
   await page.keyboard.press('i')
-  await page.waitForFunction(() => document.querySelectorAll('[data-testid=board] canvas[data-key]').length === 10)
-  await page.getByTestId('board-blue').click()
+  await page.waitForFunction(
+    () => document.querySelectorAll('[aria-label="Inspection board"] canvas[data-key]').length === 10,
+  )
+  await page.getByRole('group', { name: 'Inspection board' }).getByRole('button', { name: 'blue' }).click()
   expect(await word('Channel').textContent()).toBe('blue only')
   await choose('Channel', 'all channels')
   await waitForNewest(page)
@@ -193,18 +196,21 @@ test('a region is dragged out with Shift and read: least, most, mean and spread;
   await page.mouse.up()
   await page.keyboard.up('Shift')
   await page
-    .getByTestId('reading-1')
+    .getByRole('group', { name: 'Region 1' })
     .getByText(/Region 1, (39|40|41) × (19|20|21) at/)
     .waitFor()
-  await page.getByTestId('reading-1').getByText('spread').first().waitFor()
+  await page.getByRole('group', { name: 'Region 1' }).getByText('spread').first().waitFor()
   await page.mouse.click(...(await at(100, 330)))
-  await page.getByTestId('between').getByText('Stops from 1 to 2').waitFor()
-  const stops = Number((await page.getByTestId('between').locator('span').nth(2).textContent()) ?? 'x')
+  await page.getByRole('group', { name: 'Stops from 1 to 2' }).getByText('Stops from 1 to 2').waitFor()
+  const stops = Number(
+    (await page.getByRole('group', { name: 'Stops from 1 to 2' }).locator('span').nth(2).textContent()) ?? 'x',
+  )
   expect(Number.isFinite(stops)).toBe(true)
 })
 
 test('values are printed as light, as the plate’s code values, and as the screen shows them', async () => {
-  const read = async () => Number(await page.locator('[data-testid="2-composite"] > span').first().textContent())
+  const read = async () =>
+    Number(await readingRow(page, 'Place 2', 'composite').locator('> span').first().textContent())
   await word('Units').click()
   expect(await word('Units').textContent()).toContain('code values')
   await word('Units').click()
@@ -221,15 +227,20 @@ test.each(['waveform', 'parade', 'histogram', 'vectorscope'])('a %s is drawn und
   await choose('Scope', `a ${kind} under it`)
   await page.waitForFunction(
     (wanted) =>
-      document.querySelector<HTMLCanvasElement>('[data-testid=scope] canvas')?.dataset.drawn?.startsWith(wanted),
+      document
+        .querySelector<HTMLCanvasElement>('[role=img][aria-label=Scope] canvas')
+        ?.dataset.drawn?.startsWith(wanted),
     kind,
   )
-  const ink = await page.locator('[data-testid=scope] canvas').evaluate((canvas: HTMLCanvasElement) => {
-    const bytes = canvas.getContext('2d')?.getImageData(0, 0, canvas.width, canvas.height).data ?? []
-    let drawn = 0
-    for (let i = 3; i < bytes.length; i += 4) if (bytes[i] > 0) drawn++
-    return drawn
-  })
+  const ink = await page
+    .getByRole('img', { name: 'Scope' })
+    .locator('canvas')
+    .evaluate((canvas: HTMLCanvasElement) => {
+      const bytes = canvas.getContext('2d')?.getImageData(0, 0, canvas.width, canvas.height).data ?? []
+      let drawn = 0
+      for (let i = 3; i < bytes.length; i += 4) if (bytes[i] > 0) drawn++
+      return drawn
+    })
   expect(ink).toBeGreaterThan(500)
 })
 
@@ -237,16 +248,16 @@ test('the paired loupe shows picture and other, enlarged', async () => {
   await page.mouse.move(...(await at(330, 180)))
   await page.keyboard.down('l')
   await page.mouse.move(...(await at(331, 180)))
-  await page.getByTestId('loupe').getByText('picture').waitFor()
-  expect(await page.getByTestId('loupe').locator('canvas').count()).toBe(2)
+  await page.getByRole('group', { name: 'Loupe' }).getByText('picture').waitFor()
+  expect(await page.getByRole('group', { name: 'Loupe' }).locator('canvas').count()).toBe(2)
   await page.keyboard.up('l')
-  await page.getByTestId('loupe').waitFor({ state: 'detached' })
+  await page.getByRole('group', { name: 'Loupe' }).waitFor({ state: 'detached' })
 })
 
 test('keys are found by what they do', async () => {
   await page.keyboard.press('Shift+?')
   await page.getByLabel('What should it do?').fill('dark end')
-  const overlay = page.getByTestId('shortcut-overlay')
+  const overlay = page.getByRole('dialog', { name: 'Shortcuts and gestures' })
   await overlay.getByText('Hold: crank the dark end').waitFor()
   expect(await overlay.getByText(/^Hold:/).count()).toBe(1)
   await page.getByLabel('What should it do?').fill('nothing like this')
@@ -262,7 +273,7 @@ test('the range that is played is set by keys and said', async () => {
   await page.keyboard.press('ArrowRight')
   await page.keyboard.press('ArrowRight')
   await page.keyboard.press(']')
-  await page.getByTestId('view-sentence').getByText('of 1002 to 1004').waitFor()
+  await sentence(page).getByText('of 1002 to 1004').waitFor()
   await page.keyboard.press('\\')
-  await page.getByTestId('view-sentence').getByText('of 1002 to 1004').waitFor({ state: 'detached' })
+  await sentence(page).getByText('of 1002 to 1004').waitFor({ state: 'detached' })
 })

@@ -6,6 +6,7 @@ import { addressOf, DataFolder, newDatabase, runServer, type RunningServer } fro
 import { join } from 'node:path'
 import { readdirSync } from 'node:fs'
 import { launch, screen, waitForPicture } from './driving/chromium'
+import { element, pictureCanvas, readingRow, saving, tallyAxis } from './driving/screen'
 
 /** The job of the first slice, done in a real browser against the real server: from opening the demo to delivered frames. */
 
@@ -35,7 +36,7 @@ async function newPage(): Promise<Page> {
 
 /** Screen position of a full-scale picture pixel. */
 async function screenAt(x: number, y: number): Promise<{ x: number; y: number }> {
-  const box = await page.locator('[data-testid=picture] canvas').boundingBox()
+  const box = await page.locator(pictureCanvas).boundingBox()
   if (!box) throw new Error('There is no picture.')
   return { x: box.x + ((x + 0.5) / 640) * box.width, y: box.y + ((y + 0.5) / 360) * box.height }
 }
@@ -46,13 +47,16 @@ async function pointAt(x: number, y: number): Promise<void> {
   await page.getByText(`Under the pointer, ${x} ${y}`).waitFor()
 }
 
-async function values(row: string): Promise<number[]> {
-  const texts = await page.locator(`[data-testid="${row}"] > span`).allTextContents()
+/** @param row of what, and which layer */
+type Row = readonly [of: string, layer: string]
+
+async function values([of, layer]: Row): Promise<number[]> {
+  const texts = await readingRow(page, of, layer).locator('> span').allTextContents()
   return texts.map(Number)
 }
 
 /** Waits until the reading has settled on numbers. */
-async function settledValues(row: string): Promise<number[]> {
+async function settledValues(row: Row): Promise<number[]> {
   let before = ''
   for (;;) {
     const now = (await values(row)).join(' ')
@@ -64,11 +68,11 @@ async function settledValues(row: string): Promise<number[]> {
 
 async function picturePixel(x: number, y: number): Promise<number[]> {
   return page.evaluate(
-    ([px, py]) => {
-      const context = document.querySelector<HTMLCanvasElement>('[data-testid=picture] canvas')?.getContext('2d')
+    ([selector, px, py]) => {
+      const context = document.querySelector<HTMLCanvasElement>(selector)?.getContext('2d')
       return [...(context?.getImageData(px, py, 1, 1).data ?? [])]
     },
-    [x, y],
+    [pictureCanvas, x, y] as const,
   )
 }
 
@@ -76,8 +80,7 @@ async function picturePixel(x: number, y: number): Promise<number[]> {
 const oneShot = /\/api\/shots\/[0-9a-f-]{36}$/
 
 const saved = () =>
-  page
-    .locator('[data-testid=saving]')
+  saving(page)
     .getByText(/^Saved/)
     .waitFor()
 const veil = (channel: string) => page.getByRole('spinbutton', { name: `Veil ${channel}` })
@@ -88,14 +91,17 @@ const plateBlack = { x: 272, y: 262 }
 
 test('the list shows the demo shot, and it opens with its first frame', async () => {
   await page.goto(server.url)
-  await page.getByTestId('shot-quay-010').getByText('Frames 1001 to 1006, 24 frames a second, 640 × 360').waitFor()
-  await page.getByTestId('shot-quay-010').click()
+  await page
+    .getByRole('link', { name: 'quay-010' })
+    .getByText('Frames 1001 to 1006, 24 frames a second, 640 × 360')
+    .waitFor()
+  await page.getByRole('link', { name: 'quay-010' }).click()
   await waitForPicture(page, 1001)
-  await expect(page.getByTestId('element-bell').textContent()).resolves.toBe('Diving bellover, beauty')
+  await expect(element(page, 'Diving bell').textContent()).resolves.toBe('Diving bellover, beauty')
 })
 
 test('scrubbing along the tally shows other frames', async () => {
-  const box = await page.getByTestId('tally-axis').boundingBox()
+  const box = await tallyAxis(page).boundingBox()
   if (!box) throw new Error('There is no tally.')
   await page.mouse.move(box.x + 30, box.y + 40)
   await page.mouse.down()
@@ -112,10 +118,10 @@ test('scrubbing along the tally shows other frames', async () => {
 
 test('dragging the veil brings the CG’s black to the plate’s black, live', async () => {
   await pointAt(plateBlack.x, plateBlack.y)
-  const plate = await settledValues('pointer-plate')
+  const plate = await settledValues(['Under the pointer', 'plate'])
   const at = await screenAt(cgBlack.x, cgBlack.y)
   await page.mouse.click(at.x, at.y)
-  const before = await settledValues('1-composite')
+  const before = await settledValues(['Place 1', 'composite'])
   expect(before[0]).toBeLessThan(plate[0])
   const pixelBefore = await picturePixel(cgBlack.x, cgBlack.y)
   for (const [channel, name] of ['red', 'green', 'blue'].entries()) {
@@ -126,14 +132,14 @@ test('dragging the veil brings the CG’s black to the plate’s black, live', a
     await page.mouse.down()
     let distance = 0
     for (let i = 0; i < 400; i++) {
-      const now = (await settledValues('1-composite'))[channel]
+      const now = (await settledValues(['Place 1', 'composite']))[channel]
       if (Math.abs(now - plate[channel]) <= 0.0006) break
       distance += now < plate[channel] ? Math.max(1, Math.round((plate[channel] - now) / 0.0005)) : -1
       await page.mouse.move(start.x + distance, start.y)
     }
     await page.mouse.up()
   }
-  const after = await settledValues('1-composite')
+  const after = await settledValues(['Place 1', 'composite'])
   after.forEach((value, c) => expect(Math.abs(value - plate[c])).toBeLessThanOrEqual(0.0011))
   await page.waitForTimeout(300)
   expect(await picturePixel(cgBlack.x, cgBlack.y)).not.toEqual(pixelBefore)
@@ -142,7 +148,9 @@ test('dragging the veil brings the CG’s black to the plate’s black, live', a
 
 test('the plate’s own pixels keep their values while the CG is lifted', async () => {
   await pointAt(60, 300)
-  expect(await settledValues('pointer-composite')).toEqual(await settledValues('pointer-plate'))
+  expect(await settledValues(['Under the pointer', 'composite'])).toEqual(
+    await settledValues(['Under the pointer', 'plate']),
+  )
 })
 
 test('undo takes back one channel at a time, redo brings it again, and both are saved', async () => {
@@ -169,14 +177,14 @@ test('numbers can be typed, set at keyframes and reset; notches show the keyfram
   await page.keyboard.press('Enter')
   expect(await page.getByRole('spinbutton', { name: 'Gain red' }).textContent()).toBe('1.250')
   await page.getByRole('button', { name: 'Keyframe Gain' }).click()
-  expect(await page.getByTestId('keyframe-notch').count()).toBe(1)
+  expect(await page.getByRole('button', { name: /^Keyframe at/ }).count()).toBe(1)
   await page.keyboard.press('End')
   await waitForPicture(page, 1006)
   await page.getByRole('spinbutton', { name: 'Gain red' }).press('ArrowUp')
   expect(await page.getByRole('spinbutton', { name: 'Gain red' }).textContent()).toBe('1.255')
-  expect(await page.getByTestId('keyframe-notch').count()).toBe(2)
+  expect(await page.getByRole('button', { name: /^Keyframe at/ }).count()).toBe(2)
   await page.getByRole('button', { name: 'Reset Gain' }).click()
-  expect(await page.getByTestId('keyframe-notch').count()).toBe(0)
+  expect(await page.getByRole('button', { name: /^Keyframe at/ }).count()).toBe(0)
   expect(await page.getByRole('spinbutton', { name: 'Gain red' }).textContent()).toBe('1.000')
   await page.keyboard.press('Home')
   await waitForPicture(page, 1001)
@@ -200,7 +208,7 @@ test('zoomed in, a picture pixel is a crisp square', async () => {
   await page.mouse.move(at.x, at.y)
   for (let i = 0; i < 12; i++) await page.mouse.wheel(0, -120)
   await page.waitForTimeout(200)
-  const style = await page.locator('[data-testid=picture] canvas').evaluate((canvas: HTMLCanvasElement) => ({
+  const style = await page.locator(pictureCanvas).evaluate((canvas: HTMLCanvasElement) => ({
     rendering: canvas.style.imageRendering,
     zoom: canvas.getBoundingClientRect().width / 640,
   }))
@@ -218,14 +226,13 @@ test('another tab’s change arrives; a change to the same value is not overwrit
   // The first tab hears nothing while the second changes the same value again.
   await page.route(oneShot, (route) => route.abort())
   await other.getByRole('spinbutton', { name: 'Gamma green' }).press('ArrowUp')
-  await other
-    .locator('[data-testid=saving]')
+  await saving(other)
     .getByText(/^Saved/)
     .waitFor()
   await other.waitForTimeout(300)
   await page.getByRole('spinbutton', { name: 'Gamma green' }).press('ArrowDown')
   await page
-    .getByTestId('impossible-edit')
+    .getByRole('alert')
     .getByText(/another tab changed the same value meanwhile/)
     .waitFor()
   expect(await page.getByRole('spinbutton', { name: 'Gamma green' }).textContent()).toBe('1.010')
@@ -241,13 +248,13 @@ test('two delivered frames hold what the screen says', async () => {
   const read: number[][] = []
   for (const { x, y } of spots) {
     await pointAt(x, y)
-    read.push(await settledValues('pointer-composite'))
+    read.push(await settledValues(['Under the pointer', 'composite']))
   }
   await page.getByRole('button', { name: 'Deliver …' }).click()
   await page.getByLabel('Last frame').fill('1002')
   await page.getByRole('button', { name: 'Render' }).click()
-  await page.locator('[data-testid=delivery][data-state=done]').waitFor({ timeout: 40_000 })
-  const folder = (await page.getByTestId('delivery-folder').first().textContent()) ?? ''
+  await page.getByRole('listitem', { name: 'Delivery of 1001 to 1002, done' }).waitFor({ timeout: 40_000 })
+  const folder = (await page.getByRole('group', { name: 'Folder' }).first().textContent()) ?? ''
   expect(readdirSync(folder).sort()).toEqual(['quay-010_comp.1001.exr', 'quay-010_comp.1002.exr'])
   const path = join(folder, 'quay-010_comp.1001.exr')
   const delivered = await withFile(path, path, (source) => readExr(source, { inflate, channels: ['R', 'G', 'B'] }))

@@ -2,6 +2,7 @@ import type { Browser, Page } from 'playwright-core'
 import { renameSync } from 'node:fs'
 import { addressOf, DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
 import { launch, screen, waitForNewest, waitForPicture } from './driving/chromium'
+import { deliveries, element, picture, pictureCanvas, saving, sentence } from './driving/screen'
 
 /** Rough going: the server away, frames that are not there yet, small gestures, keys and the view sentence. */
 
@@ -26,7 +27,7 @@ afterAll(async () => {
 
 const number = (name: string) => page.getByRole('spinbutton', { name })
 const word = (name: string) => page.getByRole('button', { name, exact: true })
-const canvas = () => page.locator('[data-testid=picture] canvas')
+const canvas = () => page.locator(pictureCanvas)
 const choose = async (name: string, choice: string) => {
   await word(name).click()
   await page.getByRole('menuitem', { name: choice, exact: true }).click()
@@ -43,7 +44,7 @@ const settled = () => waitForNewest(page)
 test('the list says how many frames have arrived, and the shot opens meanwhile', async () => {
   await page.goto(server.url)
   await page.getByText('5 of 6 frames have arrived; it can be opened now.').waitFor()
-  await page.getByTestId('shot-quay-010').click()
+  await page.getByRole('link', { name: 'quay-010' }).click()
   await waitForPicture(page, 1001)
 })
 
@@ -62,7 +63,7 @@ test('a frame that has not arrived says so, and is shown once it has', async () 
 })
 
 test('every word of the view sentence changes the view and nothing else', async () => {
-  const revision = await page.getByTestId('saving').textContent()
+  const revision = await saving(page).textContent()
   await choose('Channel', 'green only')
   await settled()
   const [r, g, b] = await pixel(100, 200)
@@ -80,18 +81,20 @@ test('every word of the view sentence changes the view and nothing else', async 
   await number('Exposure in stops').click()
   await page.getByRole('textbox', { name: 'Exposure in stops' }).fill('0')
   await page.keyboard.press('Enter')
-  expect(await page.getByTestId('saving').textContent()).toBe(revision)
+  expect(await saving(page).textContent()).toBe(revision)
 })
 
 test('at half scale the picture has half the pixels and says so', async () => {
   await choose('Scale', 'half scale')
   await page.waitForFunction(
-    () => document.querySelector<HTMLCanvasElement>('[data-testid=picture] canvas')?.width === 320,
+    (selector) => document.querySelector<HTMLCanvasElement>(selector)?.width === 320,
+    pictureCanvas,
   )
   await page.getByText('averaged over 2 × 2 pixels').waitFor()
   await choose('Scale', 'full scale')
   await page.waitForFunction(
-    () => document.querySelector<HTMLCanvasElement>('[data-testid=picture] canvas')?.width === 640,
+    (selector) => document.querySelector<HTMLCanvasElement>(selector)?.width === 640,
+    pictureCanvas,
   )
 })
 
@@ -105,13 +108,13 @@ test('zoom words and the fit key', async () => {
 
 test('the picture alone, and back', async () => {
   await page.keyboard.press('`')
-  expect((await page.getByTestId('picture').boundingBox())?.width).toBe(1280)
+  expect((await picture(page).boundingBox())?.width).toBe(1280)
   await page.keyboard.press('`')
-  expect((await page.getByTestId('picture').boundingBox())?.width).toBeLessThan(900)
+  expect((await picture(page).boundingBox())?.width).toBeLessThan(900)
 })
 
 test('the picture gets most of the room: 55 % of the width and 60 % of the height', async () => {
-  const box = await page.getByTestId('picture').boundingBox()
+  const box = await picture(page).boundingBox()
   expect(box?.width).toBeGreaterThanOrEqual(1280 * 0.55)
   expect(box?.height).toBeGreaterThanOrEqual(800 * 0.6)
 })
@@ -150,11 +153,11 @@ describe('playing, by a clock that the test holds', () => {
     await choose('Scale', 'half scale')
     for (const frame of frames) {
       await page.waitForFunction(
-        ([n]) => {
-          const shown = document.querySelector<HTMLCanvasElement>('[data-testid=picture] canvas')
+        ([selector, n]) => {
+          const shown = document.querySelector<HTMLCanvasElement>(selector)
           return shown?.dataset.frame === String(n) && shown.width === 320
         },
-        [frame],
+        [pictureCanvas, frame] as const,
       )
       await page.keyboard.press('ArrowRight')
     }
@@ -164,7 +167,7 @@ describe('playing, by a clock that the test holds', () => {
     await page.clock.pauseAt(Date.now() + 10_000)
     await play(500)
     await page.getByText(', none dropped').waitFor()
-    expect(await page.getByTestId('view-sentence').textContent()).toMatch(/frame 100[67]/)
+    expect(await sentence(page).textContent()).toMatch(/frame 100[67]/)
     await page.clock.resume()
   })
 
@@ -194,7 +197,7 @@ test('pressed twice quickly, a look stays until it is pressed again', async () =
 })
 
 test('selecting in the light path opens the card of what was selected', async () => {
-  await page.getByTestId('element-shadow').click()
+  await element(page, 'Bell shadow').click()
   await number('Shadowed / lit red').waitFor()
   const before = await pixel(330, 300)
   await number('Shadowed / lit red').click()
@@ -204,7 +207,7 @@ test('selecting in the light path opens the card of what was selected', async ()
   const after = await pixel(330, 300)
   expect(after[0]).toBeLessThanOrEqual(before[0])
   await page.getByRole('button', { name: 'Reset Shadowed / lit' }).click()
-  await page.getByTestId('element-bell').click()
+  await element(page, 'Diving bell').click()
 })
 
 test('hiding an element takes it out of the picture', async () => {
@@ -246,21 +249,18 @@ test('what cannot be a number is not taken', async () => {
 })
 
 test('edits made while the server is away are saved when it is back', async () => {
-  await page
-    .getByTestId('saving')
+  await saving(page)
     .getByText(/^Saved/)
     .waitFor()
   const port = new URL(server.url).port
   await server.kill()
   await number('Veil red').press('ArrowUp')
   await number('Veil blue').press('ArrowUp')
-  await page
-    .getByTestId('saving')
+  await saving(page)
     .getByText(/Not saved yet: the server does not answer/)
     .waitFor()
   server = await runServer(database, data.path, port)
-  await page
-    .getByTestId('saving')
+  await saving(page)
     .getByText(/^Saved/)
     .waitFor()
   const { shot } = (await (await fetch(await addressOf(server, '/api/shots/quay-010'))).json()) as {
@@ -272,18 +272,21 @@ test('edits made while the server is away are saved when it is back', async () =
 test('a delivery under way is seen after a reload and can be cancelled', async () => {
   await word('Deliver …').click()
   await page.getByRole('button', { name: 'Render' }).click()
-  await page.locator('[data-testid=delivery]').first().waitFor()
+  await deliveries(page).first().waitFor()
   await page.reload()
   await waitForPicture(page, 1001)
   await page
-    .getByTestId('delivery-summary')
+    .getByRole('status', { name: 'Newest delivery' })
     .getByText(/^1001 to 1006:/)
     .waitFor()
   await word('Deliver …').click()
-  const first = page.locator('[data-testid=delivery]').first()
+  const first = deliveries(page).first()
   const cancel = first.getByRole('button', { name: 'Cancel' })
   if (await cancel.isVisible()) await cancel.click()
-  await page.locator('[data-testid=delivery]:not([data-state=running])').first().waitFor()
+  await page
+    .getByRole('listitem', { name: /^Delivery of .*(done|cancelled|failed)$/ })
+    .first()
+    .waitFor()
 })
 
 test('a range outside the shot is refused with a sentence', async () => {

@@ -3,7 +3,7 @@ import { createServer, type Server } from 'node:http'
 import { resolve } from 'node:path'
 import express from 'express'
 import type { Browser } from 'playwright-core'
-import { display, everything, load, whole } from '../core/test/everything'
+import { display, everything, load, everywhere } from '../core/test/everything'
 import { localEngine } from '../core/test/local-engine'
 import type { Window } from '../core/image/window'
 import { launch } from './driving/chromium'
@@ -37,7 +37,7 @@ const digest = (values: Float32Array | Uint16Array) =>
 test('light and delivered halves have the same bits in Chromium and in Node', async () => {
   const windows: Window[] = [
     { x: 97, y: 31, width: 41, height: 17 },
-    whole,
+    everywhere,
     { x: -30, y: 60, width: 700, height: 40 },
     { x: 333, y: 44, width: 1, height: 1 },
   ]

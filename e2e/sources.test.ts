@@ -4,6 +4,7 @@ import { mkdirSync, readdirSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { addressOf, DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
 import { launch, screen, waitForNewest, waitForPicture } from './driving/chromium'
+import { card, element, pictureCanvas, saving, source } from './driving/screen'
 
 /** Importing sources, their claims, the wedge and the check, in the browser. */
 
@@ -61,10 +62,9 @@ const openFolder = async (...names: string[]) => {
   for (const name of names) await page.getByRole('button', { name: `${name}/` }).click()
 }
 /** Ids of imported sources are random. */
-const sourceNamed = (name: string) =>
-  page.locator('nav [data-testid^="source-"]', { has: page.getByText(name, { exact: true }) })
-const finding = (kind: string) => page.locator(`[data-testid^="finding-"][data-testid$=":${kind}"]`)
-const claim = (name: string) => page.getByTestId(`claim-${name}`)
+const sourceNamed = (name: string) => source(page, name)
+const finding = (words: RegExp) => card(page).getByRole('listitem').filter({ hasText: words })
+const claim = (name: string) => card(page).getByRole('group', { name: new RegExp(`^${name}, `) })
 const choose = async (label: string, option: string) => {
   await page.getByRole('combobox', { name: label }).click()
   await page.getByRole('option', { name: option, exact: true }).click()
@@ -72,11 +72,11 @@ const choose = async (label: string, option: string) => {
 
 test('the drawer says whether the sources are what they claim to be', async () => {
   await page
-    .getByTestId('source-verdict')
+    .getByRole('status', { name: 'Verdict on the sources' })
     .getByText(/all agree|to look at/)
     .waitFor()
-  await page.getByTestId('source-plate').click()
-  expect(await claim('encoding').getAttribute('data-agree')).toBe('true')
+  await source(page, 'Quay plate').click()
+  expect(await claim('encoding').getAttribute('aria-label')).toBe('encoding, agrees')
   expect(await claim('rate').textContent()).toContain('24')
 })
 
@@ -84,34 +84,36 @@ test('a sequence is imported from the media root with what its files say', async
   await openFolder('camera')
   await page.getByText('log.####.dpx').click()
   await page.getByText('DPX 10 bit, 640 x 360').waitFor()
-  await page.getByTestId('import-sources').getByRole('button', { name: 'Import', exact: true }).click()
-  await page.getByTestId('source-card').getByText('log', { exact: true }).waitFor()
+  await page
+    .getByRole('dialog', { name: 'Import a source' })
+    .getByRole('button', { name: 'Import', exact: true })
+    .click()
+  await card(page).getByText('log', { exact: true }).waitFor()
   await sourceNamed('log').waitFor()
 })
 
 test('a wrong claim is found; the wedge puts the right encoding first, and a click chooses it', async () => {
   await choose('Encoding', 'scene-linear')
-  await finding('looks-log').waitFor()
-  expect(await claim('encoding').getAttribute('data-agree')).toBe('false')
+  await finding(/^[■□]It looks/).waitFor()
+  expect(await claim('encoding').getAttribute('aria-label')).toBe('encoding, does not agree')
   await page.getByRole('button', { name: 'Wedge …' }).click()
-  await page.getByTestId('candidate-logc3').getByText('1. LogC3').waitFor()
-  await page.getByTestId('candidate-logc3').click()
-  await finding('looks-log').waitFor({ state: 'detached' })
-  expect(await claim('encoding').getAttribute('data-agree')).toBe('true')
+  await page.getByRole('button', { name: /^1\. LogC3/ }).click()
+  await finding(/^[■□]It looks/).waitFor({ state: 'detached' })
+  expect(await claim('encoding').getAttribute('aria-label')).toBe('encoding, agrees')
   await page.getByRole('button', { name: 'Undo' }).click()
-  await finding('looks-log').waitFor()
+  await finding(/^[■□]It looks/).waitFor()
   await page.getByRole('button', { name: 'Redo' }).click()
 })
 
 test('claims take effect at once: the plate read as log is another picture, and undo brings it back', async () => {
   const key = () =>
-    page.evaluate(() => document.querySelector<HTMLCanvasElement>('[data-testid=picture] canvas')?.dataset.shown)
-  await page.getByTestId('source-plate').click()
+    page.evaluate((selector) => document.querySelector<HTMLCanvasElement>(selector)?.dataset.shown, pictureCanvas)
+  await source(page, 'Quay plate').click()
   const before = await key()
   await choose('Encoding', 'S-Log3')
   await waitForNewest(page)
   expect(await key()).not.toBe(before)
-  await page.getByTestId(/finding-plate:looks-/).waitFor()
+  await finding(/^[■□]It looks/).waitFor()
   await page.getByRole('button', { name: /^Read it as/ }).click()
   await waitForNewest(page)
   expect(await key()).toBe(before)
@@ -119,7 +121,7 @@ test('claims take effect at once: the plate read as log is another picture, and 
 
 test('all sources stand side by side in the claims check', async () => {
   await page.getByRole('button', { name: 'Claims check …' }).click()
-  const dialog = page.getByTestId('claims-check')
+  const dialog = page.getByRole('dialog', { name: /^Claims check/ })
   await dialog.getByText('LogC3 (EI 800)').waitFor()
   // A row a source, and the heading.
   expect(await dialog.getByRole('row').count()).toBe(7)
@@ -134,38 +136,44 @@ test('a movie is decoded with progress and becomes a source frame by frame', asy
   await openFolder('camera')
   await page.getByText('clip.mp4').click()
   await page.getByRole('button', { name: 'Decode and import' }).click()
-  await page.getByTestId('source-card').getByText('clip', { exact: true }).waitFor()
-  await page
-    .getByTestId('source-card')
+  await card(page).getByText('clip', { exact: true }).waitFor()
+  await card(page)
     .getByText(/DPX 16 bit/)
     .waitFor()
   expect(await claim('rate').textContent()).toContain('24')
 })
 
 test('a table is seen through without touching the data; one with a wrong count is refused with a sentence', async () => {
+  const saved = saving(page)
+  const before = await saved.textContent()
   await openFolder('camera')
   await page.getByText('short.cube').click()
-  await page.getByTestId('import-sources').getByRole('button', { name: 'Import', exact: true }).click()
+  await page
+    .getByRole('dialog', { name: 'Import a source' })
+    .getByRole('button', { name: 'Import', exact: true })
+    .click()
   await page
     .getByRole('alert')
     .getByText(/short\.cube: it should have 3 rows of numbers and has 1/)
     .waitFor()
-  const saved = page.getByTestId('saving')
-  const before = await saved.textContent()
   await page.getByText('dim.cube').click()
-  await page.getByTestId('import-sources').getByRole('button', { name: 'Import', exact: true }).click()
+  await page
+    .getByRole('dialog', { name: 'Import a source' })
+    .getByRole('button', { name: 'Import', exact: true })
+    .click()
   await sourceNamed('dim').waitFor()
   await saved.filter({ hasNotText: before ?? '', hasText: /^Saved, revision/ }).waitFor()
   const revision = await saved.textContent()
   await page.getByRole('button', { name: 'Screen', exact: true }).click()
   await page.getByRole('menuitem', { name: 'the table dim' }).click()
   await waitForNewest(page)
-  const pixel = await page.evaluate(() => [
-    ...(document
-      .querySelector<HTMLCanvasElement>('[data-testid=picture] canvas')
-      ?.getContext('2d')
-      ?.getImageData(100, 60, 1, 1).data ?? []),
-  ])
+  const pixel = await page.evaluate(
+    (selector) => [
+      ...(document.querySelector<HTMLCanvasElement>(selector)?.getContext('2d')?.getImageData(100, 60, 1, 1).data ??
+        []),
+    ],
+    pictureCanvas,
+  )
   // Half the light, straight to the screen: no more than 127.
   expect(Math.max(...pixel.slice(0, 3))).toBeLessThan(64)
   await page.getByRole('button', { name: 'Screen', exact: true }).click()
@@ -179,24 +187,24 @@ test('files dragged in arrive in the media root and can be imported', async () =
   await page
     .getByLabel('Files to import')
     .setInputFiles([data.file('plate/quay-010_plate.1001.exr'), data.file('plate/quay-010_plate.1002.exr')])
-  await page.getByTestId('sending').getByText('2 files have arrived.').waitFor()
+  await page.getByRole('status').getByText('2 files have arrived.').waitFor()
   await page.getByText('quay-010_plate.####.exr').waitFor()
   expect(readdirSync(join(data.path, 'media/imported/quay-010_plate'))).toHaveLength(2)
   await page.keyboard.press('Escape')
 })
 
 test('an offset that moves the plate off the frame says so where it is corrected; the shot opens with it all the same', async () => {
-  await page.getByTestId('source-plate').click()
-  const offset = page.getByTestId('source-card').getByLabel('Offset', { exact: true })
+  await source(page, 'Quay plate').click()
+  const offset = card(page).getByLabel('Offset', { exact: true })
   await offset.fill('100')
   await offset.press('Enter')
-  const problem = page.getByTestId('source-card').getByText(/quay-010 has no plate at frame 1001/)
+  const problem = card(page).getByText(/quay-010 has no plate at frame 1001/)
   await problem.first().waitFor()
   await page.getByText(/^Saved, revision/).waitFor()
   await page.reload()
   await page.getByRole('button', { name: /^▸ Sources/ }).waitFor()
   await page.getByRole('button', { name: /^▸ Sources/ }).click()
-  await page.getByTestId('source-plate').click()
+  await source(page, 'Quay plate').click()
   await problem.first().waitFor()
   expect(await page.getByText('Unexpected Application Error').count()).toBe(0)
   await page.keyboard.press('Control+z')
@@ -207,12 +215,12 @@ test('an offset that moves the plate off the frame says so where it is corrected
 test('a source whose files went away says so, and the shot stays usable', async () => {
   rmSync(join(data.path, 'media/camera/log.1002.dpx'))
   await sourceNamed('log').click()
-  await finding('missing-frames').waitFor({ timeout: 20_000 })
+  await finding(/missing inside its range/).waitFor({ timeout: 20_000 })
   await page.getByRole('button', { name: 'Repeat the frame before' }).click()
-  await finding('missing-frames')
+  await finding(/missing inside its range/)
     .getByText(/The frame before is shown instead/)
     .waitFor()
-  await page.getByTestId('element-bell').click()
+  await element(page, 'Diving bell').click()
   await page.keyboard.press('ArrowRight')
   await waitForPicture(page, 1002)
 })

@@ -11,9 +11,13 @@ const browser = await chromium.launch({
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
 const picture = (frame) =>
   page.waitForFunction(
-    (n) => document.querySelector('[data-testid=picture] canvas')?.dataset.frame === String(n),
+    (n) => document.querySelector('[aria-label="Picture"] > canvas')?.dataset.frame === String(n),
     frame,
   )
+const source = (name) =>
+  page.getByRole('region', { name: 'Sources' }).getByRole('button', { name: new RegExp(`^${name}`) })
+const element = (name) =>
+  page.getByRole('group', { name: 'Elements, far to near' }).getByRole('button', { name: new RegExp(`^${name}`) })
 const take = (name) => page.screenshot({ path: `docs/screenshots/${name}.png` })
 const type = async (label, value) => {
   const number = page.getByRole('spinbutton', { name: label })
@@ -27,7 +31,7 @@ await page.goto(url)
 await page.waitForTimeout(1500)
 await take('shot-list')
 
-await page.getByTestId('shot-quay-010').click()
+await page.getByRole('link', { name: 'quay-010' }).click()
 await picture(1001)
 for (const [label, value] of [
   ['Veil red', 0.0215],
@@ -41,7 +45,7 @@ for (const [label, value] of [
 await page.keyboard.press('Home')
 for (let i = 0; i < 35; i++) await page.keyboard.press('ArrowRight')
 await picture(1036)
-const box = await page.locator('[data-testid=picture] canvas').boundingBox()
+const box = await page.locator('[aria-label="Picture"] > canvas').first().boundingBox()
 const at = (x, y) => [box.x + (x / 1280) * box.width, box.y + (y / 720) * box.height]
 await page.mouse.click(...at(545, 545))
 await page.mouse.click(...at(690, 540))
@@ -51,9 +55,12 @@ await take('shot-screen')
 await page.getByRole('button', { name: 'Deliver …' }).click()
 await page.getByLabel('Last frame').fill('1004')
 await page.getByRole('button', { name: 'Render' }).click()
-await page.locator('[data-testid=delivery][data-state=done]').first().waitFor()
+await page
+  .getByRole('listitem', { name: /^Delivery of .*done$/ })
+  .first()
+  .waitFor()
 // Where this machine keeps its files is nobody's business.
-await page.getByTestId('delivery-folder').evaluateAll((folders) => {
+await page.getByRole('group', { name: 'Folder' }).evaluateAll((folders) => {
   for (const folder of folders)
     folder.textContent = folder.textContent.replace(/^.*\/delivery\//, '/projects/delivery/')
 })
@@ -62,26 +69,32 @@ await page.keyboard.press('Escape')
 
 await page.getByRole('button', { name: /Sources/ }).click()
 await page
-  .getByTestId('source-verdict')
+  .getByRole('status', { name: 'Verdict on the sources' })
   .getByText(/agree|to look at/)
   .waitFor()
-await page.getByTestId('source-bell').click()
+await source('Bell render').click()
 await page.waitForTimeout(800)
 await take('source-card')
-await page.getByTestId('source-plate').click()
+await source('Quay plate').click()
 await page.getByRole('button', { name: 'Wedge …' }).click()
-await page.getByTestId('candidate-linear').waitFor()
+await page
+  .getByRole('button', { name: /scene-linear/ })
+  .first()
+  .waitFor()
 await page.waitForTimeout(5000)
 await take('wedge')
 await page.getByRole('button', { name: 'Leave as it is' }).click()
 // A wrong claim, so that there is something to find; it is put right by its own button.
-await page.getByTestId('source-bell').click()
+await source('Bell render').click()
 await page.getByLabel('Alpha').first().click()
 await page.getByRole('option', { name: 'straight' }).click()
 await page.getByRole('button', { name: 'Claims check …' }).click()
 await page.getByText('What does not fit').waitFor()
 await take('claims-check')
-await page.getByTestId('claims-check').getByRole('button', { name: 'Read its alpha as premultiplied' }).click()
+await page
+  .getByRole('dialog', { name: /^Claims check/ })
+  .getByRole('button', { name: 'Read its alpha as premultiplied' })
+  .click()
 await page.getByText('Nothing was found that does not fit.').waitFor()
 // The button is gone, and the focus finds its way back into the dialog.
 await page.waitForTimeout(300)
@@ -91,12 +104,12 @@ for (const folder of ['quay-010/', 'cg/']) {
   await page.getByRole('button', { name: folder }).click()
   await page.waitForTimeout(700)
 }
-await page.getByTestId('import-sources').getByText('quay-010_bell.####.exr').click()
+await page.getByRole('dialog', { name: 'Import a source' }).getByText('quay-010_bell.####.exr').click()
 await page.waitForTimeout(1500)
 await take('import-sources')
 await page.keyboard.press('Escape')
 await page.getByRole('button', { name: /Sources/ }).click()
-await page.getByTestId('element-bell').click()
+await element('Diving bell').click()
 
 await page.keyboard.press('s')
 await page.keyboard.press('x')

@@ -23,23 +23,23 @@ import { uploadsPath } from './media/uploads'
 import { shotId } from './shot-id'
 import type { Service } from './service'
 
-const whole = () => number().integer()
+const integer = () => number().integer()
 const folderQuery = object({ folder: string().default('') })
 const encodingQuery = () => string<EncodingName>().oneOf([...encodingNames])
 const fileQuery = object({
   path: string().required(),
-  frame: whole().nullable().default(null),
+  frame: integer().nullable().default(null),
   encoding: encodingQuery(),
 })
 const movieBody = object({ path: string().required() })
 const proposalQuery = object({ path: string().required() })
 const wedgeQuery = object({
   source: string().required(),
-  frame: whole().required(),
+  frame: integer().required(),
   trusted: string(),
   /** a square that was mid grey in front of the camera, in the file's pixels */
-  x: whole(),
-  y: whole(),
+  x: integer(),
+  y: integer(),
 })
 
 export function addMediaRoutes(app: Express, service: Service): void {

@@ -25,8 +25,8 @@ test('pieces never overlap, stay inside the budget, and everything comes back', 
             expect(error).toBeInstanceOf(ArenaFullError)
           }
         } else if (held.length > 0) {
-          const [gone] = held.splice(step.drop % held.length, 1)
-          arena.release(gone.address)
+          const [released] = held.splice(step.drop % held.length, 1)
+          arena.release(released.address)
         }
       }
       for (const { address } of held) arena.release(address)

@@ -43,6 +43,7 @@ export function compile(roots: readonly Step[], window: Window, storage: Storage
 }
 
 interface Demand {
+  /** all that is asked for; once its turn has come, cut to the step's bounds: beyond them every window sees nothing */
   window: Window
   consumers: number
   /** some consumer needs its pixels in a buffer */
@@ -67,7 +68,8 @@ class Compiler implements Lowering {
     for (const step of [...order].reverse()) {
       const demand = this.demands.get(step.key)
       if (!demand) continue
-      if (isEmpty(intersect(demand.window, this.bounds(step)))) {
+      demand.window = intersect(demand.window, this.bounds(step))
+      if (isEmpty(demand.window)) {
         this.nodes.set(step.key, nothing)
         continue
       }
@@ -142,7 +144,7 @@ class Compiler implements Lowering {
       return true
     }
     if (!this.needsBuffer(step, demand)) return false
-    const found = this.storage.find(step.key, intersect(demand.window, this.bounds(step)))
+    const found = this.storage.find(step.key, demand.window)
     if (found) this.nodes.set(step.key, { node: 'buffer', buffer: found })
     return found !== null
   }
@@ -159,9 +161,7 @@ class Compiler implements Lowering {
 
   private settled(step: Step, rows: Rows, demand: Demand): Rows {
     if (rows.node === 'nothing' || !this.needsBuffer(step, demand)) return rows
-    const window = intersect(demand.window, this.bounds(step))
-    if (isEmpty(window)) return nothing
-    const buffer = this.storage.make(step.key, window)
+    const buffer = this.storage.make(step.key, demand.window)
     this.phases.push({ phase: 'rows', rows, across: null, target: buffer, tileWidth, tileHeight })
     return { node: 'buffer', buffer }
   }

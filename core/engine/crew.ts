@@ -35,7 +35,7 @@ interface Running {
 /** A worker that dies more often than this during one picture is not bad luck. */
 const mostDeaths = 3
 /** Up to so many pixels over all phases, telling a second worker would take longer than computing them; */
-const mostPixelsAlone = 120_000
+const mostPixelsForOne = 120_000
 /** and up to so many, telling any worker would: what is under the pointer is computed on the spot. */
 const mostPixelsHere = 40_000
 
@@ -88,12 +88,12 @@ export class Crew {
   /** @returns whether it was done; if not, counts were lost and everything is to be done again */
   private async once(phases: readonly Phase[], pixels: number, signal: AbortSignal): Promise<boolean> {
     if (pixels <= mostPixelsHere) this.here.run(phases)
-    else if (pixels <= mostPixelsAlone) return this.alone(phases)
+    else if (pixels <= mostPixelsForOne) return this.byOne(phases)
     else return this.share(phases, signal)
     return true
   }
 
-  private alone(phases: readonly Phase[]): Promise<boolean> {
+  private byOne(phases: readonly Phase[]): Promise<boolean> {
     // Each in turn.
     return this.runOn([this.workers[this.nextWorker++ % this.workers.length]], phases, null, null)
   }

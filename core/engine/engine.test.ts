@@ -6,7 +6,7 @@ import { applyEdit, tableOf, type Shot } from '../shot'
 import { ArenaFullError } from './arena'
 import { CancelledError } from './engine'
 
-const whole = { x: 0, y: 0, ...frameSize }
+const fullFrame = { x: 0, y: 0, ...frameSize }
 const plan = (shot: Shot = smallShot, frame = 1001, scale: 1 | 2 | 4 = 1) => pictureOf(shot, frame, scale)
 const only = (...ids: string[]): Shot => ({
   ...smallShot,
@@ -17,7 +17,7 @@ const sameBits = (a: Float32Array, b: Float32Array) => Buffer.from(a.buffer).equ
 describe('the composite', () => {
   test('pixels that nothing touches are the plate’s, bit for bit, a negative zero included', async () => {
     const engine = localEngine(2)
-    const light = await engine.light(plan().composite, whole)
+    const light = await engine.light(plan().composite, fullFrame)
     const plate = madeUpFrame({ source: 'plate', frame: 1001 })
     const bits = new Uint32Array(light.buffer)
     const expected = new Float32Array(1)
@@ -44,7 +44,7 @@ describe('the composite', () => {
     const at = { owner: { kind: 'treatment', id: 'match' } as const, parameter: 'veil', channel: 1 }
     shot = applyEdit(shot, { kind: 'set-parameter', at, frame: 1001, value: 0.02 }).shot
     shot = applyEdit(shot, { kind: 'set-parameter', at: { ...at, parameter: 'gain' }, frame: 1001, value: 1.5 }).shot
-    const light = await localEngine(1).light(plan(shot).composite, whole)
+    const light = await localEngine(1).light(plan(shot).composite, fullFrame)
     const cg = madeUpFrame({ source: 'cg', frame: 1001 })
     const plate = madeUpFrame({ source: 'plate', frame: 1001 })
     for (const [x, y] of [
@@ -79,16 +79,16 @@ describe('the composite', () => {
 
   test('hidden elements and elements whose source does not reach the frame are absent', async () => {
     const hidden = applyEdit(only('plate', 'cg'), { kind: 'show-element', element: 'cg', visible: false }).shot
-    const plate = await localEngine(1).light(plan(hidden).composite, whole)
-    expect(sameBits(await localEngine(1).light(plan(only('plate')).composite, whole), plate)).toBe(true)
+    const plate = await localEngine(1).light(plan(hidden).composite, fullFrame)
+    expect(sameBits(await localEngine(1).light(plan(only('plate')).composite, fullFrame), plate)).toBe(true)
     expect(plan(smallShot, 1009).elements.has('cg')).toBe(false)
   })
 })
 
 describe('the same bits everywhere', () => {
   test('for one worker or three, for the whole frame or any window of it', async () => {
-    const reference = await localEngine(1).light(plan().composite, whole)
-    expect(sameBits(await localEngine(3).light(plan().composite, whole), reference)).toBe(true)
+    const reference = await localEngine(1).light(plan().composite, fullFrame)
+    expect(sameBits(await localEngine(3).light(plan().composite, fullFrame), reference)).toBe(true)
     const engine = localEngine(2)
     const anyWindow = fc
       .tuple(
@@ -132,8 +132,8 @@ describe('keeping and dropping', () => {
   test('a frame is brought once however many pictures need it', async () => {
     loads.clear()
     const engine = localEngine(2)
-    await Promise.all([engine.light(plan().composite, whole), engine.light(plan().plate, whole)])
-    await engine.light(plan().composite, whole)
+    await Promise.all([engine.light(plan().composite, fullFrame), engine.light(plan().plate, fullFrame)])
+    await engine.light(plan().composite, fullFrame)
     expect([...loads.values()]).toEqual([...loads.values()].map(() => 1))
     expect(loads.size).toBe(3)
   })
@@ -143,7 +143,7 @@ describe('keeping and dropping', () => {
     const reference = localEngine(1)
     for (const frame of [1001, 1002, 1003, 1004, 1005, 1001, 1003]) {
       const step = plan(smallShot, frame).composite
-      expect(sameBits(await engine.light(step, whole), await reference.light(step, whole))).toBe(true)
+      expect(sameBits(await engine.light(step, fullFrame), await reference.light(step, fullFrame))).toBe(true)
     }
   })
 
@@ -163,10 +163,10 @@ describe('keeping and dropping', () => {
   test('a picture called off says so, and the next one is right', async () => {
     const engine = localEngine(1)
     const abort = new AbortController()
-    const first = engine.light(plan().composite, whole, { signal: abort.signal })
+    const first = engine.light(plan().composite, fullFrame, { signal: abort.signal })
     abort.abort()
     await expect(first).rejects.toThrow(CancelledError)
-    expect((await engine.light(plan().composite, whole)).length).toBe(whole.width * whole.height * 4)
+    expect((await engine.light(plan().composite, fullFrame)).length).toBe(fullFrame.width * fullFrame.height * 4)
   })
 
   test('a frame that cannot be read fails its picture only', async () => {
@@ -174,10 +174,10 @@ describe('keeping and dropping', () => {
       if (request.frame === 1002) throw new Error('plate.1002.exr: the file is empty')
       return loadMadeUp(request)
     })
-    await expect(engine.light(plan(smallShot, 1002).composite, whole)).rejects.toThrow(
+    await expect(engine.light(plan(smallShot, 1002).composite, fullFrame)).rejects.toThrow(
       'plate.1002.exr: the file is empty',
     )
-    expect((await engine.light(plan(smallShot, 1003).composite, whole)).length).toBeGreaterThan(0)
+    expect((await engine.light(plan(smallShot, 1003).composite, fullFrame)).length).toBeGreaterThan(0)
   })
 })
 
@@ -200,7 +200,10 @@ describe('reduced scales', () => {
         samples: new Uint16Array([0x3c00]),
       }))
       if (request.source === 'cg')
-        return frameAtScale({ dataWindow: { x: 5, y: 5, width: 1, height: 1 }, displayWindow: whole, planes }, request)
+        return frameAtScale(
+          { dataWindow: { x: 5, y: 5, width: 1, height: 1 }, displayWindow: fullFrame, planes },
+          request,
+        )
       return loadMadeUp(request)
     }
     const step = plan(shot, 1001, 2).elements.get('cg')

@@ -55,7 +55,7 @@ interface Job {
   readonly resolve: (bytes: Bytes) => void
   readonly reject: (error: unknown) => void
   /** made together with others it failed, and it may be another's fault */
-  alone: boolean
+  separate: boolean
 }
 
 /** A picture is not cut into bands lower than this. */
@@ -113,7 +113,7 @@ export class Engine {
 
   /** Brings a step's frames in ahead of need. @throws what loading throws */
   async prefetch(step: Step): Promise<void> {
-    const held = await this.holdings.hold(framesOf([step]))
+    const held = await this.holdings.bring(framesOf([step]))
     for (const kept of held.values()) this.holdings.letGo(kept)
   }
 
@@ -137,7 +137,7 @@ export class Engine {
   ): Promise<Bytes> {
     return new Promise((resolve, reject) => {
       if (this.closed) return reject(closedError())
-      const job: Job = { step, window, output, idle, once, signal, resolve, reject, alone: false }
+      const job: Job = { step, window, output, idle, once, signal, resolve, reject, separate: false }
       if (idle) this.idle.push(job)
       else {
         this.urgent.push(job)
@@ -164,9 +164,9 @@ export class Engine {
   private take(): Job[] {
     const first = this.urgent.shift()
     if (!first) return this.idle.splice(0, 1)
-    if (first.alone || first.once) return [first]
+    if (first.separate || first.once) return [first]
     const together = this.urgent.filter(
-      (job) => !job.alone && !job.once && !job.signal?.aborted && sameWindow(job.window, first.window),
+      (job) => !job.separate && !job.once && !job.signal?.aborted && sameWindow(job.window, first.window),
     )
     for (const job of together) this.urgent.splice(this.urgent.indexOf(job), 1)
     return [first, ...together]
@@ -184,7 +184,7 @@ export class Engine {
         if (this.closed) job.reject(closedError())
         else if (job.signal?.aborted) job.reject(new CancelledError(calledOff))
         else if (signal.aborted) (job.idle ? this.idle : this.urgent).unshift(job)
-        else if (jobs.length > 1) this.urgent.unshift(Object.assign(job, { alone: true }))
+        else if (jobs.length > 1) this.urgent.unshift(Object.assign(job, { separate: true }))
         else job.reject(error)
       }
     }
@@ -193,7 +193,7 @@ export class Engine {
   private async make(jobs: readonly Job[], signal: AbortSignal): Promise<Bytes[]> {
     throwIfAborted(signal)
     const frames = framesOf(jobs.map(({ step }) => step))
-    const held = await this.holdings.hold(frames, () => whenAborted(signal))
+    const held = await this.holdings.bring(frames, () => whenAborted(signal))
     try {
       return await this.makeWindow(jobs, jobs[0].window, held, signal)
     } finally {

@@ -22,7 +22,7 @@ export interface Kept {
   readonly bytes: number
   users: number
   /** dropped from the cache; freed when its last user is done */
-  gone: boolean
+  released: boolean
 }
 export interface KeptFrame extends Kept {
   readonly frame: ResidentFrame
@@ -92,7 +92,7 @@ export class Holdings {
    * @param whenAborted what it returns fails when the picture is called off
    * @throws what loading throws
    */
-  async hold(frames: readonly FrameStep[], whenAborted?: () => Promise<never>): Promise<Map<string, KeptFrame>> {
+  async bring(frames: readonly FrameStep[], whenAborted?: () => Promise<never>): Promise<Map<string, KeptFrame>> {
     const atOnce = this.holdAtOnce(frames)
     if (atOnce) return atOnce
     const aborted = whenAborted?.()
@@ -127,13 +127,13 @@ export class Holdings {
   makeBuffer(window: Window): KeptBuffer {
     const bytes = bufferBytes(window)
     const address = this.allocate(bytes)
-    return { buffer: { address, window }, addresses: [address], bytes, users: 1, gone: true }
+    return { buffer: { address, window }, addresses: [address], bytes, users: 1, released: true }
   }
 
   /** The buffer is complete and may be found from now on. */
   keepBuffer(key: string, kept: KeptBuffer): void {
     if (kept.bytes > this.buffers.maxSize) return
-    kept.gone = false
+    kept.released = false
     this.buffers.set(key, kept)
   }
 
@@ -159,7 +159,7 @@ export class Holdings {
   private async frameToStay(key: string, request: FrameRequest, aborted?: Promise<never>): Promise<KeptFrame> {
     for (let attempt = 0; attempt < 5; attempt++) {
       const kept = await this.waitFor(key, request, aborted)
-      if (!kept.gone) return kept
+      if (!kept.released) return kept
     }
     throw new ArenaFullError(0, this.arena.largestFree(), this.arena.budget)
   }
@@ -226,7 +226,7 @@ export class Holdings {
       decode: source.decoded || request.takes !== 'rgba' ? [] : stepsToLight(request, planes.length),
       planes,
     }
-    const kept: KeptFrame = { frame, addresses, bytes: Math.max(1, bytes), users: 0, gone: false }
+    const kept: KeptFrame = { frame, addresses, bytes: Math.max(1, bytes), users: 0, released: false }
     if (kept.bytes > this.frames.maxSize) {
       for (const address of addresses) this.arena.release(address)
       throw new ArenaFullError(kept.bytes, this.arena.largestFree(), this.arena.budget)
@@ -240,14 +240,14 @@ export class Holdings {
       maxSize: Math.floor(bytes),
       sizeCalculation: (kept) => kept.bytes,
       dispose: (kept) => {
-        kept.gone = true
+        kept.released = true
         this.freeIfUnused(kept)
       },
     })
   }
 
   private freeIfUnused(kept: Kept): void {
-    if (!kept.gone || kept.users > 0) return
+    if (!kept.released || kept.users > 0) return
     for (const address of kept.addresses) this.arena.release(address)
   }
 }

@@ -85,13 +85,13 @@ export class MapBlocks {
       lastRow = row
     }
     if (lastRow < 0) return emptyWindow
-    const whole = {
+    const covered = {
       x: this.window.x + firstColumn * side,
       y: this.window.y + firstRow * side,
       width: (lastColumn - firstColumn + 1) * side,
       height: (lastRow - firstRow + 1) * side,
     }
-    return intersect(whole, this.window)
+    return intersect(covered, this.window)
   }
 }
 

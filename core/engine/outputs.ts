@@ -11,14 +11,14 @@ export function joinedBands(output: Output, upper: Bytes, lower: Bytes): Bytes {
     const sum = new Uint32Array(upper.buffer).map((count, i) => count + counts[i])
     return new Uint8Array(sum.buffer)
   }
-  const whole = new Uint8Array(upper.length + lower.length)
+  const joined = new Uint8Array(upper.length + lower.length)
   const planes = output.kind === 'halves' ? 3 : 1
   const [above, below] = [upper.length / planes, lower.length / planes]
   for (let c = 0; c < planes; c++) {
-    whole.set(upper.subarray(c * above, (c + 1) * above), c * (above + below))
-    whole.set(lower.subarray(c * below, (c + 1) * below), c * (above + below) + above)
+    joined.set(upper.subarray(c * above, (c + 1) * above), c * (above + below))
+    joined.set(lower.subarray(c * below, (c + 1) * below), c * (above + below) + above)
   }
-  return whole
+  return joined
 }
 
 /** @param bytes of one worker's counts; they follow each other from `address` on */

@@ -79,29 +79,26 @@ const anyShot: fc.Arbitrary<Shot> = fc
     )
   })
 
-/**
- * The frame: what is seen and delivered. Beyond it the rule does not hold yet: a blur whose input is extended at the frame's
- * edge gives other pixels there for other windows.
- */
-const whole: Window = { x: 0, y: 0, ...frameSize }
+/** Farther than the frame: softening and glow reach beyond it. */
+const around: Window = { x: -40, y: -30, width: frameSize.width + 80, height: frameSize.height + 60 }
 const anyWindow: fc.Arbitrary<Window> = fc
   .tuple(
-    fc.nat(whole.width - 1),
-    fc.nat(whole.height - 1),
+    fc.nat(around.width - 1),
+    fc.nat(around.height - 1),
     fc.integer({ min: 1, max: 130 }),
     fc.integer({ min: 1, max: 130 }),
   )
   .map(([x, y, width, height]) => ({
-    x: whole.x + x,
-    y: whole.y + y,
-    width: Math.min(width, whole.width - x),
-    height: Math.min(height, whole.height - y),
+    x: around.x + x,
+    y: around.y + y,
+    width: Math.min(width, around.width - x),
+    height: Math.min(height, around.height - y),
   }))
 
 function cut(light: Float32Array, window: Window): Buffer {
   const rows: Buffer[] = []
   for (let row = 0; row < window.height; row++) {
-    const from = ((window.y - whole.y + row) * whole.width + window.x - whole.x) * 16
+    const from = ((window.y - around.y + row) * around.width + window.x - around.x) * 16
     rows.push(Buffer.from(light.buffer, from, window.width * 16))
   }
   return Buffer.concat(rows)
@@ -118,21 +115,25 @@ function stepsOf(shot: Shot): Step[] {
   )
 }
 
-test('any window of any picture, in any tiles and beside any buffers that were kept, has the same bits', async () => {
-  await fc.assert(
-    fc.asyncProperty(anyShot, fc.array(anyWindow, { minLength: 2, maxLength: 3 }), async (shot, windows) => {
-      const steps = stepsOf(shot)
-      // One engine keeps what the windows before left; the reference knows nothing but the whole.
-      const kept = localEngine(2)
-      for (const step of steps) {
-        const reference = await localEngine(1).light(step, whole)
-        for (const window of windows) {
-          const part = await kept.light(step, window)
-          expect(Buffer.from(part.buffer).equals(cut(reference, window))).toBe(true)
-        }
+const sameBits = fc.asyncProperty(
+  anyShot,
+  fc.array(anyWindow, { minLength: 2, maxLength: 3 }),
+  async (shot, windows) => {
+    const steps = stepsOf(shot)
+    // One engine keeps what the windows before left; the reference knows nothing but all of the picture.
+    const kept = localEngine(2)
+    for (const step of steps) {
+      const reference = await localEngine(1).light(step, around)
+      for (const window of windows) {
+        const part = await kept.light(step, window)
+        expect(Buffer.from(part.buffer).equals(cut(reference, window))).toBe(true)
       }
-    }),
-    // The same pictures on every machine.
-    { numRuns: 25, seed: 8 },
-  )
-}, 240_000)
+    }
+  },
+)
+
+describe('any window of any picture, in any tiles and beside any buffers that were kept, has the same bits', () => {
+  test('the same pictures every time', () => fc.assert(sameBits, { numRuns: 20, seed: 8 }), 240_000)
+  // A failure prints its seed.
+  test('other pictures every time', () => fc.assert(sameBits, { numRuns: 12 }), 240_000)
+})

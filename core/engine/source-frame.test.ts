@@ -73,9 +73,9 @@ describe('channels', () => {
 describe('reducing', () => {
   test('full scale hands the planes on as they are', () => {
     const planes = floatPlanes({ x: 0, y: 0, width: 4, height: 4 }, ['R', 'G', 'B'], () => 1)
-    const whole = frameAtScale(planes, reading(1))
-    expect(whole.decoded).toBe(false)
-    expect(whole.planes).toBe(planes.planes)
+    const full = frameAtScale(planes, reading(1))
+    expect(full.decoded).toBe(false)
+    expect(full.planes).toBe(planes.planes)
   })
 
   test('a constant picture stays constant for any window, also where the last pixels are not whole', () => {

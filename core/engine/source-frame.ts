@@ -139,8 +139,8 @@ function reduceFrame(planes: Planes, reading: Reading, factor: number): SourceFr
       if (isPicked({ name: plane.name, type: planes.planes[i].type }, takes))
         return { name: plane.name, type: 'float', samples: picked(samples, dataWindow, target, factor) }
       const reduced = boxSums(samples, dataWindow, target, factor)
-      const whole = 1 / (factor * factor)
-      for (let at = 0; at < reduced.length; at++) reduced[at] *= (shares ? shares[at] : whole) * unit
+      const even = 1 / (factor * factor)
+      for (let at = 0; at < reduced.length; at++) reduced[at] *= (shares ? shares[at] : even) * unit
       return { name: plane.name, type: 'float', samples: Float32Array.from(reduced) }
     }),
   }
@@ -149,13 +149,13 @@ function reduceFrame(planes: Planes, reading: Reading, factor: number): SourceFr
 /** Of each box the pixel right below its middle, or the nearest there is. */
 function picked(samples: Plane['samples'], from: Window, to: Window, factor: number): Float32Array {
   const at = samples instanceof Uint16Array ? (i: number) => halfTable[samples[i]] : (i: number) => samples[i]
-  const hold = (value: number, first: number, count: number) =>
+  const clamp = (value: number, first: number, count: number) =>
     Math.min(first + count - 1, Math.max(first, value)) - first
   const out = new Float32Array(to.width * to.height)
   for (let row = 0, o = 0; row < to.height; row++) {
-    const y = hold((to.y + row) * factor + (factor >> 1), from.y, from.height)
+    const y = clamp((to.y + row) * factor + (factor >> 1), from.y, from.height)
     for (let column = 0; column < to.width; column++) {
-      const x = hold((to.x + column) * factor + (factor >> 1), from.x, from.width)
+      const x = clamp((to.x + column) * factor + (factor >> 1), from.x, from.width)
       out[o++] = at(y * from.width + x)
     }
   }

@@ -3,7 +3,7 @@ import { blend, blur, colour, resample, type Step } from '../graph/steps'
 import type { Window } from '../image/window'
 import { erf } from '../kernels/gaussian'
 import { byField } from '../motion/mapping'
-import { display, everything, from, load, source, whole } from '../test/everything'
+import { display, everything, from, load, source, everywhere } from '../test/everything'
 import { localEngine } from '../test/local-engine'
 import type { SourceFrame } from './source-frame'
 
@@ -98,36 +98,38 @@ describe('the same bits', () => {
   const sameBits = (a: Float32Array, b: Float32Array) => Buffer.from(a.buffer).equals(Buffer.from(b.buffer))
 
   test('for one worker or three', async () => {
-    expect(sameBits(await engine(3).light(everything(), whole), await engine(1).light(everything(), whole))).toBe(true)
+    expect(
+      sameBits(await engine(3).light(everything(), everywhere), await engine(1).light(everything(), everywhere)),
+    ).toBe(true)
   })
 
   test('in bands where memory is short', async () => {
-    expect(sameBits(await engine(1, 20).light(everything(), whole), await engine(1).light(everything(), whole))).toBe(
-      true,
-    )
+    expect(
+      sameBits(await engine(1, 20).light(everything(), everywhere), await engine(1).light(everything(), everywhere)),
+    ).toBe(true)
   })
 
   test('for the whole and for any window of it, in any order, whatever was made before', async () => {
-    const reference = await engine(1).light(everything(), whole)
+    const reference = await engine(1).light(everything(), everywhere)
     const one = engine(2)
     const anyWindow = fc
       .tuple(
-        fc.nat(whole.width - 1),
-        fc.nat(whole.height - 1),
+        fc.nat(everywhere.width - 1),
+        fc.nat(everywhere.height - 1),
         fc.integer({ min: 1, max: 300 }),
         fc.integer({ min: 1, max: 70 }),
       )
       .map(([x, y, width, height]) => ({
-        x: whole.x + x,
-        y: whole.y + y,
-        width: Math.min(width, whole.width - x),
-        height: Math.min(height, whole.height - y),
+        x: everywhere.x + x,
+        y: everywhere.y + y,
+        width: Math.min(width, everywhere.width - x),
+        height: Math.min(height, everywhere.height - y),
       }))
     await fc.assert(
       fc.asyncProperty(anyWindow, async (window) => {
         const part = await one.light(everything(), window)
         for (let row = 0; row < window.height; row++) {
-          const start = ((window.y + row - whole.y) * whole.width + window.x - whole.x) * 4
+          const start = ((window.y + row - everywhere.y) * everywhere.width + window.x - everywhere.x) * 4
           for (let i = 0; i < window.width * 4; i++)
             if (!Object.is(part[row * window.width * 4 + i], reference[start + i]))
               throw new Error(
@@ -141,13 +143,13 @@ describe('the same bits', () => {
 
   test('in the three outputs: halves are the rounded light, the view is made of it', async () => {
     const one = engine(2)
-    const pixels = await one.light(everything(), whole)
-    const halves = await one.halves(everything(), whole)
+    const pixels = await one.light(everything(), everywhere)
+    const halves = await one.halves(everything(), everywhere)
     const { floatToHalf } = await import('../kernels/half')
-    const count = whole.width * whole.height
+    const count = everywhere.width * everywhere.height
     for (let i = 0; i < count; i += 97)
       for (let c = 0; c < 3; c++) expect(halves[c * count + i]).toBe(floatToHalf(pixels[i * 4 + c]))
-    const seen = await one.view(everything(), whole, { exposure: 1, channel: 'all', encoding: 'srgb' })
+    const seen = await one.view(everything(), everywhere, { exposure: 1, channel: 'all', encoding: 'srgb' })
     const { srgbFromLinear } = await import('../kernels/srgb')
     for (let i = 0; i < count; i += 97)
       expect(Math.abs(seen[i * 4] - Math.min(1, Math.max(0, srgbFromLinear(pixels[i * 4]))) * 255)).toBeLessThan(0.52)

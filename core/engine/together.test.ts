@@ -7,7 +7,7 @@ import type { Phase } from './program'
 
 /** What is asked for at the same time of the same window. */
 
-const whole = { x: 0, y: 0, ...frameSize }
+const fullFrame = { x: 0, y: 0, ...frameSize }
 const plan = (frame = 1001) => pictureOf(smallShot, frame)
 const view = { exposure: 1, channel: 'all', encoding: 'srgb' } as const
 const luma: Counting = { counts: 'luma', weights: [0.2126, 0.7152, 0.0722], columns: 30 }
@@ -40,26 +40,26 @@ test('a picture, its scope and an element’s scope are made in one go, as they 
   const { engine, work } = watchedEngine()
   const { composite } = plan()
   const [picture, scope, ofElement] = await Promise.all([
-    engine.view(composite, whole, view),
-    engine.counts(composite, whole, luma),
-    engine.counts(element(), whole, luma),
+    engine.view(composite, fullFrame, view),
+    engine.counts(composite, fullFrame, luma),
+    engine.counts(element(), fullFrame, luma),
   ])
   expect(work).toHaveLength(1)
   // The picture and its scope are two stores of the same rows.
   const outputs = work[0].flatMap((phase) => (phase.phase === 'output' ? [phase.placed.length] : []))
   expect(outputs).toEqual([2, 1])
   const apart = localEngine(1)
-  expect(picture).toEqual(await apart.view(composite, whole, view))
-  expect(scope).toEqual(await apart.counts(composite, whole, luma))
-  expect(ofElement).toEqual(await apart.counts(element(), whole, luma))
+  expect(picture).toEqual(await apart.view(composite, fullFrame, view))
+  expect(scope).toEqual(await apart.counts(composite, fullFrame, luma))
+  expect(ofElement).toEqual(await apart.counts(element(), fullFrame, luma))
 })
 
 test('who hears of a picture and asks at once for the next is in time to be made together with others', async () => {
   const { engine, work } = watchedEngine()
   const ask = async (counting: Counting) => {
-    await engine.counts(plan(1001).composite, whole, counting)
+    await engine.counts(plan(1001).composite, fullFrame, counting)
     await Promise.resolve()
-    await engine.counts(plan(1002).composite, whole, counting)
+    await engine.counts(plan(1002).composite, fullFrame, counting)
   }
   await Promise.all([ask(luma), ask(channels)])
   expect(work).toHaveLength(2)
@@ -67,8 +67,8 @@ test('who hears of a picture and asks at once for the next is in time to be made
 
 test('windows that differ are made one after the other', async () => {
   const { engine, work } = watchedEngine()
-  const left = { ...whole, width: 290 }
-  await Promise.all([engine.light(plan().composite, whole), engine.light(plan().composite, left)])
+  const left = { ...fullFrame, width: 290 }
+  await Promise.all([engine.light(plan().composite, fullFrame), engine.light(plan().composite, left)])
   expect(work).toHaveLength(2)
 })
 
@@ -77,21 +77,21 @@ test('what cannot be made fails alone', async () => {
     request.frame === 1002 ? Promise.reject(new Error('plate.1002.exr: the file is empty')) : loadMadeUp(request),
   )
   const [bad, good] = await Promise.allSettled([
-    engine.light(plan(1002).composite, whole),
-    engine.light(plan(1001).composite, whole),
+    engine.light(plan(1002).composite, fullFrame),
+    engine.light(plan(1001).composite, fullFrame),
   ])
   expect(bad).toMatchObject({ status: 'rejected', reason: { message: 'plate.1002.exr: the file is empty' } })
-  expect(good).toEqual({ status: 'fulfilled', value: await localEngine(1).light(plan(1001).composite, whole) })
+  expect(good).toEqual({ status: 'fulfilled', value: await localEngine(1).light(plan(1001).composite, fullFrame) })
 })
 
 test('calling one off leaves the others', async () => {
   const engine = localEngine(1)
   const abort = new AbortController()
-  const given = engine.view(plan().composite, whole, view, { signal: abort.signal })
-  const kept = engine.counts(plan().composite, whole, luma)
+  const given = engine.view(plan().composite, fullFrame, view, { signal: abort.signal })
+  const kept = engine.counts(plan().composite, fullFrame, luma)
   setTimeout(() => abort.abort())
   await expect(given).rejects.toThrow(CancelledError)
-  expect(await kept).toEqual(await localEngine(1).counts(plan().composite, whole, luma))
+  expect(await kept).toEqual(await localEngine(1).counts(plan().composite, fullFrame, luma))
 })
 
 describe('counts', () => {
@@ -99,20 +99,20 @@ describe('counts', () => {
 
   test('every covered pixel is counted once', async () => {
     const { composite } = plan()
-    const light = await localEngine(1).light(element(), whole)
+    const light = await localEngine(1).light(element(), fullFrame)
     let covered = 0
     for (let i = 3; i < light.length; i += 4) if (light[i] >= 0.5) covered++
     expect(covered).toBeGreaterThan(1000)
     const engine = localEngine(2)
-    expect(sum(await engine.counts(element(), whole, luma))).toBe(covered)
-    expect(sum(await engine.counts(element(), whole, colours))).toBe(covered)
-    expect(sum(await engine.counts(composite, whole, channels))).toBe(3 * whole.width * whole.height)
+    expect(sum(await engine.counts(element(), fullFrame, luma))).toBe(covered)
+    expect(sum(await engine.counts(element(), fullFrame, colours))).toBe(covered)
+    expect(sum(await engine.counts(composite, fullFrame, channels))).toBe(3 * fullFrame.width * fullFrame.height)
   })
 
   test('columns count their own pixels', async () => {
-    const counts = await localEngine(2).counts(plan().plate, whole, luma)
+    const counts = await localEngine(2).counts(plan().plate, fullFrame, luma)
     for (let column = 0; column < 30; column++)
-      expect(sum(counts.subarray(column * levelCount, (column + 1) * levelCount))).toBe(10 * whole.height)
+      expect(sum(counts.subarray(column * levelCount, (column + 1) * levelCount))).toBe(10 * fullFrame.height)
   })
 
   test.each([luma, channels, colours])('are the same for any number of workers and in bands: %j', async (counting) => {

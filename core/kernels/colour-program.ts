@@ -48,7 +48,7 @@ export type ColourStep =
   | { readonly do: 'fade'; readonly amount: number }
   /** of all four channels: what is open becomes closed */
   | { readonly do: 'complement' }
-  | { readonly do: 'hold'; readonly least: number; readonly most: number }
+  | { readonly do: 'clamp'; readonly least: number; readonly most: number }
   /** one of them as a grey in red, green and blue; hue and saturation as shares */
   | { readonly do: 'hsv'; readonly which: 'hue' | 'saturation' | 'value' }
   | { readonly do: 'light-above'; readonly threshold: number; readonly knee: number }
@@ -73,7 +73,7 @@ const codes = {
   'linear-from-pq': 17,
   'pq-from-linear': 18,
   hsv: 19,
-  hold: 20,
+  clamp: 20,
   'premultiply-covered': 21,
   fade: 22,
 } as const satisfies Record<ColourStep['do'], number>
@@ -97,7 +97,7 @@ function operands(step: ColourStep): readonly number[] {
       return inversePiecesOperands(step.pieces)
     case 'fade':
       return [step.amount]
-    case 'hold':
+    case 'clamp':
       return [step.least, step.most]
     case 'hsv':
       return [['hue', 'saturation', 'value'].indexOf(step.which)]

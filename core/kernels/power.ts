@@ -31,12 +31,12 @@ export function log2(value: number): number {
 export function exp2(value: number): number {
   if (value > 1023.9) return Infinity
   if (value < -1080) return 0
-  const whole = Math.floor(value + 0.5)
-  const x = (value - whole) * ln2
+  const integer = Math.floor(value + 0.5)
+  const x = (value - integer) * ln2
   let sum = 1
   for (let k = 14; k >= 1; k--) sum = 1 + (sum * x) / k
-  const first = whole >> 1
-  return sum * powerOfTwo(first) * powerOfTwo(whole - first)
+  const first = integer >> 1
+  return sum * powerOfTwo(first) * powerOfTwo(integer - first)
 }
 
 function powerOfTwo(n: number): number {

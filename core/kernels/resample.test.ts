@@ -36,8 +36,8 @@ function expected(filter: Resampling, x: number, y: number, c: number): number {
   const { reach, weight, normalized } = definitions[filter]
   const [ix, iy] = [Math.floor(x), Math.floor(y)]
   const taps = Array.from({ length: 2 * reach }, (_, k) => k - reach + 1)
-  const axis = (place: number, whole: number) => {
-    const weights = taps.map((k) => weight(place - whole - k))
+  const axis = (place: number, integer: number) => {
+    const weights = taps.map((k) => weight(place - integer - k))
     const sum = normalized ? weights.reduce((a, b) => a + b, 0) : 1
     return weights.map((w) => w / sum)
   }

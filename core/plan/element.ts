@@ -97,7 +97,7 @@ function wayOfLight(planning: Planning, id: string, time: number, inside?: Step,
   const walk: Walk = { planning, time, surroundings, problems, mapping: null }
   const treated = own.reduce((step, one) => treat(walk, step, one), raw)
   const mapped = moveThrough(walk, treated, input.mapping, moving)
-  const held = takes === 'scalar' && mapped !== treated ? colour(mapped, [{ do: 'hold', least: 0, most: 1 }]) : mapped
+  const held = takes === 'scalar' && mapped !== treated ? colour(mapped, [{ do: 'clamp', least: 0, most: 1 }]) : mapped
   const inFrame = framed.reduce((step, one) => treat({ ...walk, mapping: input.mapping }, step, one), held)
   const opacity = isPlate || upTo ? 1 : valueAt(element.parameters.opacity?.[0] ?? 1, time)
   const step = opacity === 1 ? inFrame : colour(inFrame, [{ do: 'fade', amount: opacity }])
@@ -229,13 +229,13 @@ function moveThrough(walk: Walk, input: Step, own: Mapping | null, uses: readonl
     const sources = sourcesOf(walk, use, settings, treatment)
     if (!sources) continue
     const next = treatment.mapping(valuesAt(settings.parameters, walk.time), { ...walk.surroundings, sources })
-    const whole = mapping ? composed(next, mapping) : next
-    if (whole && !use.limit) {
-      mapping = whole
+    const together = mapping ? composed(next, mapping) : next
+    if (together && !use.limit) {
+      mapping = together
       continue
     }
     const before = mapping ? resample(step, mapping, 'catmull-rom') : step
-    const moved = whole ? resample(step, whole, 'catmull-rom') : resample(before, next, 'catmull-rom')
+    const moved = together ? resample(step, together, 'catmull-rom') : resample(before, next, 'catmull-rom')
     step = limited({ ...walk, mapping: null }, before, moved, use)
     mapping = null
   }

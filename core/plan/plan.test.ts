@@ -421,8 +421,11 @@ describe('geometry', () => {
   const element = async (shot: Shot, width: number, height: number, scale: 1 | 2 = 1) => {
     const step = pictureOf(shot, 1001, scale).elements.get('cg')
     if (!step) throw new Error('no element')
-    const whole = { x: 0, y: 0, width: 20 / scale, height: 10 / scale }
-    return { step, alpha: (await localEngine(1, file(width, height)).light(step, whole)).filter((_, i) => i % 4 === 3) }
+    const window = { x: 0, y: 0, width: 20 / scale, height: 10 / scale }
+    return {
+      step,
+      alpha: (await localEngine(1, file(width, height)).light(step, window)).filter((_, i) => i % 4 === 3),
+    }
   }
   const centre = (alpha: Float32Array, width: number) => {
     const sum = alpha.reduce((a, v) => a + v, 0)

@@ -20,7 +20,7 @@ export class InvalidShotError extends Error {
   }
 }
 
-const whole = () => number().strict().integer().required()
+const integer = () => number().strict().integer().required()
 const text = () => string().strict().trim().min(1).max(200).required()
 export const idPattern = /^[a-z0-9][a-z0-9-]{0,63}$/
 export const id = () =>
@@ -108,14 +108,14 @@ const blend = lazy((value: { kind?: string } | undefined) => {
 })
 
 const range = () =>
-  shape({ first: whole(), last: whole() }).test(
+  shape({ first: integer(), last: integer() }).test(
     'order',
     '${path} must not end before it starts',
     (value: { first?: number; last?: number } | null | undefined) =>
       !value || !((value.last as number) < (value.first as number)),
   )
 
-const rate = () => shape({ numerator: whole().min(1), denominator: whole().min(1) })
+const rate = () => shape({ numerator: integer().min(1), denominator: integer().min(1) })
 
 const claims = () =>
   shape({
@@ -261,7 +261,7 @@ const arrangement = () => ({
 
 export const trySchema = shape({ id: id(), name: text(), rank: rank(), ...arrangement() }).required()
 
-const size = () => whole().min(1)
+const size = () => integer().min(1)
 const shot = shape({
   schema: number()
     .strict()

@@ -181,8 +181,8 @@ describe('undo', () => {
     expect(() => takeBack(edited(mine.shot, set(0, 0.2)), mine)).toThrow(
       'Veil red of CG cannot be taken back: it has been changed again since.',
     )
-    const gone = edited(mine.shot, { kind: 'remove-element', element: 'cg' })
-    expect(() => takeBack(gone, mine)).toThrow(ImpossibleEditError)
+    const after = edited(mine.shot, { kind: 'remove-element', element: 'cg' })
+    expect(() => takeBack(after, mine)).toThrow(ImpossibleEditError)
   })
 
   test('can itself be taken back, and says what it is', () => {
@@ -242,8 +242,8 @@ describe('groups', () => {
     const add: Change = { kind: 'add-treatment', settings: newTreatment('soften', 'soft'), use }
     for (const edit of [add, { kind: 'set-parameter', at: opacity, frame: 1001, value: 0.5 } as const])
       expect(() => applyEdit(withGroup, edit)).toThrow(sentence)
-    const alone = edited(withGroup, { kind: 'move-element', element: 'shadow', parent: null, rank: 'a1' }, add)
-    expect(() => applyEdit(alone, { kind: 'move-element', element: 'shadow', parent: 'group', rank: 'a0' })).toThrow(
+    const outside = edited(withGroup, { kind: 'move-element', element: 'shadow', parent: null, rank: 'a1' }, add)
+    expect(() => applyEdit(outside, { kind: 'move-element', element: 'shadow', parent: 'group', rank: 'a0' })).toThrow(
       sentence,
     )
   })
@@ -276,10 +276,10 @@ describe('removal', () => {
         limit: null,
       },
     })
-    const gone = edited(shared, { kind: 'remove-element', element: 'cg' })
-    expect(Object.keys(gone.treatments.byId)).toEqual(['match'])
-    expect(Object.keys(gone.uses.byId)).toEqual(['again'])
-    expect(edited(gone, { kind: 'remove-treatment', use: 'again' }).treatments.byId).toEqual({})
+    const after = edited(shared, { kind: 'remove-element', element: 'cg' })
+    expect(Object.keys(after.treatments.byId)).toEqual(['match'])
+    expect(Object.keys(after.uses.byId)).toEqual(['again'])
+    expect(edited(after, { kind: 'remove-treatment', use: 'again' }).treatments.byId).toEqual({})
   })
 })
 

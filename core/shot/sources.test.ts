@@ -37,9 +37,9 @@ describe('files that serve frames', () => {
   })
 
   test('a repeated frame has the key of the one before; an empty one is not in the picture', () => {
-    const gone = allThere((one, number) => (one.id === 'cg' && number === 1003 ? 'absent' : 'there'))
+    const oneMissing = allThere((one, number) => (one.id === 'cg' && number === 1003 ? 'absent' : 'there'))
     const element = (missing: Source['missing'], frame: number) =>
-      planFrame(withSource(smallShot, 'cg', { missing }), frame, 1, gone).elements.get('cg')?.key
+      planFrame(withSource(smallShot, 'cg', { missing }), frame, 1, oneMissing).elements.get('cg')?.key
     expect(element('repeat', 1003)).toBe(element('repeat', 1002))
     expect(element('empty', 1003)).toBeUndefined()
     expect(element('stop', 1003)).not.toBe(element('stop', 1002))

@@ -8,7 +8,7 @@ import type { Window } from '../image/window'
 import { someFrame } from './steps'
 
 export const display: Window = { x: 0, y: 0, width: 700, height: 90 }
-export const whole: Window = { x: -30, y: -20, width: 760, height: 130 }
+export const everywhere: Window = { x: -30, y: -20, width: 760, height: 130 }
 
 /** A source of floats, whatever the file is called. */
 export function source(

@@ -3,8 +3,8 @@
 import { frameStep, type FrameRequest, type FrameStep } from '../graph/steps'
 import type { Surroundings } from '../treatments'
 
-export function someFrame(request: Partial<FrameRequest> = {}): FrameStep {
-  const whole: FrameRequest = {
+export function someFrame(given: Partial<FrameRequest> = {}): FrameStep {
+  const request: FrameRequest = {
     source: 'cg',
     sourceName: 'CG',
     path: 'cg.1001.exr',
@@ -17,9 +17,9 @@ export function someFrame(request: Partial<FrameRequest> = {}): FrameStep {
     reduce: 1,
     framing: 'file',
     frameSize: { width: 300, height: 150 },
-    ...request,
+    ...given,
   }
-  return frameStep(whole, 'same')
+  return frameStep(request, 'same')
 }
 
 export function surroundings(given: Partial<Surroundings> = {}): Surroundings {

@@ -1,6 +1,7 @@
 /** Debian's headless Chromium, driven by Playwright. */
 
 import { chromium, type Browser, type Page } from 'playwright-core'
+import { pictureCanvas } from './screen'
 
 export const screen = { width: 1280, height: 800 }
 
@@ -22,11 +23,11 @@ export function launch(): Promise<Browser> {
 /** Waits until the canvas shows a picture of the frame. */
 export async function waitForPicture(page: Page, frame?: number): Promise<void> {
   await page.waitForFunction(
-    (wanted) => {
-      const canvas = document.querySelector<HTMLCanvasElement>('[data-testid=picture] canvas')
+    ([selector, wanted]) => {
+      const canvas = document.querySelector<HTMLCanvasElement>(selector)
       return canvas?.dataset.key !== undefined && (wanted === undefined || canvas.dataset.frame === String(wanted))
     },
-    frame,
+    [pictureCanvas, frame] as const,
     { timeout: 30_000 },
   )
 }
@@ -35,8 +36,8 @@ export async function waitForPicture(page: Page, frame?: number): Promise<void> 
 export async function waitForNewest(page: Page): Promise<void> {
   // Two screen frames: what a gesture changes is put into effect on the next one.
   await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))))
-  await page.waitForFunction(() => {
-    const canvas = document.querySelector<HTMLCanvasElement>('[data-testid=picture] canvas')
+  await page.waitForFunction((selector) => {
+    const canvas = document.querySelector<HTMLCanvasElement>(selector)
     return canvas?.dataset.wanted !== undefined && canvas.dataset.wanted === canvas.dataset.shown
-  })
+  }, pictureCanvas)
 }

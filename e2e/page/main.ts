@@ -1,6 +1,6 @@
 /** For the browser tests: the engine on web workers, computing the same graph as the tests do in Node. */
 
-import { display, everything, load, whole } from '../../core/test/everything'
+import { display, everything, load, everywhere } from '../../core/test/everything'
 import type { Window } from '../../core/image/window'
 import { browserEngine } from '../../web/src/engine/browser-engine'
 
@@ -18,4 +18,4 @@ async function measure(windows: readonly Window[]): Promise<string[]> {
   return digests
 }
 
-Object.assign(globalThis, { digestsOf: measure, wholeWindow: whole })
+Object.assign(globalThis, { digestsOf: measure, wholeWindow: everywhere })

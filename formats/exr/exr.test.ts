@@ -209,14 +209,14 @@ describe('files that cannot be used', () => {
   test.each(compressions)(
     '%s: flipped and cut bytes give the picture or a typed error, never anything else',
     async (compression) => {
-      const whole = await sample(compression)
-      const flips = fc.array(fc.tuple(fc.nat(whole.length - 1), fc.integer({ min: 1, max: 255 })), {
+      const file = await sample(compression)
+      const flips = fc.array(fc.tuple(fc.nat(file.length - 1), fc.integer({ min: 1, max: 255 })), {
         minLength: 1,
         maxLength: 6,
       })
       await fc.assert(
-        fc.asyncProperty(flips, fc.option(fc.nat(whole.length)), async (changes, cut) => {
-          const bytes = whole.slice(0, cut ?? whole.length)
+        fc.asyncProperty(flips, fc.option(fc.nat(file.length)), async (changes, cut) => {
+          const bytes = file.slice(0, cut ?? file.length)
           for (const [at, change] of changes) if (at < bytes.length) bytes[at] ^= change
           try {
             const back = await readExr(bytesSource(bytes, 'hurt.1001.exr'), { inflate })

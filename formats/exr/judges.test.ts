@@ -152,11 +152,11 @@ describe('what the judges write, read here', () => {
     const printed = [...run('oiiotool', '--dumpdata', folder.file('cut.exr')).matchAll(/\): +([\d.e+-]+)/g)].map((m) =>
       Number(m[1]),
     )
-    const whole = rgba[3].samples
+    const alpha = rgba[3].samples
     const wanted: number[] = []
     const { halfToFloat } = await import('../../core/image/half')
     for (let y = 5; y < 8; y++)
-      for (let x = 2; x < 6; x++) wanted.push(halfToFloat(whole[(y - window.y) * window.width + x - window.x]))
+      for (let x = 2; x < 6; x++) wanted.push(halfToFloat(alpha[(y - window.y) * window.width + x - window.x]))
     expect(printed).toHaveLength(12)
     printed.forEach((value, i) => expect(value).toBeCloseTo(wanted[i], 5))
     const ours = await read('cut.exr')

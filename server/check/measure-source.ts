@@ -203,9 +203,9 @@ function difference(first: PictureHeader, other: PictureHeader): string | null {
   const list = ({ parts }: PictureHeader) =>
     parts.flatMap(({ name, channels }) => channels.map((channel) => (name ? `${name}.${channel.name}` : channel.name)))
   const [before, now] = [new Set(list(first)), new Set(list(other))]
-  const gone = [...before].filter((name) => !now.has(name))
+  const missing = [...before].filter((name) => !now.has(name))
   const come = [...now].filter((name) => !before.has(name))
-  if (gone.length > 0) return `the channel ${gone[0]} is gone`
+  if (missing.length > 0) return `the channel ${missing[0]} is gone`
   return come.length > 0 ? `the channel ${come[0]} has come` : null
 }
 

@@ -87,7 +87,7 @@ export interface Models {
 
 // Sequelize writes into the descriptions it is given, so each column needs one of its own.
 const text = () => ({ type: DataTypes.TEXT, allowNull: false })
-const whole = () => ({ type: DataTypes.INTEGER, allowNull: false })
+const integer = () => ({ type: DataTypes.INTEGER, allowNull: false })
 const json = () => ({ type: DataTypes.JSONB, allowNull: false })
 
 export function defineModels(sequelize: Sequelize): Models {
@@ -97,7 +97,7 @@ export function defineModels(sequelize: Sequelize): Models {
       name: text(),
       folder: text(),
       file: DataTypes.TEXT,
-      revision: whole(),
+      revision: integer(),
       document: json(),
       updatedAt: DataTypes.DATE,
     },
@@ -106,7 +106,7 @@ export function defineModels(sequelize: Sequelize): Models {
   RevisionRow.init(
     {
       shotId: { type: DataTypes.UUID, primaryKey: true },
-      revision: { ...whole(), primaryKey: true },
+      revision: { ...integer(), primaryKey: true },
       label: text(),
       tab: text(),
       author: DataTypes.TEXT,
@@ -123,11 +123,11 @@ export function defineModels(sequelize: Sequelize): Models {
     {
       id: { type: DataTypes.UUID, primaryKey: true },
       shotId: { type: DataTypes.UUID, allowNull: false },
-      revision: whole(),
+      revision: integer(),
       document: json(),
-      first: whole(),
-      last: whole(),
-      scale: whole(),
+      first: integer(),
+      last: integer(),
+      scale: integer(),
       samples: { ...text(), defaultValue: 'plate' },
       folder: text(),
       cancelled: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
@@ -139,11 +139,11 @@ export function defineModels(sequelize: Sequelize): Models {
   DeliveryFrameRow.init(
     {
       deliveryId: { type: DataTypes.UUID, primaryKey: true },
-      frame: { ...whole(), primaryKey: true },
+      frame: { ...integer(), primaryKey: true },
       state: text(),
       error: DataTypes.TEXT,
       worker: DataTypes.TEXT,
-      clamped: { ...whole(), defaultValue: 0 },
+      clamped: { ...integer(), defaultValue: 0 },
       queueJob: DataTypes.UUID,
     },
     { sequelize, tableName: 'delivery_frames', timestamps: false },

@@ -270,10 +270,10 @@ class FrameSplitter {
     this.held += bytes.length
     if (this.held < this.frameBytes) return []
     const all = Buffer.concat(this.pieces)
-    const whole = Math.floor(all.length / this.frameBytes)
-    this.pieces = [all.subarray(whole * this.frameBytes)]
+    const complete = Math.floor(all.length / this.frameBytes)
+    this.pieces = [all.subarray(complete * this.frameBytes)]
     this.held = this.pieces[0].length
-    return Array.from({ length: whole }, (_, i) => all.subarray(i * this.frameBytes, (i + 1) * this.frameBytes))
+    return Array.from({ length: complete }, (_, i) => all.subarray(i * this.frameBytes, (i + 1) * this.frameBytes))
   }
 }
 

@@ -43,31 +43,31 @@ function stepsOf(operation: Exclude<TableOperation, { kind: 'table-1d' | 'table-
       ]
     case 'range': {
       const { scale, offset, least, most } = operation
-      return [scaled(scale, offset), { do: 'hold', least, most }]
+      return [scaled(scale, offset), { do: 'clamp', least, most }]
     }
     case 'cdl': {
       const { slope, offset, power, saturation, clamp } = operation
       const row = (c: number): Rgb =>
         cdlWeights.map((w, i) => (1 - saturation) * w + (i === c ? saturation : 0)) as unknown as Rgb
-      const hold: ColourStep[] = clamp ? [{ do: 'hold', least: 0, most: 1 }] : []
+      const clamped: ColourStep[] = clamp ? [{ do: 'clamp', least: 0, most: 1 }] : []
       return [
         { do: 'affine', gain: slope, veil: offset },
-        ...hold,
+        ...clamped,
         { do: 'power', exponent: power },
         { do: 'matrix', rows: [row(0), row(1), row(2)] },
-        ...hold,
+        ...clamped,
       ]
     }
     case 'power':
       return operation.mirrored
         ? [{ do: 'mirrored-power', exponent: operation.exponent }]
         : [
-            { do: 'hold', least: 0, most: Infinity },
+            { do: 'clamp', least: 0, most: Infinity },
             { do: 'mirrored-power', exponent: operation.exponent },
           ]
     case 'log':
       return [
-        { do: 'hold', least: 1.17549435e-38, most: Infinity },
+        { do: 'clamp', least: 1.17549435e-38, most: Infinity },
         { do: 'log2' },
         scaled(1 / Math.log2(operation.base)),
       ]

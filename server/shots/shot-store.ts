@@ -246,7 +246,7 @@ export class ShotStore {
   ): Promise<SavedShot> {
     const revision = before + 1
     // Revisions before the first of a new schema have whole documents of the old one.
-    const whole = schema !== shot.schema || revision % revisionsPerDocument === 0
+    const full = schema !== shot.schema || revision % revisionsPerDocument === 0
     await this.models.shots.update(
       { document: shot, name: shot.name, revision },
       { where: { id: shotId }, transaction, returning: false },
@@ -262,7 +262,7 @@ export class ShotStore {
         undoes: edit.kind === 'undo' ? edit.edit : null,
         patches: [...patches],
         inverse: [...inverse],
-        document: whole ? shot : null,
+        document: full ? shot : null,
       },
       { transaction },
     )
@@ -305,17 +305,17 @@ export class ShotStore {
   async atRevision({ id: shotId, name }: ShotRow, revision: number): Promise<Shot> {
     const none = new NoSuchShotError(`${name} has no revision ${revision}.`)
     if (!Number.isInteger(revision) || revision < 1 || revision > largestRevision) throw none
-    const whole = await this.models.revisions.findOne({
+    const full = await this.models.revisions.findOne({
       where: { shotId, revision: { [Op.lte]: revision }, document: { [Op.ne]: null } },
       order: [['revision', 'DESC']],
     })
     const since = await this.models.revisions.findAll({
-      where: { shotId, revision: { [Op.gt]: whole?.revision ?? 0, [Op.lte]: revision } },
+      where: { shotId, revision: { [Op.gt]: full?.revision ?? 0, [Op.lte]: revision } },
       order: [['revision', 'ASC']],
       attributes: ['revision', 'patches'],
     })
-    if (!whole || (since.at(-1)?.revision ?? whole.revision) !== revision) throw none
-    const start = parseShot(whole.document, `Revision ${whole.revision} of ${name}`)
+    if (!full || (since.at(-1)?.revision ?? full.revision) !== revision) throw none
+    const start = parseShot(full.document, `Revision ${full.revision} of ${name}`)
     return since.reduce((shot, { patches }) => applyPatches(shot, patches), start)
   }
 }

@@ -57,7 +57,7 @@ const runs: Readonly<Record<Combining, (program: number | null, amount: number) 
 
 function matteSteps([amount, inverted]: readonly number[]): ColourStep[] {
   return [
-    { do: 'hold', least: 0, most: 1 },
+    { do: 'clamp', least: 0, most: 1 },
     ...(inverted === 1 ? [{ do: 'complement' } as const] : []),
     ...(amount === 1 ? [] : [{ do: 'fade', amount } as const]),
   ]

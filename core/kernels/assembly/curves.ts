@@ -71,10 +71,10 @@ function exp2Fraction(r: v128): v128 {
 // @ts-ignore: decorator
 @inline
 function scaleByPower(v: v128, shifted: v128): v128 {
-  const whole = i32x4.sub(shifted, constant(19))
-  const first = i32x4.shr_s(whole, 1)
+  const integer = i32x4.sub(shifted, constant(19))
+  const first = i32x4.shr_s(integer, 1)
   const low = i32x4.add(i32x4.shl(first, 23), constant(ONE))
-  const high = i32x4.add(i32x4.shl(i32x4.sub(whole, first), 23), constant(ONE))
+  const high = i32x4.add(i32x4.shl(i32x4.sub(integer, first), 23), constant(ONE))
   return f32x4.mul(f32x4.mul(v, low), high)
 }
 
@@ -134,10 +134,10 @@ function scaledLog(ratio: v128, p: v128): v128 {
 @inline
 export function usualPower(x: v128, p: v128): v128 {
   const exponent = exponentOf(x)
-  const whole = f32x4.mul(p, f32x4.convert_i32x4_s(exponent))
+  const integer = f32x4.mul(p, f32x4.convert_i32x4_s(exponent))
   const rest = scaledLog(ratioOf(x, exponent), p)
-  const shifted = f32x4.add(f32x4.add(whole, rest), constant(19))
-  const r = f32x4.add(f32x4.sub(whole, f32x4.sub(shifted, constant(19))), rest)
+  const shifted = f32x4.add(f32x4.add(integer, rest), constant(19))
+  const r = f32x4.add(f32x4.sub(integer, f32x4.sub(shifted, constant(19))), rest)
   // The lowest bits of `shifted` are the whole number: as an exponent it is added to the float's own.
   return i32x4.add(exp2Fraction(r), i32x4.shl(shifted, 23))
 }
@@ -160,10 +160,10 @@ export function powerBegin(to: usize, value: v128, p: v128, least: v128, most: v
   const x = f32x4.pmin(most, f32x4.pmax(least, value))
   const e = exponentOf(x)
   const rest = scaledLog(ratioOf(x, e), p)
-  const whole = f32x4.mul(p, f32x4.convert_i32x4_s(e))
-  const shifted = f32x4.add(f32x4.add(whole, rest), constant(19))
+  const integer = f32x4.mul(p, f32x4.convert_i32x4_s(e))
+  const shifted = f32x4.add(f32x4.add(integer, rest), constant(19))
   v128.store(to, shifted)
-  v128.store(to, f32x4.add(f32x4.sub(whole, f32x4.sub(shifted, constant(19))), rest), PLANE)
+  v128.store(to, f32x4.add(f32x4.sub(integer, f32x4.sub(shifted, constant(19))), rest), PLANE)
 }
 
 /** The power whose halves `powerBegin` stored. */

@@ -206,8 +206,8 @@ function mixPlane(plane: usize, other: usize, matte: usize, count: i32): void {
       const b = v128.load(p)
       const o = v128.load(q)
       const mixed = oneNaN(f32x4.add(f32x4.mul(b, f32x4.sub(constant(ONE), share)), f32x4.mul(o, share)))
-      const whole = v128.bitselect(o, mixed, f32x4.ge(share, constant(ONE)))
-      storeUpTo(p, end, v128.bitselect(whole, b, some))
+      const full = v128.bitselect(o, mixed, f32x4.ge(share, constant(ONE)))
+      storeUpTo(p, end, v128.bitselect(full, b, some))
     }
     p += 16
     q += 16

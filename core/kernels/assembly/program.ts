@@ -17,7 +17,7 @@
  * 14 mirrored   |c|^p with the sign of c: p
  * 15, 16        HLG to linear, and back: 4 floats
  * 17, 18        PQ to linear, and back: the light of 10000 cd/m2
- * 20 hold       every channel held to a range: least, most
+ * 20 clamp      every channel held to a range: least, most
  * 21 premultiply-covered  the way back from 7: colour stays where a is at most 1e-6
  * 22 fade       all four channels times a factor
  * 19 hsv        hue (0), saturation (1) or value (2) as a grey: which, as a float
@@ -111,7 +111,7 @@ export function colourProgram(strip: usize, count: i32, program: usize): void {
         break
       }
       case 20: {
-        for (let c: usize = 0; c < 3; c++) hold(strip + c * PLANE, bytes, operand(at, 0), operand(at, 1))
+        for (let c: usize = 0; c < 3; c++) clamp(strip + c * PLANE, bytes, operand(at, 0), operand(at, 1))
         at += 12
         break
       }
@@ -347,7 +347,7 @@ function matrix(strip: usize, bytes: usize, rows: usize): void {
 }
 
 /** NaN stays NaN. */
-function hold(plane: usize, bytes: usize, least: v128, most: v128): void {
+function clamp(plane: usize, bytes: usize, least: v128, most: v128): void {
   const end = plane + bytes
   let p = plane
   do {

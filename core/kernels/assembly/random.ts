@@ -30,8 +30,8 @@ function lows(a: v128, b: v128): v128 {
 // @ts-ignore: decorator
 @inline
 function uniform(bits: v128): v128 {
-  const whole = i32x4.add(i32x4.shr_u(bits, 8), i32x4.splat(1))
-  return f32x4.mul(f32x4.convert_i32x4_s(whole), constant(35))
+  const integer = i32x4.add(i32x4.shr_u(bits, 8), i32x4.splat(1))
+  return f32x4.mul(f32x4.convert_i32x4_s(integer), constant(35))
 }
 
 

@@ -78,9 +78,9 @@ function lanczos3(t: f64, to: usize): void {
 // @ts-ignore: decorator
 @inline
 function sample(place: v128, source: usize, width: i32, height: i32, filter: i32): v128 {
-  const whole = f64x2.floor(place)
-  const share = f32x4.demote_f64x2_zero(f64x2.sub(place, whole))
-  const cell = i32x4.trunc_sat_f64x2_s_zero(whole)
+  const integer = f64x2.floor(place)
+  const share = f32x4.demote_f64x2_zero(f64x2.sub(place, integer))
+  const cell = i32x4.trunc_sat_f64x2_s_zero(integer)
   const ix = i32x4.extract_lane(cell, 0)
   const iy = i32x4.extract_lane(cell, 1)
   if (filter === 1) {
@@ -392,10 +392,10 @@ function lanczosAt(x: f64): f64 {
   // Both sines by the symmetry about their middle and, from a third of pi on, as a cosine.
   const near = z > 1.5 ? 3 - z : z
   const sineThird = near > 1 ? cosine(PI / 2 - (PI * near) / 3) : sine((PI * near) / 3)
-  const whole = Math.floor(z)
-  const share = z - whole
+  const integer = Math.floor(z)
+  const share = z - integer
   const s = sine((PI * (share > 0.5 ? 1 - share : share)) / 3)
-  const sinePi = s * (3 - 4 * s * s) * (((<i32>whole) & 1) === 0 ? 1 : -1)
+  const sinePi = s * (3 - 4 * s * s) * (((<i32>integer) & 1) === 0 ? 1 : -1)
   return (sinePi * sineThird * 3) / (PI * PI * z * z)
 }
 

@@ -14,7 +14,7 @@ export function viewAll(to: usize, strip: usize, count: i32, exposure: f32, tabl
   // Scalar loads from memory cost less than taking lanes out of vectors.
   const held = scratch
   const codes = codesIn(table)
-  for (let c: usize = 0; c < 3; c++) hold(held + c * PLANE, strip + c * PLANE, bytes, exposure)
+  for (let c: usize = 0; c < 3; c++) clamp(held + c * PLANE, strip + c * PLANE, bytes, exposure)
   let p = held
   let t = to
   const end = held + bytes
@@ -28,8 +28,8 @@ export function viewAll(to: usize, strip: usize, count: i32, exposure: f32, tabl
   } while (p < end)
 }
 
-/** Exposes, and holds to what the table covers. */
-function hold(to: usize, plane: usize, bytes: usize, exposure: f32): void {
+/** Exposes, and clamps to what the table covers. */
+function clamp(to: usize, plane: usize, bytes: usize, exposure: f32): void {
   const lowest = i32x4.splat(0x39000000)
   const highest = i32x4.splat(0x3f7fffff)
   const stops = f32x4.splat(exposure)

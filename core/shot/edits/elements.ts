@@ -83,14 +83,14 @@ export const addElement = editKind<AddElement>({
 export const removeElement = editKind<RemoveElement>({
   kind: 'remove-element',
   schema: fields({ kind: string().required(), element: id() }),
-  apply(draft, { element: gone }) {
-    elementIn(draft, gone)
-    if (draft.plate === gone)
+  apply(draft, { element: removed }) {
+    elementIn(draft, removed)
+    if (draft.plate === removed)
       throw new ImpossibleEditError('The plate cannot be removed: everything else is blended over it.')
-    const own = allOf(draft.uses as Table<Use>).filter(({ owner }) => owner.kind === 'element' && owner.id === gone)
+    const own = allOf(draft.uses as Table<Use>).filter(({ owner }) => owner.kind === 'element' && owner.id === removed)
     for (const { id: use } of own) take(draft.uses, use)
     for (const { treatment } of own) removeUnused(draft, treatment)
-    take(draft.elements, gone)
+    take(draft.elements, removed)
   },
   sentence: (shot, { element }) => `Remove ${elementName(shot, element)}`,
 })

@@ -68,9 +68,9 @@ export const useTry = editKind<UseTry>({
 export const removeTry = editKind<RemoveTry>({
   kind: 'remove-try',
   schema: fields({ kind: string().required(), id: id() }),
-  apply(draft, { id: gone }) {
-    tryIn(draft, gone)
-    take(draft.tries, gone)
+  apply(draft, { id: removed }) {
+    tryIn(draft, removed)
+    take(draft.tries, removed)
   },
-  sentence: (shot, { id: gone }) => `Remove ${tryName(shot, gone)}`,
+  sentence: (shot, { id: removed }) => `Remove ${tryName(shot, removed)}`,
 })

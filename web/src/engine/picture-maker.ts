@@ -29,7 +29,7 @@ export class PictureMaker {
   }
 
   /** @returns 8-bit RGBA of the whole picture; kept */
-  async whole(
+  async all(
     step: Step,
     size: PictureSize,
     view: ViewSettings,

@@ -54,7 +54,7 @@ export function Header() {
           </Button>
         </span>
       </Tooltip>
-      <Typography color={saving === 'unreachable' ? 'primary' : 'textSecondary'} data-testid="saving">
+      <Typography color={saving === 'unreachable' ? 'primary' : 'textSecondary'} role="status" aria-label="Saving">
         {savingText[saving]}
         {saving === 'saved' && `, revision ${revision}`}
       </Typography>

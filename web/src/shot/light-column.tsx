@@ -7,7 +7,7 @@ import { memo } from 'react'
 import { blends } from '../../../core/set/blends'
 import { elementsInOrder, rootInput, type Element } from '../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../store'
-import { selectElementId, selectShownShot } from '../store/selectors'
+import { selectElementIds, selectShownShot } from '../store/selectors'
 import { shotActions } from '../store/shot-slice'
 import { SourceDrawer } from './sources/source-drawer'
 import { Values } from './values'
@@ -45,7 +45,6 @@ const ElementEntry = memo(function ElementEntry({
         )
       }
       aria-pressed={selected}
-      data-testid={`element-${element.id}`}
       sx={{
         display: 'block',
         width: '100%',
@@ -90,9 +89,7 @@ const ElementEntry = memo(function ElementEntry({
 
 function Elements() {
   const shot = useAppSelector(selectShownShot)
-  const primary = useAppSelector(selectElementId)
-  const also = useAppSelector((state) => state.shot.selection.also)
-  const chosen = new Set([primary, ...also.filter(({ kind }) => kind === 'element').map(({ id }) => id)])
+  const chosen = useAppSelector(selectElementIds)
   return shot
     ? elementsInOrder(shot).map(({ element, depth }) => (
         <ElementEntry
@@ -100,7 +97,7 @@ function Elements() {
           element={element}
           depth={depth}
           isPlate={element.id === shot.plate}
-          selected={chosen.has(element.id)}
+          selected={chosen.includes(element.id)}
         />
       ))
     : null
@@ -117,7 +114,7 @@ export function LightColumn() {
       <Typography variant="caption" color="textSecondary" sx={{ px: 1.2, pt: 1, pb: 0.5 }}>
         far
       </Typography>
-      <Box sx={{ overflow: 'auto', flexShrink: 0.2, minHeight: 170 }}>
+      <Box role="group" aria-label="Elements, far to near" sx={{ overflow: 'auto', flexShrink: 0.2, minHeight: 170 }}>
         <Elements />
       </Box>
       <Typography variant="caption" color="textSecondary" sx={{ px: 1.2, py: 0.5 }}>

@@ -20,7 +20,6 @@ function ImpossibleEdit({ id, edit, sentence, rival }: Impossible) {
   return (
     <Alert
       severity="warning"
-      data-testid="impossible-edit"
       action={
         rival ? (
           <>
@@ -46,11 +45,7 @@ export function Notices() {
     <Snackbar open anchorOrigin={{ vertical: 'top', horizontal: 'center' }}>
       <Stack spacing={1}>
         {notice !== null && (
-          <Alert
-            severity="info"
-            data-testid="notice"
-            action={<Button onClick={() => dispatch(shotActions.noticeRead())}>Close</Button>}
-          >
+          <Alert severity="info" action={<Button onClick={() => dispatch(shotActions.noticeRead())}>Close</Button>}>
             {notice}
           </Alert>
         )}

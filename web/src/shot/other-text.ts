@@ -6,7 +6,7 @@ import type { Node } from '../../../core/plan/node'
 import { treatments } from '../../../core/treatments'
 import { selectDocument, selectElementId } from '../store/selectors'
 import type { RootState } from '../store/state'
-import type { Other, Shown } from '../store/view-slice'
+import type { Other, Shown } from '../store/view'
 
 interface Named {
   readonly id: string
@@ -53,7 +53,7 @@ export function wordsOf(other: Other, names: Names): string {
   }
 }
 
-export const otherText = (state: RootState): string => wordsOf(state.view.other, selectNames(state))
+export const otherText = (state: RootState): string => wordsOf(state.view.comparing.other, selectNames(state))
 
 export function shownWords(shown: Shown, names: Names, other: Other, node: Node | null): string {
   switch (shown) {

@@ -8,21 +8,21 @@ import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { useAppDispatch, useAppSelector } from '../store'
-import { viewActions } from '../store/view-slice'
+import { viewChanged } from '../store/view'
 import { gestures, shortcuts } from './shortcuts'
 
 export function ShortcutOverlay() {
   const dispatch = useAppDispatch()
-  const open = useAppSelector((state) => state.view.shortcutsOpen)
+  const open = useAppSelector((state) => state.view.screen.shortcutsOpen)
   const [wanted, setWanted] = useState('')
-  const close = () => dispatch(viewActions.viewChanged({ shortcutsOpen: false }))
+  const close = () => dispatch(viewChanged({ screen: { shortcutsOpen: false } }))
   const all = [...shortcuts.map(({ name, words }) => [name, words] as const), ...gestures]
   const words = wanted.toLowerCase().split(/\s+/).filter(Boolean)
   const found = all.filter(([name, text]) => words.every((word) => `${name} ${text}`.toLowerCase().includes(word)))
   return (
     <Dialog open={open} onClose={close} maxWidth="sm" fullWidth>
       <DialogTitle variant="h2">Shortcuts and gestures</DialogTitle>
-      <DialogContent data-testid="shortcut-overlay">
+      <DialogContent>
         <TextField
           autoFocus
           fullWidth

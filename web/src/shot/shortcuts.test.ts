@@ -1,7 +1,7 @@
 import { smallShot } from '../../../core/test/small-shot'
 import { createStore } from '../store'
 import { shotActions } from '../store/shot-slice'
-import { viewActions } from '../store/view-slice'
+import { viewOpened } from '../store/view'
 import { shortcutFor, shortcuts, middleSplit } from './shortcuts'
 import { shownWords, wordsOf } from './other-text'
 
@@ -18,7 +18,7 @@ const event = (code: string, given: Partial<Parameters<typeof shortcutFor>[0]> =
 function open() {
   const store = createStore()
   store.dispatch(shotActions.opened({ id: 's', shot: smallShot, revision: 1, catalog: {} }))
-  store.dispatch(viewActions.viewOpened(1004))
+  store.dispatch(viewOpened(1004))
   const press = (code: string, given = {}) => {
     const key = shortcutFor(event(code, given))
     if (!key || !('act' in key)) throw new Error(`${code} does nothing once.`)
@@ -48,25 +48,25 @@ test('signs are found wherever they lie on the keyboard', () => {
 
 test('stepping stays inside the shot, with Shift by ten', () => {
   const { press } = open()
-  expect(press('ArrowRight').frame).toBe(1005)
-  expect(press('ArrowRight', { shiftKey: true }).frame).toBe(1010)
-  expect(press('Home').frame).toBe(1001)
-  expect(press('ArrowLeft').frame).toBe(1001)
+  expect(press('ArrowRight').playing.frame).toBe(1005)
+  expect(press('ArrowRight', { shiftKey: true }).playing.frame).toBe(1010)
+  expect(press('Home').playing.frame).toBe(1001)
+  expect(press('ArrowLeft').playing.frame).toBe(1001)
 })
 
 test('the ends of the range that is played never cross', () => {
   const { press } = open()
-  expect(press('BracketLeft').playRange).toEqual({ first: 1004, last: 1010 })
+  expect(press('BracketLeft').playing.range).toEqual({ first: 1004, last: 1010 })
   press('Home')
-  expect(press('BracketRight').playRange).toEqual({ first: 1004, last: 1010 })
+  expect(press('BracketRight').playing.range).toEqual({ first: 1004, last: 1010 })
   press('End')
-  expect(press('BracketRight').playRange).toEqual({ first: 1004, last: 1010 })
-  expect(press('Backslash').playRange).toBeNull()
+  expect(press('BracketRight').playing.range).toEqual({ first: 1004, last: 1010 })
+  expect(press('Backslash').playing.range).toBeNull()
 })
 
 test('scopes come one after the other, and go', () => {
   const { press } = open()
-  expect(Array.from({ length: 5 }, () => press('KeyS').scope)).toEqual([
+  expect(Array.from({ length: 5 }, () => press('KeyS').looking.scope)).toEqual([
     'waveform',
     'parade',
     'histogram',
@@ -77,9 +77,9 @@ test('scopes come one after the other, and go', () => {
 
 test('split and difference take each other’s place, and go when pressed again', () => {
   const { press } = open()
-  expect(press('KeyX').comparing).toEqual(middleSplit(smallShot.frameSize))
-  expect(press('KeyF').comparing).toEqual({ way: 'difference', gain: 4 })
-  expect(press('KeyF').comparing).toEqual({ way: 'not' })
+  expect(press('KeyX').comparing.how).toEqual(middleSplit(smallShot.frameSize))
+  expect(press('KeyF').comparing.how).toEqual({ way: 'difference', gain: 4 })
+  expect(press('KeyF').comparing.how).toEqual({ way: 'not' })
 })
 
 test('what is looked at is said in words', () => {

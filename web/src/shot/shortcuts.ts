@@ -7,7 +7,7 @@ import { newId, nextTryName } from '../../../core/shot'
 import type { AppStore } from '../store'
 import { shotActions } from '../store/shot-slice'
 import type { RootState } from '../store/state'
-import { viewActions, type Comparing, type Scope, type ViewState } from '../store/view-slice'
+import { playToggled, viewChanged, type How, type Scope, type ViewChanges, type ViewState } from '../store/view'
 
 interface ShortcutBase {
   /** KeyboardEvent.code */
@@ -23,79 +23,108 @@ interface ShortcutBase {
 }
 
 export type Shortcut =
-  | (ShortcutBase & { readonly hold: Partial<ViewState> })
+  | (ShortcutBase & { readonly look: ViewChanges })
   | (ShortcutBase & { readonly act: (state: RootState, dispatch: AppStore['dispatch'], shift: boolean) => void })
 
 function stepBy(state: RootState, by: number): number {
   const frames = state.shot.shot?.frames
-  return frames ? Math.min(frames.last, Math.max(frames.first, state.view.frame + by)) : state.view.frame
+  return frames
+    ? Math.min(frames.last, Math.max(frames.first, state.view.playing.frame + by))
+    : state.view.playing.frame
 }
 
 const go = (by: (shift: boolean) => number) => (state: RootState, dispatch: AppStore['dispatch'], shift: boolean) =>
-  void dispatch(viewActions.viewChanged({ frame: stepBy(state, by(shift)) }))
+  void dispatch(viewChanged({ playing: { frame: stepBy(state, by(shift)) } }))
 
-const change =
-  (changes: (view: ViewState) => Partial<ViewState>) => (state: RootState, dispatch: AppStore['dispatch']) =>
-    void dispatch(viewActions.viewChanged(changes(state.view)))
+const change = (changes: (view: ViewState) => ViewChanges) => (state: RootState, dispatch: AppStore['dispatch']) =>
+  void dispatch(viewChanged(changes(state.view)))
 
 const scopes: readonly Scope[] = ['none', 'waveform', 'parade', 'histogram', 'vectorscope']
 
 /** A line through the middle, drawn upwards: its right is the screen's right. */
-export function middleSplit({ width, height }: { readonly width: number; readonly height: number }): Comparing {
+export function middleSplit({ width, height }: { readonly width: number; readonly height: number }): How {
   return { way: 'split', from: { x: width / 2, y: height * 0.9 }, to: { x: width / 2, y: height * 0.1 } }
 }
 
 const toggleComparing = (way: 'split' | 'difference') => (state: RootState, dispatch: AppStore['dispatch']) => {
   const size = state.shot.shot?.frameSize ?? { width: 2, height: 2 }
-  const next: Comparing = way === 'split' ? middleSplit(size) : { way: 'difference', gain: 4 }
-  dispatch(viewActions.viewChanged({ comparing: state.view.comparing.way === way ? { way: 'not' } : next }))
+  const next: How = way === 'split' ? middleSplit(size) : { way: 'difference', gain: 4 }
+  dispatch(viewChanged({ comparing: { how: state.view.comparing.how.way === way ? { way: 'not' } : next } }))
 }
 
 function setRange(end: 'first' | 'last') {
   return (state: RootState, dispatch: AppStore['dispatch']) => {
-    const whole = state.shot.shot?.frames
-    if (!whole) return
-    const { frame, playRange } = state.view
-    const range = { ...(playRange ?? whole), [end]: frame }
-    if (range.first <= range.last) dispatch(viewActions.viewChanged({ playRange: range }))
+    const all = state.shot.shot?.frames
+    if (!all) return
+    const { frame, range: before } = state.view.playing
+    const range = { ...(before ?? all), [end]: frame }
+    if (range.first <= range.last) dispatch(viewChanged({ playing: { range } }))
   }
 }
 
 export const shortcuts: readonly Shortcut[] = [
-  { code: 'KeyP', name: 'P', words: 'Hold: the plate alone', hold: { shown: 'plate' } },
-  { code: 'KeyE', name: 'E', words: 'Hold: the selected element alone', hold: { shown: 'element' } },
-  { code: 'KeyW', name: 'W', words: 'Hold: the selected element without its treatments', hold: { shown: 'untreated' } },
-  { code: 'KeyO', name: 'O', words: 'Hold: the other, which the picture is compared with', hold: { shown: 'other' } },
-  { code: 'KeyL', name: 'L', words: 'Hold: paired loupe, picture and other side by side', hold: { loupe: true } },
-  { code: 'KeyD', name: 'D', words: 'Hold: crank the dark end', hold: { crank: 'dark' } },
-  { code: 'KeyH', name: 'H', words: 'Hold: crank the bright end (highlights)', hold: { crank: 'bright' } },
-  { code: 'KeyV', name: 'V', words: 'Hold: crank the colour (vivid)', hold: { crank: 'vivid' } },
-  { code: 'Digit1', name: '1', words: 'Hold: red only', hold: { channel: 'red' } },
-  { code: 'Digit2', name: '2', words: 'Hold: green only', hold: { channel: 'green' } },
-  { code: 'Digit3', name: '3', words: 'Hold: blue only', hold: { channel: 'blue' } },
-  { code: 'Digit4', name: '4', words: 'Hold: alpha', hold: { channel: 'alpha' } },
-  { code: 'Digit5', name: '5', words: 'Hold: luma', hold: { channel: 'luma' } },
-  { code: 'Digit6', name: '6', words: 'Hold: hue', hold: { channel: 'hue' } },
-  { code: 'Digit7', name: '7', words: 'Hold: saturation', hold: { channel: 'saturation' } },
-  { code: 'Digit8', name: '8', words: 'Hold: value', hold: { channel: 'value' } },
+  { code: 'KeyP', name: 'P', words: 'Hold: the plate alone', look: { looking: { shown: 'plate' } } },
+  { code: 'KeyE', name: 'E', words: 'Hold: the selected element alone', look: { looking: { shown: 'element' } } },
+  {
+    code: 'KeyW',
+    name: 'W',
+    words: 'Hold: the selected element without its treatments',
+    look: { looking: { shown: 'untreated' } },
+  },
+  {
+    code: 'KeyO',
+    name: 'O',
+    words: 'Hold: the other, which the picture is compared with',
+    look: { looking: { shown: 'other' } },
+  },
+  {
+    code: 'KeyL',
+    name: 'L',
+    words: 'Hold: paired loupe, picture and other side by side',
+    look: { comparing: { loupe: true } },
+  },
+  { code: 'KeyD', name: 'D', words: 'Hold: crank the dark end', look: { looking: { crank: 'dark' } } },
+  { code: 'KeyH', name: 'H', words: 'Hold: crank the bright end (highlights)', look: { looking: { crank: 'bright' } } },
+  { code: 'KeyV', name: 'V', words: 'Hold: crank the colour (vivid)', look: { looking: { crank: 'vivid' } } },
+  { code: 'Digit1', name: '1', words: 'Hold: red only', look: { looking: { channel: 'red' } } },
+  { code: 'Digit2', name: '2', words: 'Hold: green only', look: { looking: { channel: 'green' } } },
+  { code: 'Digit3', name: '3', words: 'Hold: blue only', look: { looking: { channel: 'blue' } } },
+  { code: 'Digit4', name: '4', words: 'Hold: alpha', look: { looking: { channel: 'alpha' } } },
+  { code: 'Digit5', name: '5', words: 'Hold: luma', look: { looking: { channel: 'luma' } } },
+  { code: 'Digit6', name: '6', words: 'Hold: hue', look: { looking: { channel: 'hue' } } },
+  { code: 'Digit7', name: '7', words: 'Hold: saturation', look: { looking: { channel: 'saturation' } } },
+  { code: 'Digit8', name: '8', words: 'Hold: value', look: { looking: { channel: 'value' } } },
   {
     code: 'KeyM',
     name: 'M',
     words: 'Mark clipped, negative and not-a-number pixels',
-    act: change(({ marks }) => ({ marks: !marks })),
+    act: change(({ looking }) => ({ looking: { marks: !looking.marks } })),
   },
-  { code: 'KeyI', name: 'I', words: 'Inspection board', act: change(({ board }) => ({ board: !board })) },
+  {
+    code: 'KeyI',
+    name: 'I',
+    words: 'Inspection board',
+    act: change(({ looking }) => ({ looking: { board: !looking.board } })),
+  },
   {
     code: 'KeyS',
     name: 'S',
     words: 'Scope under the picture: waveform, parade, histogram, vectorscope, none',
-    act: change(({ scope }) => ({ scope: scopes[(scopes.indexOf(scope) + 1) % scopes.length] })),
+    act: change(({ looking }) => ({
+      looking: { scope: scopes[(scopes.indexOf(looking.scope) + 1) % scopes.length] },
+    })),
   },
   {
     code: 'KeyX',
     name: 'X',
     words: 'Split the picture along a line; the other is on its right',
     act: toggleComparing('split'),
+  },
+  {
+    code: 'KeyR',
+    name: 'R',
+    words: 'Draw the line of the split on the picture (ruler)',
+    act: change(({ screen }) => ({ screen: { tool: screen.tool === 'split' ? 'look' : 'split' } })),
   },
   { code: 'KeyF', name: 'F', words: 'Difference between picture and other', act: toggleComparing('difference') },
   {
@@ -109,7 +138,7 @@ export const shortcuts: readonly Shortcut[] = [
     code: 'Space',
     name: 'Space',
     words: 'Play, and pause',
-    act: (_state, dispatch) => void dispatch(viewActions.playToggled()),
+    act: (_state, dispatch) => void dispatch(playToggled()),
   },
   { code: 'ArrowLeft', name: '←', words: 'A frame back; with Shift ten', act: go((shift) => (shift ? -10 : -1)) },
   { code: 'ArrowRight', name: '→', words: 'A frame on; with Shift ten', act: go((shift) => (shift ? 10 : 1)) },
@@ -117,13 +146,13 @@ export const shortcuts: readonly Shortcut[] = [
   { code: 'End', name: 'End', words: 'Last frame', act: go(() => 1e9) },
   { code: 'BracketLeft', name: '[', words: 'Play from this frame', act: setRange('first') },
   { code: 'BracketRight', name: ']', words: 'Play up to this frame', act: setRange('last') },
-  { code: 'Backslash', name: '\\', words: 'Play all frames', act: change(() => ({ playRange: null })) },
-  { code: 'Digit0', name: '0', words: 'Fit the picture', act: change(() => ({ zoom: null })) },
+  { code: 'Backslash', name: '\\', words: 'Play all frames', act: change(() => ({ playing: { range: null } })) },
+  { code: 'Digit0', name: '0', words: 'Fit the picture', act: change(() => ({ framing: { zoom: null } })) },
   {
     code: 'Backquote',
     name: '`',
-    words: 'The picture alone, and back',
-    act: change(({ alone }) => ({ alone: !alone })),
+    words: 'The picture only, and back',
+    act: change(({ screen }) => ({ screen: { pictureOnly: !screen.pictureOnly } })),
   },
   {
     code: 'KeyZ',
@@ -153,7 +182,7 @@ export const shortcuts: readonly Shortcut[] = [
     sign: '?',
     name: '?',
     words: 'This list',
-    act: change(({ shortcutsOpen }) => ({ shortcutsOpen: !shortcutsOpen })),
+    act: change(({ screen }) => ({ screen: { shortcutsOpen: !screen.shortcutsOpen } })),
   },
 ]
 

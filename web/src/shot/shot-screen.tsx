@@ -39,7 +39,7 @@ export function ShotScreen() {
 }
 
 function OpenShot({ maker }: { maker: PictureMaker }) {
-  const alone = useAppSelector((state) => state.view.alone)
+  const pictureOnly = useAppSelector((state) => state.view.screen.pictureOnly)
   useShortcuts()
   return (
     <PictureContext value={maker}>
@@ -47,8 +47,8 @@ function OpenShot({ maker }: { maker: PictureMaker }) {
         sx={{
           height: '100vh',
           display: 'grid',
-          gridTemplateColumns: alone ? '0 1fr 0' : '220px minmax(0, 1fr) 292px',
-          gridTemplateRows: alone ? '0 minmax(0, 1fr) 48px 0' : '38px minmax(0, 1fr) 48px 116px',
+          gridTemplateColumns: pictureOnly ? '0 1fr 0' : '220px minmax(0, 1fr) 292px',
+          gridTemplateRows: pictureOnly ? '0 minmax(0, 1fr) 48px 0' : '38px minmax(0, 1fr) 48px 116px',
           gridTemplateAreas: '"head head head" "column picture card" "column sentence card" "tally tally tally"',
           '& > *': { overflow: 'hidden', minWidth: 0 },
         }}

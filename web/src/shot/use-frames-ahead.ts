@@ -15,19 +15,19 @@ export function useFramesAhead(): void {
   const store = useStore<RootState>()
   const looked = useAppSelector(selectLooked)
   const size = useAppSelector(selectPictureSize)
-  const playing = useAppSelector((state) => state.view.playing)
+  const playing = useAppSelector((state) => state.view.playing.playing)
   const ready = useAppSelector((state) => state.shot.catalog)
   // While playing, the step changes with every frame: what is made ahead must not begin anew each time.
-  const standing = playing ? null : looked
+  const paused = playing ? null : looked
   useEffect(() => {
-    if (!size || (!playing && !standing)) return
+    if (!size || (!playing && !paused)) return
     const abort = new AbortController()
     const make = async () => {
       for (const frame of framesAhead(store.getState())) {
         if (abort.signal.aborted) return
         const next = lookedAtFrame(store.getState(), frame)
         try {
-          if (next) await maker.whole(next.step, size, next.view, { signal: abort.signal, idle: true })
+          if (next) await maker.all(next.step, size, next.view, { signal: abort.signal, idle: true })
         } catch {
           // A frame that cannot be made says so when it is looked at.
         }
@@ -38,5 +38,5 @@ export function useFramesAhead(): void {
       clearTimeout(timer)
       abort.abort()
     }
-  }, [maker, store, standing, size, playing, ready])
+  }, [maker, store, paused, size, playing, ready])
 }

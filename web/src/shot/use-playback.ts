@@ -7,18 +7,18 @@ import type { AppStore } from '../store'
 import { useAppSelector } from '../store'
 import { framesPlayed, lookedAtFrame, selectPictureSize } from '../store/selectors'
 import type { RootState } from '../store/state'
-import { viewActions } from '../store/view-slice'
+import { played } from '../store/view'
 
 export function usePlayback(): void {
   const maker = usePictureMaker()
   const store = useStore() as unknown as AppStore
-  const playing = useAppSelector((state) => state.view.playing)
+  const playing = useAppSelector((state) => state.view.playing.playing)
   useEffect(() => {
     if (!playing) return
     const shot = (store.getState() as RootState).shot.shot
     if (!shot) return
     const frames = framesPlayed(store.getState() as RootState)
-    const rate = shot.rate.numerator / shot.rate.denominator / (store.getState() as RootState).view.every
+    const rate = shot.rate.numerator / shot.rate.denominator / (store.getState() as RootState).view.playing.every
     const began = performance.now()
     let counted = 0
     let request = requestAnimationFrame(function tick(now) {
@@ -32,7 +32,7 @@ export function usePlayback(): void {
         // Every frame whose time has passed was either shown or dropped.
         const dropped = due - counted - (there ? 1 : 0)
         counted = due
-        store.dispatch(viewActions.played({ frame: there ? frame : null, dropped }))
+        store.dispatch(played({ frame: there ? frame : null, dropped }))
       }
       request = requestAnimationFrame(tick)
     })

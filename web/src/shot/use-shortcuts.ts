@@ -4,7 +4,7 @@ import { useEffect } from 'react'
 import { useStore } from 'react-redux'
 import type { AppStore } from '../store'
 import type { RootState } from '../store/state'
-import { viewActions, type ViewState } from '../store/view-slice'
+import { viewChanged, type ViewChanges } from '../store/view'
 import { shortcutFor } from './shortcuts'
 
 const latchMs = 350
@@ -17,13 +17,15 @@ function typing(target: EventTarget | null): boolean {
 }
 
 /** The values that the view has now of what a look changes. */
-function now(state: RootState, hold: Partial<ViewState>): Partial<ViewState> {
-  const names = Object.keys(hold) as (keyof ViewState)[]
-  return Object.fromEntries(names.map((name) => [name, state.view[name]]))
+function now({ view }: RootState, look: ViewChanges): ViewChanges {
+  const partOf = (slice: object, changes: object) =>
+    Object.fromEntries(Object.keys(changes).map((name) => [name, slice[name as keyof typeof slice]]))
+  const slices = Object.keys(look) as (keyof ViewChanges)[]
+  return Object.fromEntries(slices.map((slice) => [slice, partOf(view[slice], look[slice] ?? {})]))
 }
 
 interface Held {
-  readonly before: Partial<ViewState>
+  readonly before: ViewChanges
   readonly at: number
   /** stays when the key is let go */
   latched: boolean
@@ -47,17 +49,17 @@ export function useShortcuts(): void {
       const last = held.get(shortcut.code)
       const quick = last !== undefined && event.timeStamp - last.at < latchMs
       // A look that stays goes with the next press; pressed twice quickly, one stays.
-      const before = last?.latched || quick ? last.before : now(store.getState(), shortcut.hold)
+      const before = last?.latched || quick ? last.before : now(store.getState(), shortcut.look)
       held.set(shortcut.code, { before, at: event.timeStamp, latched: quick && !last.latched })
-      store.dispatch(viewActions.viewChanged(shortcut.hold))
+      store.dispatch(viewChanged(shortcut.look))
     }
     const onUp = (event: KeyboardEvent) => {
       const look = held.get(event.code)
-      if (look && !look.latched) store.dispatch(viewActions.viewChanged(look.before))
+      if (look && !look.latched) store.dispatch(viewChanged(look.before))
     }
     // What is held when the window is left is let go elsewhere.
     const onBlur = () => {
-      for (const look of held.values()) if (!look.latched) store.dispatch(viewActions.viewChanged(look.before))
+      for (const look of held.values()) if (!look.latched) store.dispatch(viewChanged(look.before))
       held.clear()
     }
     window.addEventListener('keydown', onDown)

@@ -10,7 +10,7 @@ import { useAppDispatch, useAppSelector } from '../store'
 import { selectReadyFrames, selectSources } from '../store/selectors'
 import { shotActions } from '../store/shot-slice'
 import { settleTabName, tabName } from '../store/tab'
-import { viewActions } from '../store/view-slice'
+import { viewOpened } from '../store/view'
 import { takeOpening } from './opening'
 
 const catalogMs = 3000
@@ -29,30 +29,30 @@ export function useShot(id: string): OpenShot {
   const dispatch = useAppDispatch()
   const [state, setState] = useState<OpenShot>({ maker: null, failure: null })
   useEffect(() => {
-    let gone = false
+    let left = false
     const opening = takeOpening(id)
     const failed = (error: Error) => {
-      if (!gone) setState((before) => ({ ...before, failure: error.message }))
+      if (!left) setState((before) => ({ ...before, failure: error.message }))
     }
     opening.loaded.then((loaded) => {
-      if (gone) return
+      if (left) return
       dispatch(shotActions.opened(loaded))
-      dispatch(viewActions.viewOpened(firstFrameThere(loaded.shot, loaded.catalog)))
+      dispatch(viewOpened(firstFrameThere(loaded.shot, loaded.catalog)))
     }, failed)
     opening.engine.then((engine) => {
-      if (gone) engine.close()
+      if (left) engine.close()
       else setState((before) => ({ ...before, maker: new PictureMaker(engine) }))
     }, failed)
     const deliveries = dispatch(serverCache.endpoints.deliveries.initiate(id, { forceRefetch: true }))
     // What this tab did before a reload can still be taken back.
     void settleTabName()
       .then(() => Promise.all([loadUndo(id, tabName()), opening.loaded]))
-      .then(([undo]) => gone || dispatch(shotActions.undoRead(undo)))
+      .then(([undo]) => left || dispatch(shotActions.undoRead(undo)))
       .catch(() => undefined)
     const events = new EventSource(eventsUrl(id))
     // A newer document is asked for until it comes: an old one on screen would look like the truth.
     const catchUp = (): void => {
-      if (gone) return
+      if (left) return
       loadShot(id).then(
         ({ shot, revision }) => dispatch(shotActions.caughtUp({ shot, revision })),
         () => void setTimeout(catchUp, retryMs),
@@ -72,7 +72,7 @@ export function useShot(id: string): OpenShot {
       dispatch(deliveryChanged(id, JSON.parse(event.data) as DeliveryStatus)),
     )
     return () => {
-      gone = true
+      left = true
       events.close()
       deliveries.unsubscribe()
       opening.engine.then(

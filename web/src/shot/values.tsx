@@ -9,7 +9,7 @@ import type { Weights } from '../../../core/kernels/counting'
 import { stopsBetween, type RegionValues } from '../../../core/measure/scopes'
 import { useAppDispatch, useAppSelector } from '../store'
 import { selectDocument, selectElement, selectElementName } from '../store/selectors'
-import { viewActions, type Sample, type Units } from '../store/view-slice'
+import { sampleRemoved, viewChanged, type Region, type Units } from '../store/view'
 import { useRegionValues, type LayerValues } from './picture/use-region-values'
 
 const layers: readonly (keyof LayerValues)[] = ['plate', 'element', 'composite']
@@ -26,16 +26,19 @@ function Numbers({
   values,
   print,
   dim,
-  testId,
 }: {
   label: string
   values: Weights | null
   print: (v: number) => string
   dim?: boolean
-  testId?: string
 }) {
   return (
-    <Stack direction="row" sx={{ fontSize: 11, color: dim ? 'text.secondary' : undefined }} data-testid={testId}>
+    <Stack
+      direction="row"
+      role="group"
+      aria-label={label.trim()}
+      sx={{ fontSize: 11, color: dim ? 'text.secondary' : undefined }}
+    >
       <Box
         sx={{ flex: 1, color: 'text.secondary', overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
       >
@@ -68,8 +71,9 @@ function Reading({
   print,
   onRemove,
 }: {
-  name: string
-  region: Omit<Sample, 'id'>
+  /** null: under the pointer */
+  name: string | null
+  region: Region
   values: LayerValues | null
   print: (value: number) => string
   onRemove?: () => void
@@ -79,12 +83,13 @@ function Reading({
   const elementName = isPlate ? 'treated plate' : (element?.name ?? '')
   const label = { plate: 'plate', element: elementName, composite: 'composite' }
   const isRegion = region.width > 1 || region.height > 1
+  const title = name === null ? 'Under the pointer' : `${isRegion ? 'Region' : 'Place'} ${name}`
   const where = isRegion ? `${region.width} × ${region.height} at ${region.x} ${region.y}` : `${region.x} ${region.y}`
   return (
-    <Box data-testid={`reading-${name}`}>
+    <Box role="group" aria-label={title}>
       <Stack direction="row" sx={{ justifyContent: 'space-between', alignItems: 'center' }}>
         <Typography variant="caption" color="textSecondary">
-          {name === 'pointer' ? 'Under the pointer' : isRegion ? `Region ${name}` : `Place ${name}`}, {where}
+          {title}, {where}
         </Typography>
         {onRemove && (
           <Button sx={{ minWidth: 0, px: 0.5, py: 0, mr: -0.5 }} onClick={onRemove}>
@@ -96,7 +101,7 @@ function Reading({
         const found = values?.[layer] ?? null
         return (
           <Box key={layer}>
-            <Numbers testId={`${name}-${layer}`} label={label[layer]} values={found?.mean ?? null} print={print} />
+            <Numbers label={label[layer]} values={found?.mean ?? null} print={print} />
             {isRegion && found && <Spread values={found} print={print} />}
           </Box>
         )
@@ -109,7 +114,7 @@ function Reading({
 function Between({ first, second, names }: { first: LayerValues; second: LayerValues; names: string }) {
   const element = useAppSelector(selectElementName) ?? 'element'
   return (
-    <Box data-testid="between">
+    <Box role="group" aria-label={`Stops from ${names}`}>
       <Typography variant="caption" color="textSecondary">
         Stops from {names}
       </Typography>
@@ -132,7 +137,8 @@ const nextUnits: Record<Units, Units> = { light: 'code', code: 'view', view: 'li
 
 export function Values() {
   const dispatch = useAppDispatch()
-  const { pointer, samples, scale, units } = useAppSelector((state) => state.view)
+  const { pointer, samples, scale } = useAppSelector((state) => state.view.framing)
+  const units = useAppSelector((state) => state.view.looking.units)
   const print = printers[units]
   const regions = [...(pointer ? [{ ...pointer, width: 1, height: 1 }] : []), ...samples]
   const values = useRegionValues(regions, units)
@@ -145,7 +151,7 @@ export function Values() {
           component="button"
           color="textPrimary"
           aria-label="Units"
-          onClick={() => dispatch(viewActions.viewChanged({ units: nextUnits[units] }))}
+          onClick={() => dispatch(viewChanged({ looking: { units: nextUnits[units] } }))}
           sx={{ textDecorationStyle: 'dotted', textUnderlineOffset: 3, fontSize: 'inherit' }}
         >
           {unitsText[units]}
@@ -153,7 +159,7 @@ export function Values() {
         red, green, blue{scale === 1 ? '' : `, averaged over ${scale} × ${scale} pixels`}
       </Typography>
       {pointer ? (
-        <Reading name="pointer" region={regions[0]} values={values[0]} print={print} />
+        <Reading name={null} region={regions[0]} values={values[0]} print={print} />
       ) : (
         <Typography variant="caption" color="textSecondary">
           Point at the picture to read values. Click to keep a place, drag with Shift to keep a region.
@@ -166,7 +172,7 @@ export function Values() {
           region={region}
           values={ofKept(i)}
           print={print}
-          onRemove={() => dispatch(viewActions.sampleRemoved(region.id))}
+          onRemove={() => dispatch(sampleRemoved(region.id))}
         />
       ))}
       {samples.length >= 2 && first && second && (

@@ -24,7 +24,7 @@ type ReadableShot = Extract<ShotSummary, { readonly fault: null }>
 /** A shot whose document cannot be read stands in the list with its reason; the others are as they are. */
 function UnreadableShot({ name, fault }: { name: string; fault: string }) {
   return (
-    <Box sx={{ p: 1.5, bgcolor: 'background.paper' }} data-testid={`shot-${name}`}>
+    <Box component="article" aria-label={name} sx={{ p: 1.5, bgcolor: 'background.paper' }}>
       <Typography variant="h1" component="h2">
         {name}
       </Typography>
@@ -39,13 +39,7 @@ function ShotEntry({ shot }: { shot: ReadableShot }) {
   const total = frameCount(shot)
   const arriving = shot.framesReady < total
   return (
-    <Link
-      component={RouterLink}
-      to={`/shots/${shot.id}`}
-      underline="none"
-      color="inherit"
-      data-testid={`shot-${shot.name}`}
-    >
+    <Link component={RouterLink} to={`/shots/${shot.id}`} underline="none" color="inherit" aria-label={shot.name}>
       <Stack
         direction="row"
         spacing={3}
@@ -87,20 +81,20 @@ export function ShotList() {
   const [shots, setShots] = useState<readonly ShotSummary[] | null>(null)
   const [complaints, setComplaints] = useState<readonly string[]>([])
   useEffect(() => {
-    let gone = false
+    let left = false
     const read = () =>
       listShots().then(
         (found) => {
-          if (gone) return
+          if (left) return
           setShots(found.shots)
           setComplaints(found.complaints)
         },
-        (error: Error) => gone || setComplaints([error.message]),
+        (error: Error) => left || setComplaints([error.message]),
       )
     void read()
     const timer = setInterval(() => void read(), refreshMs)
     return () => {
-      gone = true
+      left = true
       clearInterval(timer)
     }
   }, [])

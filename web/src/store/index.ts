@@ -6,7 +6,7 @@ import { serverCache } from '../api/server-cache'
 import { saveUnsaved } from './saving'
 import { shotActions, shotReducer } from './shot-slice'
 import type { RootState } from './state'
-import { viewReducer } from './view-slice'
+import { viewReducer } from './view'
 
 export function createStore() {
   const listener = createListenerMiddleware()

@@ -119,9 +119,9 @@ function rebased(state: ShotState, base: Shot, revision: number, unsaved: readon
     }
   }
   const now = new Map(pending.map((one) => [one.id, one.made]))
-  const gone = new Set(impossible.map(({ id }) => id))
+  const lost = new Set(impossible.map(({ id }) => id))
   const again = (edits: readonly TabEdit[]) =>
-    edits.filter(({ edit }) => !gone.has(edit)).map((one) => ({ ...one, ...now.get(one.edit) }))
+    edits.filter(({ edit }) => !lost.has(edit)).map((one) => ({ ...one, ...now.get(one.edit) }))
   return {
     ...state,
     base,

@@ -2,7 +2,7 @@
 
 import type { serverCache } from '../api/server-cache'
 import type { ShotState } from './shot-slice'
-import type { ViewState } from './view-slice'
+import type { ViewState } from './view'
 
 export interface RootState {
   readonly shot: ShotState

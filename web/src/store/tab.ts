@@ -30,7 +30,7 @@ export const tabName = (): string => name
  */
 export async function settleTabName(): Promise<void> {
   if (typeof navigator === 'undefined' || !('locks' in navigator)) return
-  const hold = (wanted: string) =>
+  const lock = (wanted: string) =>
     new Promise<boolean>((resolve) => {
       navigator.locks
         .request(`${storageKey} ${wanted}`, { ifAvailable: true }, (lock) => {
@@ -40,8 +40,8 @@ export async function settleTabName(): Promise<void> {
         })
         .catch(() => resolve(true))
     })
-  if (await hold(name)) return
+  if (await lock(name)) return
   name = crypto.randomUUID()
   keep(name)
-  await hold(name)
+  await lock(name)
 }

@@ -16,7 +16,16 @@ import {
   selectShownStep,
 } from './selectors'
 import { shotActions } from './shot-slice'
-import { viewActions, viewReducer, type ViewState } from './view-slice'
+import {
+  played,
+  playToggled,
+  sampleKept,
+  sampleRemoved,
+  viewChanged,
+  viewOpened,
+  viewReducer,
+  type ViewState,
+} from './view'
 
 const draft: Change = {
   kind: 'set-parameter',
@@ -27,35 +36,39 @@ const draft: Change = {
 function open(shot: Shot = smallShot) {
   const store = createStore()
   store.dispatch(shotActions.opened({ id: 's', shot, revision: 1, catalog: { plate: { 1001: 'a', 1002: 'b' } } }))
-  store.dispatch(viewActions.viewOpened(1001))
+  store.dispatch(viewOpened(1001))
   return store
 }
 
 describe('playing', () => {
   test('counts what was shown and what was dropped; a dropped frame is not shown', () => {
     const store = open()
-    store.dispatch(viewActions.playToggled())
-    store.dispatch(viewActions.played({ frame: 1002, dropped: 0 }))
-    store.dispatch(viewActions.played({ frame: null, dropped: 2 }))
-    expect(store.getState().view).toMatchObject({ playing: true, frame: 1002, played: { shown: 1, dropped: 2 } })
-    store.dispatch(viewActions.playToggled())
-    expect(store.getState().view).toMatchObject({ playing: false, played: { shown: 1, dropped: 2 } })
-    store.dispatch(viewActions.playToggled())
-    expect(store.getState().view.played).toEqual({ shown: 0, dropped: 0 })
+    store.dispatch(playToggled())
+    store.dispatch(played({ frame: 1002, dropped: 0 }))
+    store.dispatch(played({ frame: null, dropped: 2 }))
+    expect(store.getState().view.playing).toMatchObject({
+      playing: true,
+      frame: 1002,
+      played: { shown: 1, dropped: 2 },
+    })
+    store.dispatch(playToggled())
+    expect(store.getState().view.playing).toMatchObject({ playing: false, played: { shown: 1, dropped: 2 } })
+    store.dispatch(playToggled())
+    expect(store.getState().view.playing.played).toEqual({ shown: 0, dropped: 0 })
   })
 
   test('what is made ahead: this frame and its neighbours, nearest first; while playing all that follow, round the end', () => {
     const store = open()
     expect(framesAhead(store.getState())).toEqual([1001, 1002, 1003, 1004, 1005])
-    store.dispatch(viewActions.viewChanged({ frame: 1009 }))
+    store.dispatch(viewChanged({ playing: { frame: 1009 } }))
     expect(framesAhead(store.getState())).toEqual([1009, 1010, 1008, 1007, 1006, 1005])
-    store.dispatch(viewActions.playToggled())
+    store.dispatch(playToggled())
     expect(framesAhead(store.getState())).toEqual([1009, 1010, 1001, 1002, 1003, 1004, 1005, 1006, 1007, 1008])
   })
 
   test('a range and every so-manieth frame are played round and round', () => {
     const store = open()
-    store.dispatch(viewActions.viewChanged({ playRange: { first: 1003, last: 1007 }, every: 2, frame: 1004 }))
+    store.dispatch(viewChanged({ playing: { range: { first: 1003, last: 1007 }, every: 2, frame: 1004 } }))
     expect(framesPlayed(store.getState())).toEqual([1005, 1007, 1003])
   })
 
@@ -64,25 +77,24 @@ describe('playing', () => {
     const ahead = lookedAtFrame(store.getState(), 1002)?.step
     expect(lookedAtFrame(store.getState(), 1002)?.step.key).toBe(ahead?.key)
     expect(lookedAtFrame(store.getState(), 1003)).toBeNull()
-    store.dispatch(viewActions.viewChanged({ frame: 1002 }))
+    store.dispatch(viewChanged({ playing: { frame: 1002 } }))
     expect(selectShownStep(store.getState())?.key).toBe(ahead?.key)
   })
 })
 
 describe('samples', () => {
-  const keep = (state: ViewState, x: number) =>
-    viewReducer(state, viewActions.sampleKept({ x, y: 1, width: 1, height: 1 }))
-  const empty = viewReducer(undefined, viewActions.viewOpened(1001))
+  const keep = (state: ViewState, x: number) => viewReducer(state, sampleKept({ x, y: 1, width: 1, height: 1 }))
+  const empty = viewReducer(undefined, viewOpened(1001))
 
   test('are numbered, and a number that was dropped is given again', () => {
     const three = [10, 20, 30].reduce(keep, empty)
-    expect(three.samples.map((k) => [k.id, k.x])).toEqual([
+    expect(three.framing.samples.map((k) => [k.id, k.x])).toEqual([
       [1, 10],
       [2, 20],
       [3, 30],
     ])
-    const dropped = viewReducer(three, viewActions.sampleRemoved(2))
-    expect(keep(dropped, 40).samples.map((k) => [k.id, k.x])).toEqual([
+    const dropped = viewReducer(three, sampleRemoved(2))
+    expect(keep(dropped, 40).framing.samples.map((k) => [k.id, k.x])).toEqual([
       [1, 10],
       [3, 30],
       [2, 40],
@@ -90,7 +102,7 @@ describe('samples', () => {
   })
 
   test('a fifth takes the place of the oldest', () => {
-    expect([10, 20, 30, 40, 50].reduce(keep, empty).samples.map((k) => [k.id, k.x])).toEqual([
+    expect([10, 20, 30, 40, 50].reduce(keep, empty).framing.samples.map((k) => [k.id, k.x])).toEqual([
       [2, 20],
       [3, 30],
       [4, 40],
@@ -112,8 +124,8 @@ describe('what is shown', () => {
 
   test('plate, element and composite are different steps of one plan', () => {
     const store = open()
-    const key = (shown: ViewState['shown']) => {
-      store.dispatch(viewActions.viewChanged({ shown }))
+    const key = (shown: ViewState['looking']['shown']) => {
+      store.dispatch(viewChanged({ looking: { shown } }))
       return selectShownStep(store.getState())?.key
     }
     const plan = selectPlan(store.getState())
@@ -127,15 +139,15 @@ describe('what is shown', () => {
   test('without its treatments, an element is seen as it came; other ways of comparing have their own picture', () => {
     const store = open()
     const composite = selectShownStep(store.getState())
-    store.dispatch(viewActions.viewChanged({ shown: 'untreated' }))
+    store.dispatch(viewChanged({ looking: { shown: 'untreated' } }))
     // Nothing is set yet, so treatments change nothing.
     expect(selectShownStep(store.getState())?.key).toBe(composite?.key)
     store.dispatch(shotActions.drafted(draft))
     const untreated = selectShownStep(store.getState())?.key
-    store.dispatch(viewActions.viewChanged({ shown: 'composite' }))
+    store.dispatch(viewChanged({ looking: { shown: 'composite' } }))
     expect(untreated).toBe(composite?.key)
     expect(selectShownStep(store.getState())?.key).not.toBe(untreated)
-    store.dispatch(viewActions.viewChanged({ other: { kind: 'frame', frame: 1002 } }))
+    store.dispatch(viewChanged({ comparing: { other: { kind: 'frame', frame: 1002 } } }))
     expect(selectOtherStep(store.getState())?.key).toBe(lookedAtFrame(store.getState(), 1002)?.step.key)
   })
 
@@ -143,7 +155,7 @@ describe('what is shown', () => {
     const store = open(applyEdit(smallShot, { kind: 'keep-try', id: 'one', name: 'try 1' }).shot)
     const before = selectShownStep(store.getState())?.key
     store.dispatch(shotActions.drafted(draft))
-    store.dispatch(viewActions.viewChanged({ other: { kind: 'try', id: 'one' } }))
+    store.dispatch(viewChanged({ comparing: { other: { kind: 'try', id: 'one' } } }))
     expect(selectOtherStep(store.getState())?.key).toBe(before)
     expect(selectShownStep(store.getState())?.key).not.toBe(before)
   })
@@ -154,9 +166,9 @@ describe('what is shown', () => {
     const soft = selectShownStep(store.getState())?.key
     store.dispatch(shotActions.drafted(draft))
     const both = selectShownStep(store.getState())?.key
-    store.dispatch(viewActions.viewChanged({ other: { kind: 'without', use: 'match' } }))
+    store.dispatch(viewChanged({ comparing: { other: { kind: 'without', use: 'match' } } }))
     expect(selectOtherStep(store.getState())?.key).toBe(soft)
-    store.dispatch(viewActions.viewChanged({ other: { kind: 'without', use: 'soft' } }))
+    store.dispatch(viewChanged({ comparing: { other: { kind: 'without', use: 'soft' } } }))
     expect([soft, both]).not.toContain(selectOtherStep(store.getState())?.key)
     expect(selectShownStep(store.getState())?.key).toBe(both)
   })
@@ -164,22 +176,22 @@ describe('what is shown', () => {
   test('a difference is a picture of its own; the way of looking is not in the picture', () => {
     const store = open()
     const before = selectShownStep(store.getState())
-    store.dispatch(viewActions.viewChanged({ exposure: 2, crank: 'dark', marks: true }))
+    store.dispatch(viewChanged({ looking: { exposure: 2, crank: 'dark', marks: true } }))
     expect(selectShownStep(store.getState())).toBe(before)
     expect(selectLooked(store.getState())?.view).toMatchObject({ exposure: 1, marks: true })
-    store.dispatch(viewActions.viewChanged({ crank: 'none' }))
+    store.dispatch(viewChanged({ looking: { crank: 'none' } }))
     expect(selectLooked(store.getState())?.view).toMatchObject({ exposure: 4 })
-    store.dispatch(viewActions.viewChanged({ comparing: { way: 'difference', gain: 4 } }))
+    store.dispatch(viewChanged({ comparing: { how: { way: 'difference', gain: 4 } } }))
     expect(selectShownStep(store.getState())?.key).not.toBe(before?.key)
   })
 
   test('moving the pointer or zooming makes no new plan', () => {
     const store = open()
     const plan = selectPlan(store.getState())
-    store.dispatch(viewActions.viewChanged({ pointer: { x: 3, y: 4 }, zoom: 2, exposure: 1 }))
+    store.dispatch(viewChanged({ framing: { pointer: { x: 3, y: 4 }, zoom: 2 }, looking: { exposure: 1 } }))
     expect(selectPlan(store.getState())).toBe(plan)
     const looked = selectLooked(store.getState())
-    store.dispatch(viewActions.viewChanged({ pointer: { x: 5, y: 4 }, zoom: 3 }))
+    store.dispatch(viewChanged({ framing: { pointer: { x: 5, y: 4 }, zoom: 3 } }))
     expect(selectLooked(store.getState())).toBe(looked)
   })
 
@@ -209,10 +221,10 @@ test('news of a delivery replaces what was known of it; a new one comes first', 
 
 test('a part of the way can be shown by itself, and a picture that cannot be planned is a problem, not an error', () => {
   const store = open()
-  store.dispatch(viewActions.viewChanged({ shown: 'node', node: { kind: 'source', id: 'matte', part: null } }))
+  store.dispatch(viewChanged({ looking: { shown: 'node', node: { kind: 'source', id: 'matte', part: null } } }))
   const step = selectShownStep(store.getState())
   expect(step?.op === 'frame' && step.request.source).toBe('matte')
-  store.dispatch(viewActions.viewChanged({ shown: 'composite' }))
+  store.dispatch(viewChanged({ looking: { shown: 'composite' } }))
   const moved = open(withSource(smallShot, 'plate', { offset: 500 }))
   expect(selectLooked(moved.getState())).toBeNull()
   expect(selectProblems(moved.getState())[0]).toMatchObject({ at: { kind: 'source', id: 'plate' }, missing: 'nothing' })

@@ -18,7 +18,7 @@ import {
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
-import { viewActions } from '../../store/view-slice'
+import { viewChanged } from '../../store/view'
 import { WholeNumber } from '../sources/claim-fields'
 import { ChannelNames } from './channel-names'
 import { DragNumber } from './drag-number'
@@ -59,7 +59,7 @@ function OneInput({ element, input }: { element: Element; input: Input }) {
   const description = inputDescriptions[input.kind]
   const show = () =>
     input.kind === 'pass' &&
-    dispatch(viewActions.viewChanged({ shown: 'node', node: { kind: 'source', id: input.source, part: input.part } }))
+    dispatch(viewChanged({ looking: { shown: 'node', node: { kind: 'source', id: input.source, part: input.part } } }))
   return (
     <Stack spacing={0.5} sx={{ pl: input.parent === null ? 0 : 1 }}>
       <Stack direction="row" sx={{ alignItems: 'center', justifyContent: 'space-between' }}>
@@ -102,7 +102,7 @@ function nameOf(input: Input, shot: ReturnType<typeof selectDocument>): string {
 /** When it shows which frame. */
 function TimingRow({ element, input }: { element: Element; input: Timed }) {
   const dispatch = useAppDispatch()
-  const frame = useAppSelector((state) => state.view.frame)
+  const frame = useAppSelector((state) => state.view.playing.frame)
   const { offset = 0, speed = 1, held, beyond = 'nothing' } = input.timing ?? {}
   const set = (changes: Timing) => {
     const timing = Object.fromEntries(

@@ -20,7 +20,7 @@ import { mediaKind } from '../../../../core/check'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
-import { viewActions } from '../../store/view-slice'
+import { viewChanged } from '../../store/view'
 import { ParameterRow } from './parameter-row'
 import { Section } from './section'
 
@@ -111,7 +111,7 @@ export function Limit({ use }: { use: Use }) {
             {limit.matte && (
               <Button
                 onClick={() =>
-                  dispatch(viewActions.viewChanged({ shown: 'node', node: { kind: 'matte', use: use.id } }))
+                  dispatch(viewChanged({ looking: { shown: 'node', node: { kind: 'matte', use: use.id } } }))
                 }
               >
                 Show the matte

@@ -5,7 +5,7 @@ import Button from '@mui/material/Button'
 import Stack from '@mui/material/Stack'
 import Tooltip from '@mui/material/Tooltip'
 import Typography from '@mui/material/Typography'
-import { memo, useRef, type PointerEvent } from 'react'
+import { memo, useRef, type KeyboardEvent, type PointerEvent } from 'react'
 import { shallowEqual, useStore } from 'react-redux'
 import { keyframesOf, valueAt } from '../../../../core/motion/curve'
 import type { Owner, Parameter } from '../../../../core/shot'
@@ -32,11 +32,17 @@ function sameRow(a: ParameterRowProps, b: ParameterRowProps): boolean {
 export const ParameterRow = memo(function ParameterRow({ parameter, owner, curves }: ParameterRowProps) {
   const { draft, commit } = useDraft()
   const store = useStore<RootState>()
-  const frameNow = () => store.getState().view.frame
+  const frameNow = () => store.getState().view.playing.frame
   // While it plays the frame changes many times a second, the numbers mostly do not.
-  const values = useAppSelector((state) => curves.map((curve) => valueAt(curve, state.view.frame)), shallowEqual)
+  const values = useAppSelector(
+    (state) => curves.map((curve) => valueAt(curve, state.view.playing.frame)),
+    shallowEqual,
+  )
   const keys = curves.map((curve) => keyframesOf(curve).map(({ frame }) => frame))
-  const keyedAt = useAppSelector((state) => keys.map((frames) => frames.includes(state.view.frame)), shallowEqual)
+  const keyedAt = useAppSelector(
+    (state) => keys.map((frames) => frames.includes(state.view.playing.frame)),
+    shallowEqual,
+  )
   const keyedHere = keyedAt.some(Boolean)
   const changed = curves.some((curve) => curve !== parameter.initial)
   const at = { owner, parameter: parameter.name }
@@ -115,8 +121,27 @@ function AllChannels({ parameter, values, onDrag, onDone }: AllChannelsProps) {
   const drag = useRef<{ x: number; from: readonly number[]; now: number[] | null } | null>(null)
   const moved = (event: PointerEvent, from: readonly number[], x: number) => {
     const by = (event.clientX - x) * parameter.step * (event.shiftKey ? 0.1 : 1)
-    return from.map((value) => Math.min(parameter.most, Math.max(parameter.least, Number((value + by).toFixed(6)))))
+    return from.map((value) => clamped(value + by))
   }
+  const clamped = (value: number) => Math.min(parameter.most, Math.max(parameter.least, Number(value.toFixed(6))))
+  const steps = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }
+  const onKeyDown = (event: KeyboardEvent) => {
+    if (!Object.hasOwn(steps, event.key)) return
+    event.preventDefault()
+    event.stopPropagation()
+    const by = steps[event.key as keyof typeof steps] * parameter.step * (event.shiftKey ? 10 : 1)
+    onDone(values.map((value) => clamped(value + by)))
+  }
+  const together =
+    parameter.channels === 3
+      ? {
+          role: 'spinbutton',
+          tabIndex: 0,
+          'aria-label': `${parameter.label}, all channels`,
+          'aria-valuetext': values.join(', '),
+          onKeyDown,
+        }
+      : {}
   return (
     <Tooltip
       title={`${parameter.help} ${parameter.channels === 3 ? 'Drag the name to move all channels.' : ''}`}
@@ -124,7 +149,7 @@ function AllChannels({ parameter, values, onDrag, onDone }: AllChannelsProps) {
     >
       <Typography
         variant="body2"
-        data-testid={`all-${parameter.name}`}
+        {...together}
         sx={{ cursor: 'ew-resize', userSelect: 'none', touchAction: 'none' }}
         onPointerDown={(event) => {
           event.currentTarget.setPointerCapture(event.pointerId)

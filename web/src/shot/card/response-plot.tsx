@@ -83,7 +83,7 @@ export function ResponsePlot({ settings }: { settings: TreatmentSettings }) {
   const store = useStore<RootState>()
   const gesture = useRef<Gesture | null>(null)
   const valuesOf = (name: string) => (state: RootState) =>
-    settings.parameters[name].map((curve) => valueAt(curve, state.view.frame))
+    settings.parameters[name].map((curve) => valueAt(curve, state.view.playing.frame))
   const veil = useAppSelector(valuesOf('veil'), shallowEqual)
   const gain = useAppSelector(valuesOf('gain'), shallowEqual)
   const gamma = useAppSelector(valuesOf('gamma'), shallowEqual)
@@ -98,7 +98,7 @@ export function ResponsePlot({ settings }: { settings: TreatmentSettings }) {
     return {
       kind: 'set-channels',
       at: { owner: { kind: 'treatment', id: settings.id }, parameter: g.kind },
-      frame: store.getState().view.frame,
+      frame: store.getState().view.playing.frame,
       values: values.map((v) => Number(v.toFixed(6))),
     }
   }

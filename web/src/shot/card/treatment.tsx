@@ -14,7 +14,7 @@ import { firstPicture } from '../../engine/first-picture'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectSources } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
-import { viewActions } from '../../store/view-slice'
+import { viewChanged } from '../../store/view'
 import { ChannelNames } from './channel-names'
 import { Limit } from './limit'
 import { ParameterRow } from './parameter-row'
@@ -65,8 +65,9 @@ function TreatmentSource({ settings, wanted: { name, label, takes } }: Treatment
 /** While it is held, by pointer or by Space, the picture is seen without the treatment; nothing is changed. */
 function Without({ use, label }: { use: string; label: string }) {
   const dispatch = useAppDispatch()
-  const look = () => dispatch(viewActions.viewChanged({ shown: 'other', other: { kind: 'without', use } }))
-  const letGo = () => dispatch(viewActions.viewChanged({ shown: 'composite' }))
+  const look = () =>
+    dispatch(viewChanged({ looking: { shown: 'other' }, comparing: { other: { kind: 'without', use } } }))
+  const letGo = () => dispatch(viewChanged({ looking: { shown: 'composite' } }))
   const onKey = (event: KeyboardEvent, act: () => void) => {
     if (event.key !== ' ' || event.repeat) return
     event.stopPropagation()
@@ -109,7 +110,7 @@ export const Treatment = memo(function Treatment({ use, settings }: { use: Use; 
   const owner = use.owner.kind === 'element' ? use.owner.id : null
   const upTo = () =>
     owner !== null &&
-    dispatch(viewActions.viewChanged({ shown: 'node', node: { kind: 'element', id: owner, upTo: { use: use.id } } }))
+    dispatch(viewChanged({ looking: { shown: 'node', node: { kind: 'element', id: owner, upTo: { use: use.id } } } }))
   return (
     <Stack spacing={1} sx={{ opacity: use.on ? 1 : 0.55 }}>
       <Box sx={{ borderTop: 1, borderColor: 'divider', pt: 1 }}>

@@ -10,7 +10,7 @@ import { useEngine } from '../../engine/engine-context'
 import { useNewest } from '../../engine/use-newest'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { boardScale, selectBoard, selectDocument } from '../../store/selectors'
-import { viewActions } from '../../store/view-slice'
+import { viewChanged } from '../../store/view'
 import { cellsIn, type Size } from './placement'
 
 function BoardCell({ picture, size }: { picture: BoardPicture; size: { width: number; height: number } }) {
@@ -34,9 +34,8 @@ function BoardCell({ picture, size }: { picture: BoardPicture; size: { width: nu
   }, [engine, looked, width, height, show])
   return (
     <ButtonBase
-      data-testid={`board-${name.replace(' ', '-')}`}
       onClick={() =>
-        dispatch(viewActions.viewChanged(looking ? { ...plainLook, ...looking, board: false } : { board: false }))
+        dispatch(viewChanged({ looking: looking ? { ...plainLook, ...looking, board: false } : { board: false } }))
       }
       sx={{ display: 'block', textAlign: 'left', '&:hover': { outline: '1px solid', outlineColor: 'text.secondary' } }}
     >
@@ -59,7 +58,8 @@ export function Board({ place }: { place: Size }) {
   const { columns, width } = cellsIn(place, frame, board.length, room)
   return (
     <Box
-      data-testid="board"
+      role="group"
+      aria-label="Inspection board"
       // The picture below takes presses for panning.
       onPointerDown={(event) => event.stopPropagation()}
       onPointerUp={(event) => event.stopPropagation()}

@@ -9,7 +9,7 @@ import { useNewest } from '../../engine/use-newest'
 import { useAppSelector } from '../../store'
 import { selectLooked, selectOtherLooked } from '../../store/selectors'
 import { otherText } from '../other-text'
-import type { Point } from '../../store/view-slice'
+import type { Point } from '../../store/view'
 
 const pixels = 24
 const enlarged = 7
@@ -18,7 +18,7 @@ const side = pixels * enlarged
 function Half({ looked, at, name }: { looked: Looked | null; at: Point; name: string }) {
   const engine = useEngine()
   const canvas = useRef<HTMLCanvasElement>(null)
-  const scale = useAppSelector((state) => state.view.scale)
+  const scale = useAppSelector((state) => state.view.framing.scale)
   const show = useNewest()
   const [x, y] = [Math.floor(at.x / scale) - pixels / 2, Math.floor(at.y / scale) - pixels / 2]
   useEffect(() => {
@@ -57,7 +57,8 @@ export function Loupe({ at, screen, place }: { at: Point; screen: Point; place: 
   const top = Math.min(Math.max(8, screen.y - side / 2), place.height - side - 30)
   return (
     <Box
-      data-testid="loupe"
+      role="group"
+      aria-label="Loupe"
       sx={{
         position: 'absolute',
         left: Math.max(4, left),

@@ -1,12 +1,10 @@
-/** The line along which picture and other meet; its ends are dragged. */
+/** The line along which picture and other meet; its ends are handles of the overlay. */
 
 import { useTheme } from '@mui/material/styles'
-import { useRef, type PointerEvent } from 'react'
-import { useAppDispatch } from '../../store'
-import { viewActions, type Comparing, type Point } from '../../store/view-slice'
+import type { How, Point } from '../../store/view'
 import type { Placement } from './placement'
 
-type Split = Extract<Comparing, { way: 'split' }>
+type Split = Extract<How, { way: 'split' }>
 
 /** Farther than any screen. */
 const far = 1e5
@@ -28,49 +26,13 @@ export function rightOf({ from, to }: Split, zoom: number): string {
 }
 
 export function SplitLine({ split, placement }: { split: Split; placement: Placement }) {
-  const dispatch = useAppDispatch()
   const theme = useTheme()
-  const dragged = useRef<'from' | 'to' | null>(null)
   const at = ({ x, y }: Point) => ({ x: placement.left + x * placement.zoom, y: placement.top + y * placement.zoom })
   const [a, b] = [at(split.from), at(split.to)]
-  const onMove = (event: PointerEvent<SVGElement>) => {
-    if (!dragged.current) return
-    event.stopPropagation()
-    const bounds = event.currentTarget.ownerSVGElement?.getBoundingClientRect()
-    if (!bounds) return
-    const point = {
-      x: (event.clientX - bounds.left - placement.left) / placement.zoom,
-      y: (event.clientY - bounds.top - placement.top) / placement.zoom,
-    }
-    dispatch(viewActions.viewChanged({ comparing: { ...split, [dragged.current]: point } }))
-  }
-  const end = (name: 'from' | 'to', { x, y }: Point) => (
-    <circle
-      data-testid={`split-${name}`}
-      cx={x}
-      cy={y}
-      r={6}
-      fill={theme.palette.background.paper}
-      stroke={theme.palette.text.primary}
-      style={{ cursor: 'move', pointerEvents: 'all' }}
-      onPointerDown={(event) => {
-        event.stopPropagation()
-        event.currentTarget.setPointerCapture(event.pointerId)
-        dragged.current = name
-      }}
-      onPointerMove={onMove}
-      onPointerUp={(event) => {
-        event.stopPropagation()
-        dragged.current = null
-      }}
-    />
-  )
   return (
     <svg style={{ position: 'absolute', inset: 0, width: '100%', height: '100%', pointerEvents: 'none' }}>
       <line x1={a.x} y1={a.y} x2={b.x} y2={b.y} stroke="#000" strokeWidth={3} opacity={0.5} />
       <line x1={a.x} y1={a.y} x2={b.x} y2={b.y} stroke={theme.palette.text.primary} strokeWidth={1} />
-      {end('from', a)}
-      {end('to', b)}
     </svg>
   )
 }

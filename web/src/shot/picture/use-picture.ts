@@ -38,7 +38,7 @@ export function usePicture(
 ): PictureState {
   const maker = usePictureMaker()
   const size = useAppSelector(selectPictureSize)
-  const frame = useAppSelector((state) => state.view.frame)
+  const frame = useAppSelector((state) => state.view.playing.frame)
   const [state, setState] = useState<PictureState>({ problem: null, shown: false })
   const drawn = useRef<{ readonly name: string; readonly window: Window } | null>(null)
   const underWay = useRef<{ readonly about: string; readonly abort: AbortController } | null>(null)
@@ -57,8 +57,8 @@ export function usePicture(
       return
     }
     const { step, view } = looked
-    const whole = { x: 0, y: 0, ...size }
-    const wanted = intersect(dilate({ x, y, width, height }, margin, margin), whole)
+    const all = { x: 0, y: 0, ...size }
+    const wanted = intersect(dilate({ x, y, width, height }, margin, margin), all)
     const name = `${step.key} ${JSON.stringify(view)}`
     if (canvas.current) canvas.current.dataset.wanted = name
     if (drawn.current?.name === name && contains(drawn.current.window, wanted)) return
@@ -73,7 +73,7 @@ export function usePicture(
     }
     const ready = maker.ready(step, size, view)
     if (ready) {
-      show(async () => draw(ready, whole))
+      show(async () => draw(ready, all))
       return
     }
     const about = `${frame} ${size.width}`
@@ -83,7 +83,7 @@ export function usePicture(
       underWay.current = { about, abort }
       try {
         const { signal } = abort
-        if (contains(wanted, whole)) draw(await maker.whole(step, size, view, { signal }), whole)
+        if (contains(wanted, all)) draw(await maker.all(step, size, view, { signal }), all)
         else draw(await maker.engine.view(step, wanted, view, { signal }), wanted)
       } catch (error) {
         if (error instanceof CancelledError) return

@@ -11,7 +11,7 @@ import { useEngine } from '../../engine/engine-context'
 import { useNewest } from '../../engine/use-newest'
 import { useAppSelector } from '../../store'
 import { selectAsRead, selectElementId, selectPlan } from '../../store/selectors'
-import type { Units } from '../../store/view-slice'
+import type { Units } from '../../store/view'
 
 export interface LayerValues {
   readonly plate: RegionValues | null

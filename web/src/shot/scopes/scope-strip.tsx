@@ -17,8 +17,8 @@ const scopeMark = 'enkrasis:scope'
 export function ScopeStrip({ left, width, stripWidth }: { left: number; width: number; stripWidth: number }) {
   const { palette } = useTheme()
   const canvas = useRef<HTMLCanvasElement>(null)
-  const kind = useAppSelector((state) => state.view.scope)
-  const region = useAppSelector((state) => state.view.samples.find((one) => one.width > 1 || one.height > 1))
+  const kind = useAppSelector((state) => state.view.looking.scope)
+  const region = useAppSelector((state) => state.view.framing.samples.find((one) => one.width > 1 || one.height > 1))
   const elementName = useAppSelector(selectElementName)
   const draw = useCallback(
     (scope: DrawnScope) => {
@@ -39,7 +39,11 @@ export function ScopeStrip({ left, width, stripWidth }: { left: number; width: n
   )
   useScope(width / 2, draw)
   return (
-    <Box sx={{ height: scopeHeight, borderTop: 1, borderColor: 'divider', position: 'relative' }} data-testid="scope">
+    <Box
+      sx={{ height: scopeHeight, borderTop: 1, borderColor: 'divider', position: 'relative' }}
+      role="img"
+      aria-label="Scope"
+    >
       <canvas
         ref={canvas}
         width={Math.max(1, Math.round(stripWidth))}

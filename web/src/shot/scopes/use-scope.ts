@@ -48,8 +48,8 @@ async function tracesOf(
  */
 export function useScope(columns: number, draw: (scope: DrawnScope) => void): void {
   const engine = useEngine()
-  const kind = useAppSelector((state) => state.view.scope)
-  const region = useAppSelector((state) => state.view.samples.find((one) => one.width > 1 || one.height > 1))
+  const kind = useAppSelector((state) => state.view.looking.scope)
+  const region = useAppSelector((state) => state.view.framing.samples.find((one) => one.width > 1 || one.height > 1))
   const shot = useAppSelector(selectDocument)
   const element = useAppSelector(selectElement)
   const plan = useAppSelector(selectScopePlan)
@@ -59,7 +59,7 @@ export function useScope(columns: number, draw: (scope: DrawnScope) => void): vo
   useEffect(() => {
     if (!plan || !shot || kind === 'none') return
     const { scale } = plan
-    const whole = {
+    const all = {
       x: 0,
       y: 0,
       width: Math.ceil(shot.frameSize.width / scale),
@@ -71,7 +71,7 @@ export function useScope(columns: number, draw: (scope: DrawnScope) => void): vo
       width: Math.max(1, Math.ceil(region.width / scale)),
       height: Math.max(1, Math.ceil(region.height / scale)),
     }
-    const window = inside ? intersect(inside, whole) : whole
+    const window = inside ? intersect(inside, all) : all
     const { composite, plate } = plan
     if (!composite) return
     const selected = element && element.id !== shot.plate ? plan.elements.get(element.id) : undefined

@@ -6,12 +6,12 @@ import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import type { RootState } from '../../store/state'
-import { viewActions, type Comparing, type Other, type ViewState } from '../../store/view-slice'
+import { viewChanged, type How, type Other, type ViewState } from '../../store/view'
 import { selectNames, wordsOf } from '../other-text'
 import { middleSplit } from '../shortcuts'
 import { Said, Toggle, Word } from './word'
 
-const wayText: Record<Comparing['way'], string> = {
+const wayText: Record<How['way'], string> = {
   not: 'not compared with',
   split: 'split with',
   difference: 'as the difference from',
@@ -21,46 +21,48 @@ const gains = [1, 2, 4, 8, 16, 32]
 
 export function Compared() {
   const dispatch = useAppDispatch()
-  const comparing = useAppSelector((state) => state.view.comparing)
-  const other = useAppSelector((state) => state.view.other)
+  const how = useAppSelector((state) => state.view.comparing.how)
+  const other = useAppSelector((state) => state.view.comparing.other)
   const store = useStore<RootState>()
   const names = useAppSelector(selectNames)
   const frameSize = useAppSelector((state) => selectDocument(state)?.frameSize) ?? { width: 2, height: 2 }
-  const change = (changes: Partial<ViewState>) => dispatch(viewActions.viewChanged(changes))
+  const change = (comparing: Partial<ViewState['comparing']>) => dispatch(viewChanged({ comparing }))
   const ways = (['not', 'split', 'difference'] as const).map((value) => ({ value, text: wayText[value] }))
-  const chooseWay = (way: Comparing['way']) =>
-    change({ comparing: way === 'split' ? middleSplit(frameSize) : way === 'difference' ? { way, gain: 4 } : { way } })
+  const chooseWay = (way: How['way']) =>
+    change({ how: way === 'split' ? middleSplit(frameSize) : way === 'difference' ? { way, gain: 4 } : { way } })
   const others: readonly Other[] = [
     { kind: 'plate' },
     { kind: 'element' },
     { kind: 'untreated' },
-    other.kind === 'frame' ? other : { kind: 'frame', frame: store.getState().view.frame },
+    other.kind === 'frame' ? other : { kind: 'frame', frame: store.getState().view.playing.frame },
     ...names.uses.map(({ id }) => ({ kind: 'without' as const, use: id })),
     ...names.tries.map(({ id }) => ({ kind: 'try' as const, id })),
   ]
   return (
     <>
-      <Word name="How it is compared" choices={ways} value={comparing.way} onChoose={chooseWay} />
+      <Word name="How it is compared" choices={ways} value={how.way} onChoose={chooseWay} />
       <Said> </Said>
       <Word
         name="The other"
         choices={others.map((value) => ({ value, text: wordsOf(value, names) }))}
         value={other}
         onChoose={(value) =>
-          change({ other: value.kind === 'frame' ? { kind: 'frame', frame: store.getState().view.frame } : value })
+          change({
+            other: value.kind === 'frame' ? { kind: 'frame', frame: store.getState().view.playing.frame } : value,
+          })
         }
       >
         {wordsOf(other, names)}
       </Word>
       {other.kind === 'try' && names.tries.some(({ id }) => id === other.id) && <TryDoing id={other.id} />}
-      {comparing.way === 'difference' && (
+      {how.way === 'difference' && (
         <>
           <Said> × </Said>
           <Word
             name="Gain of the difference"
             choices={gains.map((value) => ({ value, text: String(value) }))}
-            value={comparing.gain}
-            onChoose={(gain) => change({ comparing: { way: 'difference', gain } })}
+            value={how.gain}
+            onChoose={(gain) => change({ how: { way: 'difference', gain } })}
           />
         </>
       )}
@@ -78,7 +80,7 @@ function TryDoing({ id }: { id: string }) {
     if (shot) dispatch(shotActions.edited({ kind: 'use-try', id, keepAs: { id: newId(), name: nextTryName(shot) } }))
   }
   const remove = () => {
-    dispatch(viewActions.viewChanged({ other: { kind: 'plate' } }))
+    dispatch(viewChanged({ comparing: { other: { kind: 'plate' } } }))
     dispatch(shotActions.edited({ kind: 'remove-try', id }))
   }
   return (

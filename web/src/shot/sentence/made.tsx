@@ -5,7 +5,7 @@ import type { Scale } from '../../../../core/graph/steps'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument } from '../../store/selectors'
 import type { RootState } from '../../store/state'
-import { viewActions, type Scope, type ViewState } from '../../store/view-slice'
+import { viewChanged, type Scope, type ViewState } from '../../store/view'
 import { Playing } from './playing'
 import { Said, Word, type Choice } from './word'
 
@@ -26,17 +26,27 @@ const scopeText: Record<Scope, string> = {
   vectorscope: 'a vectorscope under it',
 }
 const scopesToChoose = (Object.keys(scopeText) as Scope[]).map((value) => ({ value, text: scopeText[value] }))
-const selectMade = ({ view: { scope, scale, zoom, centre } }: RootState) => ({ scope, scale, zoom, centre })
+const selectMade = ({ view: { looking, framing } }: RootState) => ({
+  scope: looking.scope,
+  scale: framing.scale,
+  zoom: framing.zoom,
+  centre: framing.centre,
+})
 
 export function Made() {
   const dispatch = useAppDispatch()
   const view = useAppSelector(selectMade, shallowEqual)
   const frameSize = useAppSelector((state) => selectDocument(state)?.frameSize)
   const middle = { x: (frameSize?.width ?? 0) / 2, y: (frameSize?.height ?? 0) / 2 }
-  const change = (changes: Partial<ViewState>) => dispatch(viewActions.viewChanged(changes))
+  const change = (framing: Partial<ViewState['framing']>) => dispatch(viewChanged({ framing }))
   return (
     <>
-      <Word name="Scope" choices={scopesToChoose} value={view.scope} onChoose={(scope) => change({ scope })} />
+      <Word
+        name="Scope"
+        choices={scopesToChoose}
+        value={view.scope}
+        onChoose={(scope) => dispatch(viewChanged({ looking: { scope } }))}
+      />
       <Said>, made at </Said>
       <Word name="Scale" choices={scales} value={view.scale} onChoose={(scale) => change({ scale })} />
       <Said>, shown at </Said>
@@ -55,6 +65,6 @@ export function Made() {
 }
 
 function FrameNumber() {
-  const frame = useAppSelector((state) => state.view.frame)
+  const frame = useAppSelector((state) => state.view.playing.frame)
   return <Said>, frame {frame}</Said>
 }

@@ -2,7 +2,7 @@
 
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument } from '../../store/selectors'
-import { viewActions } from '../../store/view-slice'
+import { playToggled, viewChanged } from '../../store/view'
 import { Said, Toggle, Word, type Choice } from './word'
 
 const everies: readonly Choice<1 | 2 | 4>[] = [
@@ -13,10 +13,10 @@ const everies: readonly Choice<1 | 2 | 4>[] = [
 
 export function Playing() {
   const dispatch = useAppDispatch()
-  const playing = useAppSelector((state) => state.view.playing)
-  const played = useAppSelector((state) => state.view.played)
-  const every = useAppSelector((state) => state.view.every)
-  const playRange = useAppSelector((state) => state.view.playRange)
+  const playing = useAppSelector((state) => state.view.playing.playing)
+  const played = useAppSelector((state) => state.view.playing.played)
+  const every = useAppSelector((state) => state.view.playing.every)
+  const playRange = useAppSelector((state) => state.view.playing.range)
   const rate = useAppSelector((state) => selectDocument(state)?.rate)
   if (!rate) return null
   const perSecond = Number((rate.numerator / rate.denominator / every).toFixed(3))
@@ -26,14 +26,14 @@ export function Playing() {
       <Toggle
         name="Playing"
         text={playing ? `playing ${perSecond} a second` : 'paused'}
-        onToggle={() => dispatch(viewActions.playToggled())}
+        onToggle={() => dispatch(playToggled())}
       />
       <Said>, </Said>
       <Word
         name="Frames that are played"
         choices={everies}
         value={every}
-        onChoose={(value) => dispatch(viewActions.viewChanged({ every: value }))}
+        onChoose={(value) => dispatch(viewChanged({ playing: { every: value } }))}
       />
       {playRange && (
         <Said>

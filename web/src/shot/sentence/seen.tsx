@@ -12,7 +12,7 @@ import {
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectTables } from '../../store/selectors'
 import type { RootState } from '../../store/state'
-import { viewActions, type ViewState } from '../../store/view-slice'
+import { viewChanged, type ViewState } from '../../store/view'
 import { DragNumber } from '../card/drag-number'
 import { selectNames, shownWords } from '../other-text'
 import { Said, Toggle, Word } from './word'
@@ -40,7 +40,8 @@ const screenText: Record<Screen, string> = { srgb: 'sRGB', bt1886: 'BT.1886', 'p
 const screensToChoose = screens.map((value) => ({ value, text: screenText[value] }))
 /** Only what is said here: the frame changes many times a second while it plays. */
 const selectSeen = ({ view }: RootState) => {
-  const { shown, node, other, screen, table, exposure, gamma, saturation, crank, channel, marks } = view
+  const { shown, node, screen, table, exposure, gamma, saturation, crank, channel, marks } = view.looking
+  const { other } = view.comparing
   return { shown, node, other, screen, table, exposure, gamma, saturation, crank, channel, marks }
 }
 
@@ -48,7 +49,7 @@ export function Seen() {
   const dispatch = useAppDispatch()
   const view = useAppSelector(selectSeen, shallowEqual)
   const names = useAppSelector(selectNames)
-  const change = (changes: Partial<ViewState>) => dispatch(viewActions.viewChanged(changes))
+  const change = (looking: Partial<ViewState['looking']>) => dispatch(viewChanged({ looking }))
   const tables = useAppSelector(selectTables)
   const values = [
     'composite',

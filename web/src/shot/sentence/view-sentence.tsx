@@ -20,7 +20,8 @@ export function ViewSentence() {
         flexDirection: 'column',
         justifyContent: 'space-evenly',
       }}
-      data-testid="view-sentence"
+      role="group"
+      aria-label="View sentence"
     >
       <Box sx={{ display: 'flex', alignItems: 'center' }}>
         <Seen />

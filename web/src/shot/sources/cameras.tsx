@@ -8,7 +8,7 @@ export function Cameras({ report }: { readonly report: SourceReport | null }) {
   const cameras = report?.cameras
   if (!cameras) return null
   return (
-    <Box data-testid="cameras">
+    <Box>
       {cameras.map(({ name, heightDegrees, moves }, i) => (
         <Typography key={i} variant="body2">
           {name}: {heightDegrees === null ? 'without perspective' : `sees ${heightDegrees.toFixed(2)}° of height`},{' '}

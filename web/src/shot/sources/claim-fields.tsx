@@ -59,11 +59,11 @@ export function Claim({
   if (!voices) return null
   const { claim, file, pixels, you, agree } = voices
   return (
-    <Box data-testid={`claim-${claim}`} data-agree={agree}>
+    <Box role="group" aria-label={`${claim}, ${agree ? 'agrees' : 'does not agree'}`}>
       <Stack direction="row" sx={{ justifyContent: 'space-between', alignItems: 'center' }}>
         <Typography variant="body2">
           {claim}
-          {agree ? '' : ' ◆'}
+          {agree ? '' : ' ■'}
         </Typography>
         {action}
       </Stack>

@@ -3,6 +3,7 @@
 import Dialog from '@mui/material/Dialog'
 import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
+import Link from '@mui/material/Link'
 import Table from '@mui/material/Table'
 import TableBody from '@mui/material/TableBody'
 import TableCell from '@mui/material/TableCell'
@@ -46,7 +47,7 @@ export function ClaimsCheck({ onClose }: { onClose: () => void }) {
   return (
     <Dialog open onClose={onClose} maxWidth="lg" fullWidth>
       <DialogTitle variant="h2">Claims check: are the sources of {shot.name} what they claim to be?</DialogTitle>
-      <DialogContent data-testid="claims-check">
+      <DialogContent>
         <Table size="small">
           <TableHead>
             <TableRow>
@@ -61,16 +62,20 @@ export function ClaimsCheck({ onClose }: { onClose: () => void }) {
               const report = reports?.find((one) => one.source === source.id) ?? null
               const voices = voicesOf(shot, source, report)
               return (
-                <TableRow
-                  key={source.id}
-                  hover
-                  sx={{ cursor: 'pointer' }}
-                  onClick={() => {
-                    dispatch(shotActions.sourceSelected(source.id))
-                    onClose()
-                  }}
-                >
-                  <TableCell sx={{ verticalAlign: 'top' }}>{source.name}</TableCell>
+                <TableRow key={source.id} hover>
+                  <TableCell sx={{ verticalAlign: 'top' }}>
+                    <Link
+                      component="button"
+                      color="textPrimary"
+                      onClick={() => {
+                        dispatch(shotActions.sourceSelected(source.id))
+                        onClose()
+                      }}
+                      sx={{ textAlign: 'left' }}
+                    >
+                      {source.name}
+                    </Link>
+                  </TableCell>
                   {columns.map((claim) => (
                     <VoiceCell key={claim} voices={voices.find((one) => one.claim === claim)} />
                   ))}

@@ -14,11 +14,11 @@ export function FindingList({ findings, named }: { findings: readonly Finding[];
   const dispatch = useAppDispatch()
   const sources = useAppSelector(selectSources)
   return (
-    <Stack spacing={1.25} data-testid="findings">
+    <Stack spacing={1.25} role="list" aria-label="Findings">
       {findings.map((finding) => {
         const { id, source, what, where, why, fix } = finding
         return (
-          <Stack key={id} direction="row" spacing={1} data-testid={`finding-${id}`}>
+          <Stack key={id} direction="row" spacing={1} role="listitem">
             <Typography component="span" color="primary" sx={{ width: 12 }}>
               {verdictMark([finding])}
             </Typography>

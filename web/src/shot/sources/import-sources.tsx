@@ -29,13 +29,13 @@ function Preview({ path, frame }: { path: string; frame: number | null }) {
   const [header, setHeader] = useState<PictureHeader | null>(null)
   const [problem, setProblem] = useState<string | null>(null)
   useEffect(() => {
-    let gone = false
+    let left = false
     mediaHeader(path, frame).then(
-      (found) => gone || setHeader(found),
-      (error: Error) => gone || setProblem(error.message),
+      (found) => left || setHeader(found),
+      (error: Error) => left || setProblem(error.message),
     )
     return () => {
-      gone = true
+      left = true
     }
   }, [path, frame])
   if (problem !== null) return <Typography variant="body2">{problem}</Typography>
@@ -100,7 +100,7 @@ export function ImportSources({ onClose }: { onClose: () => void }) {
   return (
     <Dialog open onClose={onClose} maxWidth="md" fullWidth>
       <DialogTitle variant="h2">Import a source</DialogTitle>
-      <DialogContent data-testid="import-sources">
+      <DialogContent>
         <Stack direction="row" sx={{ alignItems: 'center', flexWrap: 'wrap' }}>
           <Button onClick={() => open('')}>media</Button>
           {steps.map((step, i) => (

@@ -15,21 +15,21 @@ export function MovieProgress({ path, onDone }: { path: string; onDone: (pattern
   const [status, setStatus] = useState<MovieStatus | null>(null)
   const [problem, setProblem] = useState<string | null>(null)
   useEffect(() => {
-    let gone = false
+    let left = false
     const look = (answer: Promise<MovieStatus | null>): void => {
       answer.then(
         (now) => {
-          if (gone) return
+          if (left) return
           setStatus(now)
           if (now?.state === 'done') onDone(now.pattern)
-          else if (now?.state === 'decoding') setTimeout(() => gone || look(movieStatus(path)), pollMs)
+          else if (now?.state === 'decoding') setTimeout(() => left || look(movieStatus(path)), pollMs)
         },
-        (error: Error) => gone || setProblem(error.message),
+        (error: Error) => left || setProblem(error.message),
       )
     }
     look(importMovie(path))
     return () => {
-      gone = true
+      left = true
     }
   }, [path, onDone])
   if (problem !== null) return <Typography variant="body2">{problem}</Typography>

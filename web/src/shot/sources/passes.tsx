@@ -19,7 +19,7 @@ import {
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectShownShot } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
-import { viewActions } from '../../store/view-slice'
+import { viewChanged } from '../../store/view'
 
 export function Passes({ source, report }: { source: Source; report: SourceReport | null }) {
   const dispatch = useAppDispatch()
@@ -45,7 +45,7 @@ export function Passes({ source, report }: { source: Source; report: SourceRepor
     dispatch(shotActions.selected(id))
   }
   const show = (part: string | null, channels?: readonly string[]) =>
-    dispatch(viewActions.viewChanged({ shown: 'node', node: { kind: 'source', id: source.id, part, channels } }))
+    dispatch(viewChanged({ looking: { shown: 'node', node: { kind: 'source', id: source.id, part, channels } } }))
   return (
     <Box>
       <Typography variant="body2">{parts.length === 1 ? 'Picture' : `${parts.length} passes`}</Typography>

@@ -25,7 +25,7 @@ export function SourceCard({ source }: { source: Source }) {
   const edit = (one: Change) => dispatch(shotActions.edited(one))
   const kind = mediaKind(source.path)
   return (
-    <Stack spacing={1.25} sx={{ p: 1.5, overflowX: 'hidden', overflowY: 'auto', flex: 1 }} data-testid="source-card">
+    <Stack spacing={1.25} sx={{ p: 1.5, overflowX: 'hidden', overflowY: 'auto', flex: 1 }}>
       <Box>
         <Stack direction="row" sx={{ justifyContent: 'space-between', alignItems: 'center' }}>
           <Typography variant="h2">{source.name}</Typography>

@@ -26,7 +26,6 @@ function SourceEntry({ source, findings }: { source: Source; findings: readonly 
     <ButtonBase
       onClick={() => dispatch(shotActions.sourceSelected(selected ? null : source.id))}
       aria-pressed={selected}
-      data-testid={`source-${source.id}`}
       sx={{
         display: 'flex',
         width: '100%',
@@ -46,7 +45,12 @@ function SourceEntry({ source, findings }: { source: Source; findings: readonly 
           {frames ? `${frames.first + offset} to ${frames.last + offset}` : 'still'}
         </Typography>
       </Box>
-      <Typography component="span" color="primary" aria-label={findings.map(({ what }) => what).join('; ') || 'agrees'}>
+      <Typography
+        component="span"
+        color="primary"
+        role="img"
+        aria-label={findings.map(({ what }) => what).join('; ') || 'agrees'}
+      >
         {verdictMark(findings)}
       </Typography>
     </ButtonBase>
@@ -81,7 +85,7 @@ export function SourceDrawer() {
           {sources.length}
         </Typography>
         <Box sx={{ flex: 1 }} />
-        <Typography variant="caption" color="textSecondary" data-testid="source-verdict">
+        <Typography variant="caption" color="textSecondary" role="status" aria-label="Verdict on the sources">
           {verdict}
         </Typography>
       </ButtonBase>

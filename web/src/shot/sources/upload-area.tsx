@@ -104,7 +104,7 @@ export function UploadArea({ onArrived }: { onArrived: (folder: string) => void 
         </Typography>
       </Box>
       {sending && (
-        <Stack direction="row" spacing={1} sx={{ alignItems: 'center' }} data-testid="sending">
+        <Stack direction="row" spacing={1} sx={{ alignItems: 'center' }} role="status">
           <Box sx={{ flex: 1 }}>
             <LinearProgress variant="determinate" value={(100 * sending.sent) / Math.max(1, sending.bytes)} />
             <Typography variant="caption" role={sending.problem === null ? undefined : 'alert'}>

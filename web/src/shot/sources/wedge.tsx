@@ -29,7 +29,7 @@ function Decoded({ source, encoding }: { source: Source; encoding: EncodingName 
   const engine = useEngine()
   const canvas = useRef<HTMLCanvasElement>(null)
   const shot = useAppSelector(selectDocument)
-  const frame = useAppSelector((state) => state.view.frame)
+  const frame = useAppSelector((state) => state.view.playing.frame)
   const looking = useAppSelector(selectLooking)
   const catalog = useAppSelector((state) => state.shot.catalog)
   const [problem, setProblem] = useState<string | null>(null)
@@ -65,8 +65,8 @@ const stopsText = (value: number) => `${value.toFixed(2)} stops off`
 
 export function Wedge({ source, onClose }: { source: Source; onClose: () => void }) {
   const dispatch = useAppDispatch()
-  const frame = useAppSelector((state) => state.view.frame)
-  const samples = useAppSelector((state) => state.view.samples)
+  const frame = useAppSelector((state) => state.view.playing.frame)
+  const samples = useAppSelector((state) => state.view.framing.samples)
   const others = useAppSelector(selectSources).filter((one) => one.id !== source.id)
   const [trusted, setTrusted] = useState<string>(others.find(({ name }) => /clean|plate/i.test(name))?.id ?? '')
   const [patch, setPatch] = useState<string>('')
@@ -75,13 +75,13 @@ export function Wedge({ source, onClose }: { source: Source; onClose: () => void
   const id = useAppSelector((state) => state.shot.id) ?? ''
   const place = samples.find((sample) => String(sample.id) === patch) ?? null
   useEffect(() => {
-    let gone = false
+    let left = false
     rankSource(id, source.id, frame, trusted || null, place && { x: place.x, y: place.y }).then(
-      (answer) => gone || (setRanked(answer), setProblem(null)),
-      (error: Error) => gone || setProblem(error.message),
+      (answer) => left || (setRanked(answer), setProblem(null)),
+      (error: Error) => left || setProblem(error.message),
     )
     return () => {
-      gone = true
+      left = true
     }
   }, [id, source.id, frame, trusted, place])
   const choose = (encoding: EncodingName) => {
@@ -91,7 +91,7 @@ export function Wedge({ source, onClose }: { source: Source; onClose: () => void
   return (
     <Dialog open onClose={onClose} maxWidth="lg" fullWidth>
       <DialogTitle variant="h2">Wedge: how is {source.name} encoded?</DialogTitle>
-      <DialogContent data-testid="wedge">
+      <DialogContent>
         <Stack direction="row" spacing={2} sx={{ alignItems: 'center', mb: 1.5, pt: 1 }}>
           <TextField
             select
@@ -132,7 +132,6 @@ export function Wedge({ source, onClose }: { source: Source; onClose: () => void
           {ranked?.ranked.map(({ encoding, besideTrusted, greyOff, unusual, black, white }, i) => (
             <ButtonBase
               key={encoding}
-              data-testid={`candidate-${encoding}`}
               onClick={() => choose(encoding)}
               sx={{
                 display: 'block',

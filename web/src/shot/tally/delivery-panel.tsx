@@ -18,8 +18,8 @@ import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDeliveries, selectDocument } from '../../store/selectors'
 
 function secondsText(seconds: number): string {
-  const whole = Math.max(0, Math.round(seconds))
-  return whole < 60 ? `${whole} s` : `${Math.floor(whole / 60)} min ${whole % 60} s`
+  const rounded = Math.max(0, Math.round(seconds))
+  return rounded < 60 ? `${rounded} s` : `${Math.floor(rounded / 60)} min ${rounded % 60} s`
 }
 
 function statusText(delivery: DeliveryStatus): string {
@@ -36,7 +36,7 @@ function DeliveryEntry({ delivery }: { delivery: DeliveryStatus }) {
   const dispatch = useAppDispatch()
   const { id, state, done, failed, total, first, last, scale, folder, clamped } = delivery
   return (
-    <Box data-testid="delivery" data-state={state}>
+    <Box role="listitem" aria-label={`Delivery of ${first} to ${last}, ${state}`}>
       <Stack direction="row" sx={{ justifyContent: 'space-between', alignItems: 'center' }}>
         <Typography variant="body2">
           {first} to {last}
@@ -65,7 +65,8 @@ function DeliveryEntry({ delivery }: { delivery: DeliveryStatus }) {
         color="textSecondary"
         component="div"
         sx={{ overflowWrap: 'anywhere' }}
-        data-testid="delivery-folder"
+        role="group"
+        aria-label="Folder"
       >
         {folder}
       </Typography>
@@ -159,7 +160,14 @@ export function DeliveryPanel() {
       <Button variant="outlined" onClick={(event) => setAnchor(event.currentTarget)}>
         Deliver …
       </Button>
-      <Typography variant="caption" color="textSecondary" component="div" sx={{ mt: 1 }} data-testid="delivery-summary">
+      <Typography
+        variant="caption"
+        color="textSecondary"
+        component="div"
+        sx={{ mt: 1 }}
+        role="status"
+        aria-label="Newest delivery"
+      >
         {newest ? `${newest.first} to ${newest.last}: ${statusText(newest)}` : 'Nothing delivered yet.'}
       </Typography>
       {newest?.state === 'running' && (
@@ -178,9 +186,11 @@ export function DeliveryPanel() {
       >
         <Stack spacing={2} sx={{ p: 2, width: 580, maxHeight: 480, overflow: 'auto' }}>
           <DeliveryForm />
-          {deliveries.map((delivery) => (
-            <DeliveryEntry key={delivery.id} delivery={delivery} />
-          ))}
+          <Stack spacing={2} role="list" aria-label="Deliveries">
+            {deliveries.map((delivery) => (
+              <DeliveryEntry key={delivery.id} delivery={delivery} />
+            ))}
+          </Stack>
         </Stack>
       </Popover>
     </Box>

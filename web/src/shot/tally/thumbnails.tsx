@@ -10,8 +10,8 @@ import { useAppSelector } from '../../store'
 import { selectDocument, selectReadyFrames } from '../../store/selectors'
 
 const count = 10
-const width = 112
-const height = 63
+const width = 89
+const height = 50
 const idleMs = 1500
 
 function thumbnailFrames(shot: Shot): number[] {
@@ -26,7 +26,7 @@ function thumbnailFrames(shot: Shot): number[] {
 export function Thumbnails() {
   const shot = useAppSelector(selectDocument)
   return (
-    <Box sx={{ display: 'flex', height: 84, alignItems: 'center', justifyContent: 'space-around', overflow: 'hidden' }}>
+    <Box sx={{ display: 'flex', height: 54, alignItems: 'center', justifyContent: 'space-around', overflow: 'hidden' }}>
       {shot && thumbnailFrames(shot).map((frame) => <Thumbnail key={frame} frame={frame} shot={shot} />)}
     </Box>
   )
@@ -72,7 +72,8 @@ function Thumbnail({ frame, shot }: { frame: number; shot: Shot }) {
       width={width}
       height={height}
       style={{ opacity: shownKey === '' ? 0 : 1, flexShrink: 1, minWidth: 0 }}
-      data-testid="thumbnail"
+      role="img"
+      aria-label={`Frame ${frame}`}
     />
   )
 }

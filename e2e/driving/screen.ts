@@ -1,0 +1,26 @@
+/** The parts of the screen, by the names under which everybody finds them. */
+
+import type { Locator, Page } from 'playwright-core'
+
+/** For scripts inside the page: the canvas that shows the picture. */
+export const pictureCanvas = '[aria-label="Picture"] > canvas'
+
+export const picture = (page: Page): Locator => page.getByRole('group', { name: 'Picture', exact: true })
+export const saving = (page: Page): Locator => page.getByRole('status', { name: 'Saving' })
+export const sentence = (page: Page): Locator => page.getByRole('group', { name: 'View sentence' })
+export const card = (page: Page): Locator => page.getByRole('region', { name: 'Card' })
+export const tallyAxis = (page: Page): Locator => page.getByRole('slider', { name: 'Frame', exact: true })
+
+/** An entry of the light path. */
+export const element = (page: Page, name: string): Locator =>
+  page.getByRole('group', { name: 'Elements, far to near' }).getByRole('button', { name: new RegExp(`^${name}`) })
+
+/** An entry of the drawer above the light path, once that is open. */
+export const source = (page: Page, name: string): Locator =>
+  page.getByRole('region', { name: 'Sources' }).getByRole('button', { name: new RegExp(`^${name}`) })
+
+/** The row of a reading @param of 'Under the pointer', 'Place 1' or 'Region 1' @param layer 'plate', 'composite' or an element's name */
+export const readingRow = (page: Page, of: string, layer: string): Locator =>
+  page.getByRole('group', { name: of, exact: true }).getByRole('group', { name: layer, exact: true })
+
+export const deliveries = (page: Page): Locator => page.getByRole('listitem', { name: /^Delivery of/ })

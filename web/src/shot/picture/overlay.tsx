@@ -1,0 +1,111 @@
+/** What is drawn over the picture: the line of the split with its ends, samples, and the region that is being dragged out. */
+
+import Box from '@mui/material/Box'
+import Typography from '@mui/material/Typography'
+import type { KeyboardEvent } from 'react'
+import { useAppDispatch, useAppSelector } from '../../store'
+import { viewChanged, type Region } from '../../store/view'
+import { handlesOf, type Handle } from '../tools'
+import type { Placement } from './placement'
+import { SplitLine } from './split-line'
+
+/** @param drawn the region that is being dragged out */
+export function Overlay({ placement, drawn }: { placement: Placement; drawn: Region | null }) {
+  const samples = useAppSelector((state) => state.view.framing.samples)
+  const how = useAppSelector((state) => state.view.comparing.how)
+  const view = useAppSelector((state) => state.view)
+  return (
+    <>
+      {how.way === 'split' && <SplitLine split={how} placement={placement} />}
+      {handlesOf(view).map((handle) => (
+        <HandleMark key={handle.name} handle={handle} placement={placement} />
+      ))}
+      {samples.map((sample) => (
+        <SampleMark key={sample.id} name={String(sample.id)} region={sample} placement={placement} />
+      ))}
+      {drawn && <SampleMark name="" region={drawn} placement={placement} />}
+    </>
+  )
+}
+
+const arrows: Readonly<Record<string, readonly [number, number]>> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+}
+
+/** Dragged by the pointer (see tools), or moved by the arrow keys; with Shift by ten pixels. */
+function HandleMark({ handle: { name, at, move }, placement }: { handle: Handle; placement: Placement }) {
+  const dispatch = useAppDispatch()
+  const onKeyDown = (event: KeyboardEvent<HTMLElement>) => {
+    if (!Object.hasOwn(arrows, event.key)) return
+    const [x, y] = arrows[event.key]
+    const by = event.shiftKey ? 10 : 1
+    event.preventDefault()
+    event.stopPropagation()
+    dispatch(viewChanged(move({ x: at.x + x * by, y: at.y + y * by })))
+  }
+  return (
+    <Box
+      role="button"
+      aria-label={name}
+      tabIndex={0}
+      onKeyDown={onKeyDown}
+      sx={{
+        position: 'absolute',
+        left: placement.left + at.x * placement.zoom - 6,
+        top: placement.top + at.y * placement.zoom - 6,
+        width: 12,
+        height: 12,
+        borderRadius: '50%',
+        border: 1,
+        borderColor: 'text.primary',
+        bgcolor: 'background.paper',
+        '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' },
+      }}
+    />
+  )
+}
+
+const leastMark = 11
+
+/** A place or region that is read: a light line beside a dark one, seen on any picture. */
+function SampleMark({
+  name,
+  region: { x, y, width, height },
+  placement,
+}: {
+  name: string
+  region: { readonly x: number; readonly y: number; readonly width: number; readonly height: number }
+  placement: Placement
+}) {
+  const [across, down] = [Math.max(leastMark, width * placement.zoom), Math.max(leastMark, height * placement.zoom)]
+  return (
+    <Box
+      sx={{
+        position: 'absolute',
+        left: placement.left + (x + width / 2) * placement.zoom - across / 2,
+        top: placement.top + (y + height / 2) * placement.zoom - down / 2,
+        width: across,
+        height: down,
+        border: '1px solid #fff',
+        outline: '1px solid #000',
+        pointerEvents: 'none',
+      }}
+    >
+      <Typography
+        variant="caption"
+        sx={{
+          position: 'absolute',
+          left: across + 3,
+          top: -9,
+          color: '#fff',
+          textShadow: '0 0 2px #000, 0 0 2px #000',
+        }}
+      >
+        {name}
+      </Typography>
+    </Box>
+  )
+}

@@ -1,0 +1,87 @@
+/** Hands what the pointer does on the picture to the tool in hand. */
+
+import { useRef, useState, type KeyboardEvent, type MouseEvent, type PointerEvent } from 'react'
+import { useStore } from 'react-redux'
+import { useAppDispatch, useAppSelector } from '../../store'
+import type { RootState } from '../../store/state'
+import { sampleKept, viewChanged, type Point, type Region } from '../../store/view'
+import { dragHandle, handleAt, tools, type Gesture, type Pointed } from '../tools'
+import { pictureAt, type Placement, type Size } from './placement'
+
+/** A hand that means to press moves less, in screen pixels. */
+const trembling = 3
+
+/** @param frame full-scale size of the picture */
+export function useGestures(frame: Size, placement: Placement) {
+  const dispatch = useAppDispatch()
+  const store = useStore<RootState>()
+  const tool = useAppSelector((state) => tools[state.view.screen.tool])
+  const under = useRef<{ gesture: Gesture; from: Point; moved: boolean } | null>(null)
+  const [region, setRegion] = useState<Region | null>(null)
+  const [screen, setScreen] = useState<Point>({ x: 0, y: 0 })
+  const [overHandle, setOverHandle] = useState(false)
+
+  const pointed = (event: PointerEvent<HTMLElement>): Pointed => {
+    const bounds = event.currentTarget.getBoundingClientRect()
+    const at = { x: event.clientX - bounds.left, y: event.clientY - bounds.top }
+    const point = pictureAt(placement, at.x, at.y)
+    const [x, y] = [Math.floor(point.x), Math.floor(point.y)]
+    const inside = x >= 0 && y >= 0 && x < frame.width && y < frame.height
+    return { screen: at, point, pixel: inside ? { x, y } : null, shift: event.shiftKey }
+  }
+  const follow = (at: Pointed) => {
+    const { view } = store.getState()
+    setOverHandle(handleAt(view, placement, at.screen) !== null)
+    if (view.comparing.loupe) setScreen(at.screen)
+    const { pixel } = at
+    const before = view.framing.pointer
+    if (pixel?.x !== before?.x || pixel?.y !== before?.y) dispatch(viewChanged({ framing: { pointer: pixel } }))
+  }
+  const end = () => {
+    under.current = null
+    setRegion(null)
+  }
+  const handlers = {
+    // Dragging with Shift would select text all over the page, but a press on the picture takes the keyboard to it.
+    onMouseDown: (event: MouseEvent<HTMLElement>) => {
+      event.preventDefault()
+      if (event.target === event.currentTarget || event.target instanceof HTMLCanvasElement) event.currentTarget.focus()
+    },
+    onPointerDown: (event: PointerEvent<HTMLElement>) => {
+      event.currentTarget.setPointerCapture(event.pointerId)
+      const at = pointed(event)
+      const { view } = store.getState()
+      const handle = handleAt(view, placement, at.screen)
+      const gesture = handle ? dragHandle(handle) : tool.down(at, { view, frame, placement })
+      under.current = { gesture, from: at.screen, moved: false }
+    },
+    onPointerMove: (event: PointerEvent<HTMLElement>) => {
+      const at = pointed(event)
+      const now = under.current
+      if (!now) return follow(at)
+      now.moved ||= Math.hypot(at.screen.x - now.from.x, at.screen.y - now.from.y) > trembling
+      if (!now.moved) return
+      const changes = now.gesture.move(at)
+      if (changes) dispatch(viewChanged(changes))
+      setRegion(now.gesture.region?.() ?? null)
+    },
+    onPointerUp: (event: PointerEvent<HTMLElement>) => {
+      const now = under.current
+      const action = now?.gesture.up(pointed(event), now.moved)
+      if (action) dispatch(action)
+      end()
+    },
+    onPointerCancel: end,
+    onPointerLeave: () => dispatch(viewChanged({ framing: { pointer: null } })),
+    onKeyDown: (event: KeyboardEvent<HTMLElement>) => {
+      const { framing, screen: open } = store.getState().view
+      if (event.key === 'Escape' && open.tool !== 'look') dispatch(viewChanged({ screen: { tool: 'look' } }))
+      // Without a pointer, the middle of what is seen is kept.
+      if (event.key !== 'Enter' || event.target !== event.currentTarget) return
+      const middle = framing.zoom === null ? { x: frame.width / 2, y: frame.height / 2 } : framing.centre
+      const { x, y } = framing.pointer ?? middle
+      dispatch(sampleKept({ x: Math.floor(x), y: Math.floor(y), width: 1, height: 1 }))
+    },
+  }
+  return { region, screen, cursor: overHandle ? 'move' : tool.cursor, handlers }
+}

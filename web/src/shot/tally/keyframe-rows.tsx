@@ -1,0 +1,85 @@
+/** A row for everything of the selection that has keyframes; only the rows in sight are drawn. */
+
+import Box from '@mui/material/Box'
+import ButtonBase from '@mui/material/ButtonBase'
+import Typography from '@mui/material/Typography'
+import { createSelector } from '@reduxjs/toolkit'
+import { useVirtualizer } from '@tanstack/react-virtual'
+import { useRef } from 'react'
+import type { FrameRange } from '../../../../core/shot'
+import { useAppDispatch, useAppSelector } from '../../store'
+import { selectElementIds, selectShownShot } from '../../store/selectors'
+import { viewChanged } from '../../store/view'
+import { tallyRows, type TallyRow } from './rows'
+import { inset, leftOf, namesWidth } from './time-axis'
+
+const rowHeight = 17
+
+const selectRows = createSelector([selectShownShot, selectElementIds], (shot, elements) =>
+  shot ? tallyRows(shot, elements) : [],
+)
+
+export function KeyframeRows({ frames }: { frames: FrameRange }) {
+  const rows = useAppSelector(selectRows)
+  const place = useRef<HTMLDivElement>(null)
+  const { getTotalSize, getVirtualItems } = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => place.current,
+    estimateSize: () => rowHeight,
+    overscan: 2,
+  })
+  return (
+    <Box
+      ref={place}
+      role="list"
+      aria-label="Keyframes of what is selected"
+      sx={{ flex: 1, minHeight: 0, overflowY: 'auto', borderTop: 1, borderColor: 'divider' }}
+    >
+      {rows.length === 0 && (
+        <Typography variant="caption" color="textSecondary" sx={{ px: 1.2 }}>
+          Nothing that is selected has keyframes.
+        </Typography>
+      )}
+      <Box sx={{ position: 'relative', height: getTotalSize() }}>
+        {getVirtualItems().map(({ index, start }) => (
+          <KeyframeRow key={rows[index].id} row={rows[index]} top={start} frames={frames} />
+        ))}
+      </Box>
+    </Box>
+  )
+}
+
+function KeyframeRow({ row, top, frames }: { row: TallyRow; top: number; frames: FrameRange }) {
+  const dispatch = useAppDispatch()
+  const inRange = row.keyframes.filter((frame) => frame >= frames.first && frame <= frames.last)
+  return (
+    <Box role="listitem" sx={{ position: 'absolute', top, left: 0, right: 0, height: rowHeight, display: 'flex' }}>
+      <Typography variant="caption" color="textSecondary" noWrap title={row.name} sx={{ width: namesWidth, pl: 1.2 }}>
+        {row.name}
+      </Typography>
+      <Box sx={{ flex: 1, position: 'relative', mx: `${inset}px` }}>
+        {inRange.map((frame) => (
+          <ButtonBase
+            key={frame}
+            aria-label={`Keyframe at ${frame}, ${row.name}`}
+            title={`Keyframe at ${frame}`}
+            // The row below the pointer would move the playhead elsewhere.
+            onPointerDown={(event) => event.stopPropagation()}
+            onClick={() => dispatch(viewChanged({ playing: { frame } }))}
+            sx={{
+              position: 'absolute',
+              left: leftOf(frame, frames),
+              top: 4,
+              width: 8,
+              height: 8,
+              ml: '-4px',
+              bgcolor: 'text.primary',
+              transform: 'rotate(45deg)',
+              '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' },
+            }}
+          />
+        ))}
+      </Box>
+    </Box>
+  )
+}

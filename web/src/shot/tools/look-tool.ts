@@ -1,0 +1,39 @@
+/** The tool that is in hand unless another is taken: moves the picture, and keeps places and regions in sight. */
+
+import { sampleKept, type Point, type Region } from '../../store/view'
+import type { Gesture, Tool } from './tool'
+
+/** Whole pixels, both corners included. */
+export function regionBetween(a: Point, b: Point): Region {
+  const [x, y] = [Math.min(a.x, b.x), Math.min(a.y, b.y)]
+  return { x, y, width: Math.abs(a.x - b.x) + 1, height: Math.abs(a.y - b.y) + 1 }
+}
+
+/** The farthest corner that the pointer reached stays when it leaves the picture. */
+function keepRegion(from: Point): Gesture {
+  let corner = from
+  const region = () => regionBetween(from, corner)
+  return {
+    move: ({ pixel }) => {
+      corner = pixel ?? corner
+      return null
+    },
+    up: () => sampleKept(region()),
+    region,
+  }
+}
+
+export const lookTool: Tool = {
+  words: 'Move the picture, keep places',
+  cursor: 'crosshair',
+  down({ screen, pixel, shift }, { view, frame, placement: { zoom } }) {
+    if (shift && pixel) return keepRegion(pixel)
+    const from = view.framing.zoom === null ? { x: frame.width / 2, y: frame.height / 2 } : view.framing.centre
+    return {
+      move: ({ screen: now }) => ({
+        framing: { zoom, centre: { x: from.x - (now.x - screen.x) / zoom, y: from.y - (now.y - screen.y) / zoom } },
+      }),
+      up: (at, moved) => (moved || !at.pixel ? null : sampleKept({ ...at.pixel, width: 1, height: 1 })),
+    }
+  },
+}

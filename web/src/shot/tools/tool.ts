@@ -1,0 +1,40 @@
+/** What the pointer does on the picture. A tool begins a gesture where it is pressed; a gesture belongs to nobody else until it ends. */
+
+import type { UnknownAction } from '@reduxjs/toolkit'
+import type { Point, Region, ViewChanges, ViewState } from '../../store/view'
+import type { Placement, Size } from '../picture/placement'
+
+/** Where the pointer is. */
+export interface Pointed {
+  /** in the picture's place, screen pixels */
+  readonly screen: Point
+  /** on the picture, full-scale pixels; may lie outside */
+  readonly point: Point
+  /** the pixel under it; null outside the picture */
+  readonly pixel: Point | null
+  readonly shift: boolean
+}
+
+export interface Gesture {
+  /** the pointer has moved farther than a trembling hand @returns how the view changes at once */
+  move(at: Pointed): ViewChanges | null
+  /** the pointer was let go @param moved whether it ever moved @returns what comes of it */
+  up(at: Pointed, moved: boolean): UnknownAction | null
+  /** a region that is drawn while the gesture goes on */
+  region?(): Region
+}
+
+export interface Tool {
+  /** what it does, in words */
+  readonly words: string
+  readonly cursor: string
+  down(at: Pointed, picture: { readonly view: ViewState; readonly frame: Size; readonly placement: Placement }): Gesture
+}
+
+/** Something on the picture that can be taken hold of, whichever tool is in hand. */
+export interface Handle {
+  readonly name: string
+  /** full-scale pixels */
+  readonly at: Point
+  readonly move: (to: Point) => ViewChanges
+}

@@ -1,0 +1,7 @@
+/** What the screen shows, worked out from the store; memoised. */
+
+export * from './document'
+export * from './answers'
+export * from './picture'
+export * from './seen'
+export * from './frames'

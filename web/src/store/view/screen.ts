@@ -1,0 +1,26 @@
+/** What the pointer does on the picture, and what of the screen is open. */
+
+import { createSlice } from '@reduxjs/toolkit'
+import { viewChanged, viewOpened } from './changed'
+
+/** By name in shot/tools. */
+export type ToolName = 'look' | 'split'
+
+export interface ScreenState {
+  readonly tool: ToolName
+  /** column, card and tally are folded away */
+  readonly pictureOnly: boolean
+  readonly shortcutsOpen: boolean
+}
+
+const initialState: ScreenState = { tool: 'look', pictureOnly: false, shortcutsOpen: false }
+
+export const screenReducer = createSlice({
+  name: 'screen',
+  initialState,
+  reducers: {},
+  extraReducers: (of) =>
+    of
+      .addCase(viewOpened, () => initialState)
+      .addCase(viewChanged, (state, { payload }) => ({ ...(state as ScreenState), ...payload.screen })),
+}).reducer
