@@ -7,12 +7,10 @@ import { lookingReducer } from './looking'
 import { playingReducer } from './playing'
 import { screenReducer } from './screen'
 
-export { viewChanged, viewOpened, type ViewChanges, type ViewState } from './changed'
-export type { How, Other } from './comparing'
-export { sampleKept, sampleRemoved, type Point, type Region, type Sample } from './framing'
-export type { Scope, Shown, Units } from './looking'
+export { viewChanged, viewOpened, type ViewChanges } from './changed'
+export { sampleKept, sampleRemoved } from './framing'
 export { played, playToggled } from './playing'
-export type { ToolName } from './screen'
+export type { How, Other, Point, Region, Sample, Scope, Shown, ToolName, Units, ViewState } from './state'
 
 export const viewReducer = combineReducers({
   looking: lookingReducer,

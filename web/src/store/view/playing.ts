@@ -2,17 +2,7 @@
 
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
 import { viewChanged, viewOpened } from './changed'
-
-export interface PlayingState {
-  readonly frame: number
-  readonly playing: boolean
-  /** frames that are played round and round; null: all */
-  readonly range: { readonly first: number; readonly last: number } | null
-  /** only every so-manieth frame is played */
-  readonly every: 1 | 2 | 4
-  /** frames shown and left out since playing began; null when it never did */
-  readonly played: { readonly shown: number; readonly dropped: number } | null
-}
+import type { PlayingState } from './state'
 
 const initialState: PlayingState = { frame: 0, playing: false, range: null, every: 1, played: null }
 

@@ -2,16 +2,7 @@
 
 import { createSlice } from '@reduxjs/toolkit'
 import { viewChanged, viewOpened } from './changed'
-
-/** By name in shot/tools. */
-export type ToolName = 'look' | 'split'
-
-export interface ScreenState {
-  readonly tool: ToolName
-  /** column, card and tally are folded away */
-  readonly pictureOnly: boolean
-  readonly shortcutsOpen: boolean
-}
+import type { ScreenState } from './state'
 
 const initialState: ScreenState = { tool: 'look', pictureOnly: false, shortcutsOpen: false }
 
