@@ -14,10 +14,16 @@ function fetchInterfaceEarly(): Plugin {
       order: 'post',
       handler: (_html, { bundle = {} }) => {
         const chunks = Object.values(bundle).filter((one) => one.type === 'chunk')
+        const begin = chunks.find(({ isEntry }) => isEntry)
         const main = chunks.find(({ facadeModuleId }) => facadeModuleId?.endsWith('/web/src/main.tsx'))
-        return [main, ...chunks.filter(({ fileName }) => main?.imports.includes(fileName))].flatMap((chunk) =>
-          chunk ? { tag: 'link', attrs: { rel: 'modulepreload', crossorigin: true, href: `/${chunk.fileName}` } } : [],
+        const own = chunks.filter(
+          ({ fileName }) => main?.imports.includes(fileName) && !begin?.imports.includes(fileName),
         )
+        return [main, ...own].flatMap((chunk) => {
+          if (!chunk) return []
+          const attrs = { rel: 'modulepreload', crossorigin: true, fetchpriority: 'low', href: `/${chunk.fileName}` }
+          return { tag: 'link', attrs, injectTo: 'body' as const }
+        })
       },
     },
   }

@@ -11,8 +11,7 @@ export interface Places {
   readonly bottom: number
 }
 
-const sideBits = 4
-const side = 2 ** sideBits
+const side = 16
 /** Data windows for which it is remembered where the map names them; there are as many as elements with this map. */
 const mostRemembered = 64
 
@@ -95,7 +94,10 @@ export class MapBlocks {
   }
 }
 
-/** Least and most of every block along one axis, in one loop over the pixels: it is run once, before the first picture. */
+/**
+ * Least and most of every block along one axis. It is run once, before the first picture, so a block's row is gone through
+ * with numbers that stay in registers.
+ */
 function gatherExtremes(
   places: Float64Array,
   columns: number,
@@ -107,11 +109,16 @@ function gatherExtremes(
   for (let y = 0; y < height; y++) {
     const row = y * width
     const first = Math.floor(y / side) * columns * 4 + axis * 2
-    for (let x = 0; x < width; x++) {
-      const value = offsets[row + x] + (axis === 0 ? left + x : top + y) + 0.5
-      const at = first + (x >> sideBits) * 4
-      if (value < places[at]) places[at] = value
-      if (value > places[at + 1]) places[at + 1] = value
+    const [from, step] = axis === 0 ? [left + 0.5, 1] : [top + y + 0.5, 0]
+    for (let x = 0, at = first; x < width; at += 4) {
+      let [least, most] = [places[at], places[at + 1]]
+      for (const end = Math.min(width, x + side); x < end; x++) {
+        const value = offsets[row + x] + (from + x * step)
+        if (value < least) least = value
+        if (value > most) most = value
+      }
+      places[at] = least
+      places[at + 1] = most
     }
   }
 }

@@ -68,7 +68,10 @@ export function frameAtScale(planes: Planes, reading: Reading): SourceFrame {
   const { reduce, takes, claims } = reading
   if (takes === 'table') return { ...planes, decoded: false }
   const placed = inFrame(planes, reading)
-  if (takes === 'vec2') return reduceFrame(offsetsOf(placed, reading), reading, reduce)
+  if (takes === 'vec2') {
+    const offsets = offsetsOf(placed, reading)
+    return reduce === 1 ? { ...offsets, decoded: true } : reduceFrame(offsets, reading, reduce)
+  }
   // Light that was encoded after it was multiplied by alpha is encoded straight light only after a division.
   const divided = takes === 'rgba' && claims.alpha === 'premultiplied' && claims.encoding !== 'linear'
   if (reduce === 1 && !(divided && planes.planes.length === 4)) return { ...placed, decoded: false }
@@ -92,16 +95,21 @@ function inFrame(planes: Planes, { framing, frameSize }: Reading): Planes {
  * these to a thousandth of what they hold shares. What a map without any bending would hold becomes 0.
  */
 function offsetsOf(planes: Planes, { frameSize }: Reading): Planes {
-  const { x, y, width } = planes.dataWindow
+  const { x, y, width, height } = planes.dataWindow
   const offsets = planes.planes.map(({ name, type, samples }, axis): Plane => {
-    const size = axis === 0 ? frameSize.width : frameSize.height
-    const at = type === 'half' ? (i: number) => halfTable[samples[i]] : (i: number) => samples[i]
+    const [size, first, count] = axis === 0 ? [frameSize.width, x, width] : [frameSize.height, y, height]
     const held = type === 'half' ? (share: number) => halfTable[floatToHalf(share)] : Math.fround
+    const centres = Float64Array.from({ length: count }, (_, i) => first + i + 0.5)
+    // What a map without any bending holds there.
+    const unbent = centres.map((centre) => held(centre / size))
+    const shares = type === 'half' ? Float32Array.from(samples, (half) => halfTable[half]) : samples
     const out = new Float32Array(samples.length)
-    for (let i = 0; i < out.length; i++) {
-      const centre = (axis === 0 ? x + (i % width) : y + Math.floor(i / width)) + 0.5
-      const share = at(i)
-      out[i] = share === held(centre / size) ? 0 : share * size - centre
+    for (let row = 0, i = 0; row < height; row++) {
+      for (let column = 0; column < width; column++, i++) {
+        const at = axis === 0 ? column : row
+        const share = shares[i]
+        out[i] = share === unbent[at] ? 0 : share * size - centres[at]
+      }
     }
     return { name, type: 'float', samples: out }
   })

@@ -11,11 +11,15 @@ export function find<T>({ byId }: Table<T>, id: string): T | undefined {
 /** In no order that means anything: databases put keys in an order of their own. */
 export const allOf = <T>({ byId }: Table<T>): T[] => Object.values(byId)
 
-const byName = new Intl.Collator('en', { numeric: true })
+/** `take 10` comes after `take 9`. The platform's own collation takes a tenth of a second to load, before the first picture. */
+const sortedAs = (name: string) => name.toLowerCase().replace(/\d+/g, (digits) => digits.padStart(12, '0'))
 
 /** Sources as a list shows them. */
 export const sourcesByName = ({ sources }: Pick<Shot, 'sources'>): Source[] =>
-  allOf(sources).sort((a, b) => byName.compare(a.name, b.name) || (a.id < b.id ? -1 : 1))
+  allOf(sources)
+    .map((source) => ({ source, name: sortedAs(source.name) }))
+    .sort((a, b) => (a.name < b.name ? -1 : a.name > b.name ? 1 : a.source.id < b.source.id ? -1 : 1))
+    .map(({ source }) => source)
 
 const before = (a: Ranked, b: Ranked) => (a.rank < b.rank ? -1 : a.rank > b.rank ? 1 : a.id < b.id ? -1 : 1)
 

@@ -49,7 +49,8 @@ export class FrameReaders {
   ) {
     this.pool = new Piscina({
       filename: fileURLToPath(workerFile),
-      minThreads: 1,
+      // A thread that must first be started makes the first picture late.
+      minThreads: threads,
       maxThreads: threads,
       idleTimeout: 60_000,
     })

@@ -3,23 +3,29 @@
 import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
+import { lazy, Suspense, type ReactNode } from 'react'
 import { useParams } from 'react-router'
 import { Region } from '../broken-region'
 import { PictureContext } from '../engine/engine-context'
+import { firstPicture } from '../engine/first-picture'
 import type { PictureMaker } from '../engine/picture-maker'
 import { useAppSelector } from '../store'
-import { Card } from './card/card'
 import { Header } from './header'
 import { ShortcutOverlay } from './shortcut-overlay'
-import { LightColumn } from './light-column'
 import { Notices } from './notices'
 import { Picture } from './picture/picture'
-import { Tally } from './tally/tally'
 import { useFramesAhead } from './use-frames-ahead'
 import { useShortcuts } from './use-shortcuts'
 import { usePlayback } from './use-playback'
 import { useShot } from './use-shot'
 import { ViewSentence } from './sentence/view-sentence'
+
+// What stands around the picture comes after it: to make it takes as long as to make the picture.
+const LightColumn = lazy(() =>
+  firstPicture.then(() => import('./light-column')).then((module) => ({ default: module.LightColumn })),
+)
+const Card = lazy(() => firstPicture.then(() => import('./card/card')).then((module) => ({ default: module.Card })))
+const Tally = lazy(() => firstPicture.then(() => import('./tally/tally')).then((module) => ({ default: module.Tally })))
 
 export function ShotScreen() {
   const { id = '' } = useParams()
@@ -57,7 +63,9 @@ function OpenShot({ maker }: { maker: PictureMaker }) {
           <Header />
         </Region>
         <Region name="The light path" area="column">
-          <LightColumn />
+          <Later area="column">
+            <LightColumn />
+          </Later>
         </Region>
         <Region name="The picture" area="picture">
           <Picture />
@@ -66,10 +74,14 @@ function OpenShot({ maker }: { maker: PictureMaker }) {
           <ViewSentence />
         </Region>
         <Region name="The card" area="card">
-          <Card />
+          <Later area="card">
+            <Card />
+          </Later>
         </Region>
         <Region name="The tally" area="tally">
-          <Tally />
+          <Later area="tally">
+            <Tally />
+          </Later>
         </Region>
       </Box>
       <Notices />
@@ -77,6 +89,11 @@ function OpenShot({ maker }: { maker: PictureMaker }) {
       <Ahead />
     </PictureContext>
   )
+}
+
+/** Keeps a region's place until its content is there. */
+function Later({ area, children }: { area: string; children: ReactNode }) {
+  return <Suspense fallback={<Box sx={{ gridArea: area }} />}>{children}</Suspense>
 }
 
 /** What goes on without being seen. */

@@ -1,0 +1,108 @@
+/** How the shot is looked at, in five parts. Nothing here is ever in the data. */
+
+import type { Scale } from '../../../../core/graph/steps'
+import type { Looking } from '../../../../core/look/looking'
+import type { ScopeKind } from '../../../../core/measure/scopes'
+import type { Node } from '../../../../core/plan/node'
+
+/**
+ * What fills the picture: everything, the plate as it came, the selected element by itself, everything but with the selected
+ * element untreated, what the picture is compared with, or something on the way to it (`node`).
+ */
+export type Shown = 'composite' | 'plate' | 'element' | 'untreated' | 'other' | 'node'
+
+/** What is drawn under the picture, or over it. */
+export type Scope = 'none' | ScopeKind
+
+/** In which values are printed. */
+export type Units = 'light' | 'code' | 'view'
+
+export interface LookingState extends Looking {
+  readonly shown: Shown
+  /** what is shown by itself, when `shown` says so */
+  readonly node: Node | null
+  /** source of a table that the picture is seen through; never in the data */
+  readonly table: string | null
+  readonly units: Units
+  readonly scope: Scope
+  /** the inspection board covers the picture */
+  readonly board: boolean
+}
+
+export interface Point {
+  readonly x: number
+  readonly y: number
+}
+
+/** Full-scale pixels. */
+export interface Region extends Point {
+  readonly width: number
+  readonly height: number
+}
+
+/** A place or region whose values are kept in sight. */
+export interface Sample extends Region {
+  readonly id: number
+}
+
+export interface FramingState {
+  readonly scale: Scale
+  /** screen pixels per picture pixel; null fits the picture into its place */
+  readonly zoom: number | null
+  /** picture point in the middle of its place, full-scale pixels; only with a zoom */
+  readonly centre: Point
+  /** the pixel under the pointer */
+  readonly pointer: Point | null
+  readonly samples: readonly Sample[]
+}
+
+/** What the picture is compared with. */
+export type Other =
+  | { readonly kind: 'plate' | 'element' | 'untreated' }
+  | { readonly kind: 'frame'; readonly frame: number }
+  /** the selected element without one of its treatments */
+  | { readonly kind: 'without'; readonly use: string }
+  /** a kept try of the shot */
+  | { readonly kind: 'try'; readonly id: string }
+
+export type How =
+  | { readonly way: 'not' }
+  /** on the right of the line as it was drawn the other is seen; full-scale pixels */
+  | { readonly way: 'split'; readonly from: Point; readonly to: Point }
+  | { readonly way: 'difference'; readonly gain: number }
+
+export interface ComparingState {
+  readonly other: Other
+  readonly how: How
+  /** the pointer's neighbourhood enlarged, picture and other side by side */
+  readonly loupe: boolean
+}
+
+export interface PlayingState {
+  readonly frame: number
+  readonly playing: boolean
+  /** frames that are played round and round; null: all */
+  readonly range: { readonly first: number; readonly last: number } | null
+  /** only every so-manieth frame is played */
+  readonly every: 1 | 2 | 4
+  /** frames shown and left out since playing began; null when it never did */
+  readonly played: { readonly shown: number; readonly dropped: number } | null
+}
+
+/** By name in shot/tools. */
+export type ToolName = 'look' | 'split'
+
+export interface ScreenState {
+  readonly tool: ToolName
+  /** column, card and tally are folded away */
+  readonly pictureOnly: boolean
+  readonly shortcutsOpen: boolean
+}
+
+export interface ViewState {
+  readonly looking: LookingState
+  readonly framing: FramingState
+  readonly comparing: ComparingState
+  readonly playing: PlayingState
+  readonly screen: ScreenState
+}
