@@ -102,7 +102,7 @@ function offsetsOf(planes: Planes, { frameSize }: Reading): Planes {
     const centres = Float64Array.from({ length: count }, (_, i) => first + i + 0.5)
     // What a map without any bending holds there.
     const unbent = centres.map((centre) => held(centre / size))
-    const shares = type === 'half' ? Float32Array.from(samples, (half) => halfTable[half]) : samples
+    const shares = type === 'half' ? lightOf(samples) : samples
     const out = new Float32Array(samples.length)
     for (let row = 0, i = 0; row < height; row++) {
       for (let column = 0; column < width; column++, i++) {
@@ -114,6 +114,13 @@ function offsetsOf(planes: Planes, { frameSize }: Reading): Planes {
     return { name, type: 'float', samples: out }
   })
   return { ...planes, planes: offsets }
+}
+
+/** Typed arrays' own `from` goes through an iterator, which is many times slower. */
+function lightOf(halves: ArrayLike<number>): Float32Array {
+  const out = new Float32Array(halves.length)
+  for (let i = 0; i < out.length; i++) out[i] = halfTable[halves[i]]
+  return out
 }
 
 /** Channels of which two neighbours have no mean: depths, directions, ids. */
@@ -135,7 +142,6 @@ function reduceFrame(planes: Planes, reading: Reading, factor: number): SourceFr
   const { takes } = reading
   const target = reduceWindow(dataWindow, factor)
   const hasAlpha = takes === 'rgba' && planes.planes.length === 4
-  const shares = hasAlpha ? null : sharesFor(dataWindow, target, factor)
   // Offsets are in pixels of what they move.
   const unit = takes === 'vec2' ? 1 / factor : 1
   return {
@@ -146,10 +152,7 @@ function reduceFrame(planes: Planes, reading: Reading, factor: number): SourceFr
       const { samples } = plane
       if (isPicked({ name: plane.name, type: planes.planes[i].type }, takes))
         return { name: plane.name, type: 'float', samples: picked(samples, dataWindow, target, factor) }
-      const reduced = boxSums(samples, dataWindow, target, factor)
-      const even = 1 / (factor * factor)
-      for (let at = 0; at < reduced.length; at++) reduced[at] *= (shares ? shares[at] : even) * unit
-      return { name: plane.name, type: 'float', samples: Float32Array.from(reduced) }
+      return { name: plane.name, type: 'float', samples: boxMeans(samples, dataWindow, target, factor, hasAlpha, unit) }
     }),
   }
 }
@@ -170,40 +173,62 @@ function picked(samples: Plane['samples'], from: Window, to: Window, factor: num
   return out
 }
 
-/** Sums of the samples that fall into each reduced pixel, row by row from the upper left. */
-function boxSums(samples: Plane['samples'], from: Window, to: Window, scale: number): Float64Array {
-  const sums = new Float64Array(to.width * to.height)
-  const right = from.x + from.width
-  const bottom = from.y + from.height
-  const isHalf = samples instanceof Uint16Array
-  for (let row = 0, out = 0; row < to.height; row++) {
-    const y0 = Math.max(from.y, (to.y + row) * scale) - from.y
-    const y1 = Math.min(bottom, (to.y + row + 1) * scale) - from.y
+/**
+ * Of each box the mean, times `unit`. A row of boxes at a time, so that samples are read in the order in which they lie.
+ *
+ * @param empty what lies outside `from` counts as 0; else the mean is over the pixels there are
+ */
+function boxMeans(
+  samples: Plane['samples'],
+  from: Window,
+  to: Window,
+  scale: number,
+  empty: boolean,
+  unit: number,
+): Float32Array {
+  const out = new Float32Array(to.width * to.height)
+  const sums = new Float64Array(to.width)
+  const [firsts, counts] = boxesAlong(from.x, from.width, to.x, to.width, scale)
+  const [tops, rows] = boxesAlong(from.y, from.height, to.y, to.height, scale)
+  // One type of samples, so that the loop over them is compiled for it.
+  const light = samples instanceof Float32Array ? samples : lightOf(samples)
+  for (let row = 0; row < to.height; row++) {
+    sums.fill(0)
+    for (let y = tops[row]; y < tops[row] + rows[row]; y++) addToBoxes(sums, light, y * from.width, firsts, counts)
     for (let column = 0; column < to.width; column++) {
-      const x0 = Math.max(from.x, (to.x + column) * scale) - from.x
-      const x1 = Math.min(right, (to.x + column + 1) * scale) - from.x
-      let sum = 0
-      for (let y = y0; y < y1; y++) {
-        const line = y * from.width
-        if (isHalf) for (let x = line + x0; x < line + x1; x++) sum += halfTable[samples[x]]
-        else for (let x = line + x0; x < line + x1; x++) sum += samples[x]
-      }
-      sums[out++] = sum
+      const share = 1 / (empty ? scale * scale : rows[row] * counts[column])
+      out[row * to.width + column] = sums[column] * (share * unit)
     }
   }
-  return sums
+  return out
 }
 
-/** For each reduced pixel, one over the number of source pixels in it. */
-function sharesFor(from: Window, to: Window, scale: number): Float64Array {
-  const covered = (start: number, length: number, index: number) =>
-    Math.min(start + length, (index + 1) * scale) - Math.max(start, index * scale)
-  const shares = new Float64Array(to.width * to.height)
-  for (let y = 0; y < to.height; y++) {
-    const rows = covered(from.y, from.height, to.y + y)
-    for (let x = 0; x < to.width; x++) shares[y * to.width + x] = 1 / (rows * covered(from.x, from.width, to.x + x))
+function addToBoxes(
+  sums: Float64Array,
+  light: Float32Array,
+  line: number,
+  firsts: Int32Array,
+  counts: Int32Array,
+): void {
+  for (let column = 0; column < sums.length; column++) {
+    const first = line + firsts[column]
+    const end = first + counts[column]
+    let sum = sums[column]
+    for (let x = first; x < end; x++) sum += light[x]
+    sums[column] = sum
   }
-  return shares
+}
+
+/** Along one axis: of each box the first pixel there is, counted from the window's own first, and how many there are. */
+function boxesAlong(from: number, length: number, to: number, boxes: number, scale: number): [Int32Array, Int32Array] {
+  const firsts = new Int32Array(boxes)
+  const counts = new Int32Array(boxes)
+  for (let box = 0; box < boxes; box++) {
+    const first = Math.max(from, (to + box) * scale)
+    firsts[box] = first - from
+    counts[box] = Math.min(from + length, (to + box + 1) * scale) - first
+  }
+  return [firsts, counts]
 }
 
 /** Light of every half, by the bits, for each encoding that was met. */
