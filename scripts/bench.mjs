@@ -1,7 +1,12 @@
-/** npm run bench: brings what is missing, then measures. `--json FILE` also writes the rows. */
+/**
+ * npm run bench: brings what is missing, then measures. `--json FILE` also writes the rows; `--against COMMIT` measures this
+ * build and another in turns (bench-against.mjs).
+ */
 
 import { execFileSync, spawnSync } from 'node:child_process'
 import { resolve } from 'node:path'
+import { parseArgs } from 'node:util'
+import { benchAgainst } from './bench-against.mjs'
 import { needBuild, needDebianPackages, needNodeModules } from './packages.mjs'
 import { startPostgres } from './postgres.mjs'
 
@@ -33,10 +38,24 @@ execFileSync(
 )
 const postgres = await startPostgres(resolve('.data/bench-postgres'), { lasting: false })
 try {
+  const options = {
+    json: { type: 'string' },
+    only: { type: 'string' },
+    against: { type: 'string' },
+    times: { type: 'string', default: '7' },
+  }
+  const { json, only, against, times } = parseArgs({ options }).values
+  const chosen = [
+    ['--json', json],
+    ['--only', only],
+  ].flatMap(([name, value]) => (value === undefined ? [] : [name, value]))
   const env = { ...process.env, ENKRASIS_BENCH_DATABASE: postgres.url }
   process.exitCode =
-    spawnSync(process.execPath, ['dist/node/bench.mjs', ...process.argv.slice(2)], { stdio: 'inherit', env }).status ??
-    1
+    against === undefined
+      ? (spawnSync(process.execPath, ['dist/node/bench.mjs', ...chosen], { stdio: 'inherit', env }).status ?? 1)
+      : benchAgainst(against, { only, times: Number(times) }, postgres.url)
+        ? 0
+        : 1
 } finally {
   await postgres.stop()
 }
