@@ -7,9 +7,8 @@ import { resolve } from 'node:path'
 import type { Browser, Page } from 'playwright-core'
 import { launch, screen, waitForNewest, waitForPicture } from '../e2e/driving/chromium'
 import { sentence, tallyAxis } from '../e2e/driving/screen'
-import { addressOf } from '../server/test/running-server'
+import { addressOf, newDatabase, runServer } from '../server/test/running-server'
 import { samplePlanes, writeSample } from './exr-sample'
-import { newDatabase, startServer } from './server'
 import { atLeast, atMost, besidePeer, median, type Row } from './row'
 
 const pictureMark = 'enkrasis:picture'
@@ -50,7 +49,7 @@ async function benchExrPage(browser: Browser): Promise<Row[]> {
 }
 
 async function withServer(root: string, data: string, use: (address: string) => Promise<Row[]>): Promise<Row[]> {
-  const server = await startServer(await newDatabase(root), data)
+  const server = await runServer(await newDatabase(root), data)
   try {
     return await use(await addressOf(server, '/shots/quay-010'))
   } finally {

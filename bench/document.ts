@@ -23,7 +23,7 @@ import {
 } from '../core/shot'
 import { withoutUses } from '../web/src/store/plans'
 import { ownPageHeader } from '../formats/wire/own-page'
-import { newDatabase, startServer } from './server'
+import { newDatabase, runServer } from '../server/test/running-server'
 import { atMost, median, type Row } from './row'
 
 const frames = { first: 1001, last: 3000 }
@@ -155,13 +155,13 @@ async function benchHistory(root: string): Promise<Row[]> {
     for (let n = frames.first; n <= frames.last; n++) writeFileSync(join(folder, path.replace('####', String(n))), 'x')
   const database = await newDatabase(root)
   try {
-    const first = await startServer(database, data)
+    const first = await runServer(database, data)
     await (await fetch(`${first.url}/api/shots`)).json()
     const id = await fillHistory(database, shot)
     await first.stop()
     const [documents, catalogs, stored]: [number[], number[], number[]] = [[], [], []]
     for (let start = 0; start < 5; start++) {
-      const server = await startServer(database, data)
+      const server = await runServer(database, data)
       const address = `${server.url}/api/shots/${id}`
       const get = async () => {
         const answer = await fetch(address)

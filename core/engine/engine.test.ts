@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { localEngine } from '../test/local-engine'
 import { cgWindow, frameSize, loadMadeUp, loads, madeUpFrame, pictureOf, smallShot } from '../test/small-shot'
+import { lightIn, sameBits, windowsIn } from '../test/windows'
 import { halfToFloat } from '../image/half'
 import { applyEdit, tableOf, type Shot } from '../shot'
 import { ArenaFullError } from './arena'
@@ -12,7 +13,6 @@ const only = (...ids: string[]): Shot => ({
   ...smallShot,
   elements: tableOf(ids.map((id) => smallShot.elements.byId[id])),
 })
-const sameBits = (a: Float32Array, b: Float32Array) => Buffer.from(a.buffer).equals(Buffer.from(b.buffer))
 
 describe('the composite', () => {
   test('pixels that nothing touches are the plate’s, bit for bit, a negative zero included', async () => {
@@ -90,29 +90,10 @@ describe('the same bits everywhere', () => {
     const reference = await localEngine(1).light(plan().composite, fullFrame)
     expect(sameBits(await localEngine(3).light(plan().composite, fullFrame), reference)).toBe(true)
     const engine = localEngine(2)
-    const anyWindow = fc
-      .tuple(
-        fc.nat(frameSize.width - 1),
-        fc.nat(frameSize.height - 1),
-        fc.integer({ min: 1, max: 90 }),
-        fc.integer({ min: 1, max: 90 }),
-      )
-      .map(([x, y, width, height]) => ({
-        x,
-        y,
-        width: Math.min(width, frameSize.width - x),
-        height: Math.min(height, frameSize.height - y),
-      }))
     await fc.assert(
-      fc.asyncProperty(anyWindow, async (window) => {
+      fc.asyncProperty(windowsIn(fullFrame, 90, 90), async (window) => {
         const part = await engine.light(plan().composite, window)
-        for (let row = 0; row < window.height; row++) {
-          const from = ((window.y + row) * frameSize.width + window.x) * 4
-          const same = Buffer.from(part.buffer, row * window.width * 16, window.width * 16).equals(
-            Buffer.from(reference.buffer, from * 4, window.width * 16),
-          )
-          expect(same).toBe(true)
-        }
+        expect(sameBits(part, lightIn(reference, fullFrame, window))).toBe(true)
       }),
       { numRuns: 40 },
     )

@@ -20,8 +20,8 @@ function needed(name: string): string {
 /** Folder of the small demo shot's media (640x360, 6 frames). */
 export const smallData = () => needed('ENKRASIS_TEST_DATA')
 
-export async function newDatabase(): Promise<string> {
-  const root = needed('ENKRASIS_TEST_DATABASE')
+/** @param root a database of the same PostgreSQL @returns the new one's address */
+export async function newDatabase(root = needed('ENKRASIS_TEST_DATABASE')): Promise<string> {
   const name = `test_${randomBytes(6).toString('hex')}`
   const client = new Client({ connectionString: root })
   await client.connect()
@@ -59,8 +59,15 @@ export interface RunningServer {
 /**
  * @param port the same as before when a page should find it again; 0 for any
  * @param media folders of footage beside the one in `data`
+ * @param engineMegabytes what the server's own engine may use; tests run several servers
  */
-export async function runServer(database: string, data: string, port = '0', media = ''): Promise<RunningServer> {
+export async function runServer(
+  database: string,
+  data: string,
+  port = '0',
+  media = '',
+  engineMegabytes = '128',
+): Promise<RunningServer> {
   const child = fork(resolve('dist/node/server.mjs'), {
     env: {
       ...process.env,
@@ -68,7 +75,7 @@ export async function runServer(database: string, data: string, port = '0', medi
       ENKRASIS_DATA: data,
       ENKRASIS_PORT: port,
       ENKRASIS_MEDIA: media,
-      ENKRASIS_ENGINE_MB: '128',
+      ENKRASIS_ENGINE_MB: engineMegabytes,
     },
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
   })

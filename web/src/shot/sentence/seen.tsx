@@ -1,5 +1,6 @@
 /** What is shown, and how it is seen: through which screen, how bright, cranked how, which channel. */
 
+import { Fragment } from 'react'
 import { shallowEqual } from 'react-redux'
 import {
   cranks,
@@ -38,6 +39,28 @@ const crankText: Record<Crank, string> = {
 const cranksToChoose = cranks.map((value) => ({ value, text: crankText[value] }))
 const screenText: Record<Screen, string> = { srgb: 'sRGB', bt1886: 'BT.1886', 'p3-d65': 'P3-D65' }
 const screensToChoose = screens.map((value) => ({ value, text: screenText[value] }))
+const numbers = [
+  {
+    name: 'exposure',
+    before: ', ',
+    label: 'Exposure in stops',
+    step: 0.1,
+    least: -10,
+    most: 10,
+    digits: 1,
+    signed: true,
+  },
+  { name: 'gamma', before: ' stops, gamma ', label: 'Gamma of the view', step: 0.01, least: 0.2, most: 5, digits: 2 },
+  {
+    name: 'saturation',
+    before: ', saturation ',
+    label: 'Saturation of the view',
+    step: 0.01,
+    least: 0,
+    most: 8,
+    digits: 2,
+  },
+] as const
 /** Only what is said here: the frame changes many times a second while it plays. */
 const selectSeen = ({ view }: RootState) => {
   const { shown, node, screen, table, exposure, gamma, saturation, crank, channel, marks } = view.looking
@@ -76,40 +99,17 @@ export function Seen() {
           change(screen ? { screen, table: null } : { table: value })
         }}
       />
-      <Said>, </Said>
-      <DragNumber
-        label="Exposure in stops"
-        value={view.exposure}
-        step={0.1}
-        least={-10}
-        most={10}
-        digits={1}
-        signed
-        onChange={(exposure) => change({ exposure })}
-        onCommit={(exposure) => change({ exposure })}
-      />
-      <Said> stops, gamma </Said>
-      <DragNumber
-        label="Gamma of the view"
-        value={view.gamma}
-        step={0.01}
-        least={0.2}
-        most={5}
-        digits={2}
-        onChange={(gamma) => change({ gamma })}
-        onCommit={(gamma) => change({ gamma })}
-      />
-      <Said>, saturation </Said>
-      <DragNumber
-        label="Saturation of the view"
-        value={view.saturation}
-        step={0.01}
-        least={0}
-        most={8}
-        digits={2}
-        onChange={(saturation) => change({ saturation })}
-        onCommit={(saturation) => change({ saturation })}
-      />
+      {numbers.map(({ name, before, ...number }) => (
+        <Fragment key={name}>
+          <Said>{before}</Said>
+          <DragNumber
+            {...number}
+            value={view[name]}
+            onChange={(value) => change({ [name]: value })}
+            onCommit={(value) => change({ [name]: value })}
+          />
+        </Fragment>
+      ))}
       <Said>, </Said>
       <Word name="Crank" choices={cranksToChoose} value={view.crank} onChoose={(crank) => change({ crank })} />
       <Said>, </Said>

@@ -28,17 +28,9 @@ export function Word<T>({
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   return (
     <>
-      <Link
-        component="button"
-        variant="body2"
-        color="textPrimary"
-        underline="always"
-        aria-label={name}
-        onClick={(event) => setAnchor(event.currentTarget)}
-        sx={{ textDecorationStyle: 'dotted', textUnderlineOffset: 3 }}
-      >
+      <Pressed name={name} onPress={setAnchor}>
         {children ?? choices.find((c) => c.value === value)?.text}
-      </Link>
+      </Pressed>
       {/* Focus does not come back to the word: the next space is meant for playing. */}
       {anchor && (
         <Menu anchorEl={anchor} open onClose={() => setAnchor(null)} disableRestoreFocus>
@@ -64,16 +56,32 @@ export function Word<T>({
 /** A word that is pressed. */
 export function Toggle({ name, text, onToggle }: { name: string; text: string; onToggle: () => void }) {
   return (
+    <Pressed name={name} onPress={onToggle}>
+      {text}
+    </Pressed>
+  )
+}
+
+function Pressed({
+  name,
+  onPress,
+  children,
+}: {
+  name: string
+  onPress: (word: HTMLElement) => void
+  children: ReactNode
+}) {
+  return (
     <Link
       component="button"
       variant="body2"
       color="textPrimary"
       underline="always"
       aria-label={name}
-      onClick={onToggle}
+      onClick={(event) => onPress(event.currentTarget)}
       sx={{ textDecorationStyle: 'dotted', textUnderlineOffset: 3 }}
     >
-      {text}
+      {children}
     </Link>
   )
 }

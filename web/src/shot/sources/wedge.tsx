@@ -61,6 +61,38 @@ function Decoded({ source, encoding }: { source: Source; encoding: EncodingName 
   )
 }
 
+function ChooseOrNone({
+  label,
+  value,
+  choices,
+  width,
+  onChoose,
+}: {
+  label: string
+  value: string
+  choices: readonly { readonly value: string; readonly text: string }[]
+  width: number
+  onChoose: (value: string) => void
+}) {
+  return (
+    <TextField
+      select
+      size="small"
+      label={label}
+      value={value}
+      onChange={(event) => onChoose(event.target.value)}
+      sx={{ width }}
+    >
+      <MenuItem value="">none</MenuItem>
+      {choices.map((choice) => (
+        <MenuItem key={choice.value} value={choice.value}>
+          {choice.text}
+        </MenuItem>
+      ))}
+    </TextField>
+  )
+}
+
 const stopsText = (value: number) => `${value.toFixed(2)} stops off`
 
 export function Wedge({ source, onClose }: { source: Source; onClose: () => void }) {
@@ -93,36 +125,23 @@ export function Wedge({ source, onClose }: { source: Source; onClose: () => void
       <DialogTitle variant="h2">Wedge: how is {source.name} encoded?</DialogTitle>
       <DialogContent>
         <Stack direction="row" spacing={2} sx={{ alignItems: 'center', mb: 1.5, pt: 1 }}>
-          <TextField
-            select
-            size="small"
+          <ChooseOrNone
             label="Beside a source that is trusted"
             value={trusted}
-            onChange={(event) => setTrusted(event.target.value)}
-            sx={{ width: 240 }}
-          >
-            <MenuItem value="">none</MenuItem>
-            {others.map(({ id, name: text }) => (
-              <MenuItem key={id} value={id}>
-                {text}
-              </MenuItem>
-            ))}
-          </TextField>
-          <TextField
-            select
-            size="small"
+            choices={others.map(({ id: value, name: text }) => ({ value, text }))}
+            width={240}
+            onChoose={setTrusted}
+          />
+          <ChooseOrNone
             label="A sample that was mid grey"
             value={patch}
-            onChange={(event) => setPatch(event.target.value)}
-            sx={{ width: 200 }}
-          >
-            <MenuItem value="">none</MenuItem>
-            {samples.map(({ id, x, y }) => (
-              <MenuItem key={id} value={String(id)}>
-                sample {id}, {x} {y}
-              </MenuItem>
-            ))}
-          </TextField>
+            choices={samples.map(({ id: value, x, y }) => ({
+              value: String(value),
+              text: `sample ${value}, ${x} ${y}`,
+            }))}
+            width={200}
+            onChoose={setPatch}
+          />
           <Typography variant="caption" color="textSecondary" sx={{ flex: 1 }}>
             {problem ?? (ranked ? `Ranked ${ranked.beside}. Click the one that looks right.` : 'Ranking …')}
           </Typography>

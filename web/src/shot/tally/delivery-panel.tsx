@@ -74,6 +74,18 @@ function DeliveryEntry({ delivery }: { delivery: DeliveryStatus }) {
   )
 }
 
+function FrameField({ label, value, onChange }: { label: string; value: string; onChange: (typed: string) => void }) {
+  return (
+    <TextField
+      size="small"
+      label={label}
+      value={value}
+      onChange={(event) => onChange(event.target.value)}
+      sx={{ width: 100 }}
+    />
+  )
+}
+
 function DeliveryForm() {
   const dispatch = useAppDispatch()
   const shot = useAppSelector(selectDocument)
@@ -96,20 +108,8 @@ function DeliveryForm() {
   return (
     <Stack spacing={1}>
       <Stack direction="row" spacing={1}>
-        <TextField
-          size="small"
-          label="First frame"
-          value={first}
-          onChange={(event) => setFirst(event.target.value)}
-          sx={{ width: 100 }}
-        />
-        <TextField
-          size="small"
-          label="Last frame"
-          value={last}
-          onChange={(event) => setLast(event.target.value)}
-          sx={{ width: 100 }}
-        />
+        <FrameField label="First frame" value={first} onChange={setFirst} />
+        <FrameField label="Last frame" value={last} onChange={setLast} />
         <TextField
           size="small"
           select
