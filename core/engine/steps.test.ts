@@ -62,6 +62,13 @@ describe('blur', () => {
     expect(emptied(0, 0, 0)).toBeCloseTo(0.25, 1)
     expect(emptied(350, 45, 0)).toBeCloseTo(1, 4)
   })
+
+  test.each([0.1, 3])('one that goes on beyond the frame (sigma %s) is nothing beyond its reach', async (sigma) => {
+    const at = await light(blur(from('plate'), sigma, sigma, { frame: display }), everywhere)
+    expect(at(0, 45, 3)).toBeGreaterThan(0.9)
+    expect(at(-20, 45, 3)).toBe(0)
+    expect(at(350, 108, 3)).toBe(0)
+  })
 })
 
 describe('resampling', () => {

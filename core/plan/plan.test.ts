@@ -433,6 +433,23 @@ describe('geometry', () => {
     return [mean((i) => (i % width) + 0.5), mean((i) => Math.floor(i / width) + 0.5)]
   }
 
+  test('a matte that is enlarged stays within 0 and 1: the filter’s overshoot would make bright rims', async () => {
+    const edge = async (request: FrameRequest) => {
+      const window = { x: 0, y: 0, width: 10, height: 5 }
+      const samples = Float32Array.from({ length: 50 }, (_, i) => (i % 10 < 5 ? 1 : 0))
+      const planes = Array.from({ length: 3 }, () => ({ name: 'Y', type: 'float' as const, samples }))
+      return frameAtScale({ dataWindow: window, displayWindow: window, planes }, request)
+    }
+    const shadowed = { ...withSource(only('plate', 'shadow'), 'matte', { enlarge: 2 }), frameSize: shape }
+    const step = pictureOf(shadowed, 1001).elements.get('shadow')
+    if (!step) throw new Error('no element')
+    const out = await localEngine(1, edge).light(step, { x: 0, y: 4, width: 20, height: 1 })
+    const values = [...out].filter((_, i) => i % 4 === 0)
+    expect(Math.min(...values)).toBeGreaterThanOrEqual(0)
+    expect(Math.max(...values)).toBeLessThanOrEqual(1)
+    expect(values.some((value) => value > 0.1 && value < 0.9)).toBe(true)
+  })
+
   test('a half-size render is enlarged on its pixel grid: nothing shifts, at half scale nothing is sampled', async () => {
     const half = withSource(small, 'cg', { enlarge: 2 })
     const { alpha } = await element(half, 10, 5)

@@ -1,5 +1,5 @@
 import { smallShot, treated } from '../../../../core/test/small-shot'
-import { applyEdit, newTreatment, type Change, type Shot } from '../../../../core/shot'
+import { applyEdit, newLimit, newTreatment, type Change, type Shot } from '../../../../core/shot'
 import { tallyRows } from './rows'
 import { frameAt, leftOf, numberedFrames, shareOf } from './time-axis'
 
@@ -44,6 +44,12 @@ describe('rows', () => {
       [`${keyed.elements.byId.cg.name}: Soften`, [1002, 1004]],
     ])
     expect(tallyRows(smallShot, ['cg'])).toEqual([])
+  })
+
+  test('the keyframes of a limit stand in the row of its treatment', () => {
+    const limit = { ...newLimit(null), parameters: { amount: [{ keyframes: { 1006: 0.5, 1008: 1 } }] } }
+    const limited = treated(smallShot, { kind: 'element', id: 'cg' }, soft, { limit })
+    expect(tallyRows(limited, ['cg']).map(({ keyframes }) => keyframes)).toEqual([[1006, 1008]])
   })
 
   test('every selected element has its rows; one that another tab removed has none', () => {
