@@ -167,7 +167,7 @@ export type Step =
   FrameStep | ConstantStep | ColourRun | PointStep | CombineStep | TableStep | BlurStep | ResampleStep | BlendStep
 
 /** Raise when the same steps should give other pixels. */
-const kernelVersion = 3
+const kernelVersion = 4
 
 export function frameStep(request: FrameRequest, fingerprint: string): FrameStep {
   const { path, part, channels, takes, claims, working, reduce, framing, frameSize } = request

@@ -74,13 +74,20 @@ function lanczos3(t: f64, to: usize): void {
   }
 }
 
-/** One pixel of the source at a place (two doubles, x and y); filter 0 bilinear, 1 Catmull-Rom, 2 Lanczos-3. */
+/**
+ * One pixel of the source at a place (two doubles, x and y); filter 0 bilinear, 1 Catmull-Rom, 2 Lanczos-3.
+ *
+ * @param origin place of the buffer's first pixel, two whole numbers. It is subtracted from whole numbers only, so that the
+ *   weights are the same whatever buffer the source lies in
+ */
 // @ts-ignore: decorator
 @inline
-function sample(place: v128, source: usize, width: i32, height: i32, filter: i32): v128 {
+function sample(place: v128, origin: v128, source: usize, width: i32, height: i32, filter: i32): v128 {
   const integer = f64x2.floor(place)
-  const share = f32x4.demote_f64x2_zero(f64x2.sub(place, integer))
-  const cell = i32x4.trunc_sat_f64x2_s_zero(integer)
+  const rest = f64x2.sub(place, integer)
+  const share = f32x4.demote_f64x2_zero(rest)
+  const inBuffer = f64x2.sub(integer, origin)
+  const cell = i32x4.trunc_sat_f64x2_s_zero(inBuffer)
   const ix = i32x4.extract_lane(cell, 0)
   const iy = i32x4.extract_lane(cell, 1)
   if (filter === 1) {
@@ -115,21 +122,21 @@ function sample(place: v128, source: usize, width: i32, height: i32, filter: i32
       return oneNaN(f32x4.add(f32x4.mul(f32x4.sub(constant(ONE), y1), upper), f32x4.mul(y1, lower)))
     }
   }
-  return sampleAnywhere(place, source, width, height, filter)
+  return sampleAnywhere(inBuffer, rest, source, width, height, filter)
 }
 
 /** The same for any place: on a pixel, near the edge, outside, not a number; and all of Lanczos-3. */
-function sampleAnywhere(place: v128, source: usize, width: i32, height: i32, filter: i32): v128 {
+function sampleAnywhere(inBuffer: v128, rest: v128, source: usize, width: i32, height: i32, filter: i32): v128 {
   const none = f32x4.splat(0)
-  const x = f64x2.extract_lane(place, 0)
-  const y = f64x2.extract_lane(place, 1)
-  if (!(x > -4 && y > -4 && x < <f64>width + 3 && y < <f64>height + 3)) return none
-  const fx = Math.floor(x)
-  const fy = Math.floor(y)
+  const fx = f64x2.extract_lane(inBuffer, 0)
+  const fy = f64x2.extract_lane(inBuffer, 1)
+  if (!(fx >= -4 && fy >= -4 && fx < <f64>width + 3 && fy < <f64>height + 3)) return none
   const ix = <i32>fx
   const iy = <i32>fy
-  const tx = <f32>(x - fx)
-  const ty = <f32>(y - fy)
+  const restX = f64x2.extract_lane(rest, 0)
+  const restY = f64x2.extract_lane(rest, 1)
+  const tx = <f32>restX
+  const ty = <f32>restY
   if (tx === 0 && ty === 0) {
     if (ix < 0 || iy < 0 || ix >= width || iy >= height) return none
     return v128.load(source + ((<usize>iy * <usize>width + <usize>ix) << 4))
@@ -146,8 +153,8 @@ function sampleAnywhere(place: v128, source: usize, width: i32, height: i32, fil
     f32.store(scratch, ty, 68)
     return oneNaN(atEdge(ix, iy, source, width, height, 2))
   }
-  lanczos3(x - fx, scratch)
-  lanczos3(y - fy, scratch + 64)
+  lanczos3(restX, scratch)
+  lanczos3(restY, scratch + 64)
   if (ix >= 2 && iy >= 2 && ix + 3 < width && iy + 3 < height)
     return oneNaN(sixBySix(source + ((<usize>(iy - 2) * <usize>width + <usize>(ix - 2)) << 4), <usize>width << 4))
   return oneNaN(atEdge(ix - 2, iy - 2, source, width, height, 6))
@@ -262,7 +269,9 @@ export function resample(
   const origin = pair(<f64>left, <f64>top)
   const affine = g === 0 && h === 0 && i === 1
   if (affine && a === 1 && b === 0 && d === 0 && e === 1) {
-    moved(to, count, pair(<f64>x + c, <f64>y + f), offsets, origin, source, width, height, filter)
+    // Rounded before it is added to a whole number: so the places are the same wherever the row begins.
+    const first = f64x2.add(pair(<f64>x, <f64>y), inParts(pair(c, f)))
+    moved(to, count, first, offsets, origin, source, width, height, filter)
     return
   }
   let wide = affine && footprint(a, b, d, e)
@@ -281,20 +290,42 @@ export function resample(
     const u = (a * px + b * py + c) / w
     const v = (d * px + e * py + f) / w
     if (!affine) wide = footprint((a - u * g) / w, (b - u * h) / w, (d - v * g) / w, (e - v * h) / w)
-    const place = f64x2.sub(inParts(f64x2.sub(pair(u, v), f64x2.splat(0.5))), origin)
+    const place = inParts(f64x2.sub(pair(u, v), f64x2.splat(0.5)))
     v128.store(
       to + (<usize>k << 4),
-      covered(wide ? sampleWide(place, source, width, height) : sample(place, source, width, height, filter)),
+      covered(
+        wide
+          ? sampleWide(f64x2.sub(place, origin), source, width, height)
+          : sample(place, origin, source, width, height, filter),
+      ),
     )
   }
 }
 
-/** Nothing but a shift, and offsets: the loop used most. */
+/** Nothing but a shift, and offsets. What is used most, Catmull-Rom through a field, is compiled on its own. */
 function moved(
   to: usize,
   count: i32,
   first: v128,
   offsets: usize,
+  origin: v128,
+  source: usize,
+  width: i32,
+  height: i32,
+  filter: i32,
+): void {
+  if (filter === 1 && offsets !== 0) movedRow(to, count, first, offsets, true, origin, source, width, height, 1)
+  else movedRow(to, count, first, offsets, offsets !== 0, origin, source, width, height, filter)
+}
+
+// @ts-ignore: decorator
+@inline
+function movedRow(
+  to: usize,
+  count: i32,
+  first: v128,
+  offsets: usize,
+  withOffsets: bool,
   origin: v128,
   source: usize,
   width: i32,
@@ -308,11 +339,11 @@ function moved(
   const end = to + (<usize>count << 4)
   do {
     let place = at
-    if (offsets !== 0) {
+    if (withOffsets) {
       place = f64x2.add(place, f64x2.promote_low_f32x4(v128.load64_zero(m)))
       m += PIXEL
     }
-    v128.store(t, covered(sample(f64x2.sub(inParts(place), origin), source, width, height, filter)))
+    v128.store(t, covered(sample(place, origin, source, width, height, filter)))
     at = f64x2.add(at, one)
     t += PIXEL
   } while (t < end)
