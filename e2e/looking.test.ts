@@ -105,6 +105,21 @@ test('split along a line: the other on its right, the picture on its left, at th
       .nth(1)
       .evaluate((canvas) => getComputedStyle(canvas).clipPath),
   ).not.toBe(clip)
+  // Drawn anew with the tool for it, which is put away by itself; then an end is moved by the keyboard.
+  await page.keyboard.press('r')
+  await page.mouse.move(...(await at(100, 300)))
+  await page.mouse.down()
+  await page.mouse.move(...(await at(500, 60)), { steps: 4 })
+  await page.mouse.up()
+  const start = page.getByRole('button', { name: 'Start of the split' })
+  const [x, y] = await at(100, 300)
+  const before = await start.boundingBox()
+  expect(Math.abs((before?.x ?? 0) + 6 - x)).toBeLessThan(2)
+  expect(Math.abs((before?.y ?? 0) + 6 - y)).toBeLessThan(2)
+  await start.press('Shift+ArrowRight')
+  expect((await start.boundingBox())?.x).toBeGreaterThan(before?.x ?? Infinity)
+  await page.mouse.click(...(await at(100, 330)))
+  await page.getByRole('group', { name: 'Place 1', exact: true }).getByRole('button', { name: 'Remove' }).click()
   await page.keyboard.press('x')
 })
 

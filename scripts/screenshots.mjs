@@ -33,6 +33,10 @@ await take('shot-list')
 
 await page.getByRole('link', { name: 'quay-010' }).click()
 await picture(1001)
+for (const name of ['Reset Veil', 'Reset Gain']) {
+  const reset = page.getByRole('button', { name })
+  if (await reset.isEnabled()) await reset.click()
+}
 for (const [label, value] of [
   ['Veil red', 0.0215],
   ['Veil green', 0.024],
@@ -86,7 +90,7 @@ await take('wedge')
 await page.getByRole('button', { name: 'Leave as it is' }).click()
 // A wrong claim, so that there is something to find; it is put right by its own button.
 await source('Bell render').click()
-await page.getByLabel('Alpha').first().click()
+await page.getByRole('combobox', { name: 'Alpha' }).click()
 await page.getByRole('option', { name: 'straight' }).click()
 await page.getByRole('button', { name: 'Claims check …' }).click()
 await page.getByText('What does not fit').waitFor()

@@ -126,6 +126,12 @@ export const shortcuts: readonly Shortcut[] = [
     words: 'Draw the line of the split on the picture (ruler)',
     act: change(({ screen }) => ({ screen: { tool: screen.tool === 'split' ? 'look' : 'split' } })),
   },
+  {
+    code: 'Escape',
+    name: 'Esc',
+    words: 'Put the tool away',
+    act: change(() => ({ screen: { tool: 'look' } })),
+  },
   { code: 'KeyF', name: 'F', words: 'Difference between picture and other', act: toggleComparing('difference') },
   {
     code: 'KeyT',

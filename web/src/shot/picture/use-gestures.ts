@@ -42,11 +42,8 @@ export function useGestures(frame: Size, placement: Placement) {
     setRegion(null)
   }
   const handlers = {
-    // Dragging with Shift would select text all over the page, but a press on the picture takes the keyboard to it.
-    onMouseDown: (event: MouseEvent<HTMLElement>) => {
-      event.preventDefault()
-      if (event.target === event.currentTarget || event.target instanceof HTMLCanvasElement) event.currentTarget.focus()
-    },
+    // Dragging with Shift would select text all over the page.
+    onMouseDown: (event: MouseEvent<HTMLElement>) => event.preventDefault(),
     onPointerDown: (event: PointerEvent<HTMLElement>) => {
       event.currentTarget.setPointerCapture(event.pointerId)
       const at = pointed(event)
@@ -74,8 +71,7 @@ export function useGestures(frame: Size, placement: Placement) {
     onPointerCancel: end,
     onPointerLeave: () => dispatch(viewChanged({ framing: { pointer: null } })),
     onKeyDown: (event: KeyboardEvent<HTMLElement>) => {
-      const { framing, screen: open } = store.getState().view
-      if (event.key === 'Escape' && open.tool !== 'look') dispatch(viewChanged({ screen: { tool: 'look' } }))
+      const { framing } = store.getState().view
       // Without a pointer, the middle of what is seen is kept.
       if (event.key !== 'Enter' || event.target !== event.currentTarget) return
       const middle = framing.zoom === null ? { x: frame.width / 2, y: frame.height / 2 } : framing.centre
