@@ -59,10 +59,10 @@ await take('shot-screen')
 await page.getByRole('button', { name: 'Deliver …' }).click()
 await page.getByLabel('Last frame').fill('1004')
 await page.getByRole('button', { name: 'Render' }).click()
-await page
-  .getByRole('listitem', { name: /^Delivery of .*done$/ })
-  .first()
-  .waitFor()
+// Earlier deliveries may be in the list: this one is over when none is running.
+const running = page.getByRole('listitem', { name: /^Delivery of .*running$/ })
+await running.first().waitFor()
+await running.first().waitFor({ state: 'detached' })
 // Where this machine keeps its files is nobody's business.
 await page.getByRole('group', { name: 'Folder' }).evaluateAll((folders) => {
   for (const folder of folders)

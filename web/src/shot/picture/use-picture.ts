@@ -20,6 +20,12 @@ export interface PictureState {
   readonly shown: boolean
 }
 
+/**
+ * Frames that follow one another faster are scrubbed through: one is asked for when the hand rests this long, else the server
+ * would begin with files that nobody waits for any more.
+ */
+const restMs = 35
+
 /** Pixels around what is in sight that are made with it, so that a little panning shows nothing new. */
 const margin = 32
 
@@ -41,6 +47,7 @@ export function usePicture(
   const frame = useAppSelector((state) => state.view.playing.frame)
   const [state, setState] = useState<PictureState>({ problem: null, shown: false })
   const drawn = useRef<{ readonly name: string; readonly window: Window } | null>(null)
+  const changed = useRef<{ frame: number; at: number; quick: boolean }>({ frame, at: -Infinity, quick: false })
   const underWay = useRef<{ readonly about: string; readonly abort: AbortController } | null>(null)
   const show = useNewest()
   const { x, y, width, height } = sight
@@ -77,12 +84,18 @@ export function usePicture(
       return
     }
     const about = `${frame} ${size.width}`
+    if (changed.current.frame !== frame) {
+      const at = performance.now()
+      changed.current = { frame, at, quick: at - changed.current.at < restMs }
+    }
+    const quick = changed.current.quick && performance.now() - changed.current.at < restMs
     if (underWay.current && underWay.current.about !== about) underWay.current.abort.abort()
     const abort = new AbortController()
     show(async () => {
       underWay.current = { about, abort }
       try {
         const { signal } = abort
+        if (quick) await rested(signal)
         if (contains(wanted, all)) draw(await maker.all(step, size, view, { signal }), all)
         else draw(await maker.engine.view(step, wanted, view, { signal }), wanted)
       } catch (error) {
@@ -97,6 +110,17 @@ export function usePicture(
     })
   }, [maker, looked, size, frame, canvas, show, x, y, width, height])
   return state
+}
+
+/** @throws CancelledError when another frame is wanted before the hand has come to rest */
+function rested(signal: AbortSignal): Promise<void> {
+  return new Promise((done, fail) => {
+    const timer = setTimeout(done, restMs)
+    signal.addEventListener('abort', () => {
+      clearTimeout(timer)
+      fail(new CancelledError('Another frame is wanted.'))
+    })
+  })
 }
 
 function clear(canvas: HTMLCanvasElement | null, drawn: { current: unknown }): void {
