@@ -4,6 +4,7 @@ import { deflateSync } from 'node:zlib'
 import { floatToHalf } from '../core/image/half'
 import type { Plane } from '../core/image/planes'
 import { writeExr, type Deflate } from '../formats/exr'
+import { packing } from '../server/media/exr-blocks'
 
 export const sampleWindow = { x: 0, y: 0, width: 1920, height: 1080 }
 
@@ -32,5 +33,9 @@ export function writeSample(
   planes: readonly Plane[],
   deflate: Deflate = (raw) => deflateSync(raw, { level }),
 ): Promise<Uint8Array> {
-  return writeExr([{ dataWindow: sampleWindow, displayWindow: sampleWindow, planes }], { compression: 'zip', deflate })
+  return writeExr([{ dataWindow: sampleWindow, displayWindow: sampleWindow, planes }], {
+    ...packing,
+    compression: 'zip',
+    deflate,
+  })
 }

@@ -11,15 +11,21 @@ import { benchExr } from './exr'
 import { benchKernels } from './kernels'
 import type { Row } from './row'
 import { benchSources } from './sources'
+import { benchWork } from './work'
+import { useKernelsForBlocks } from '../server/media/exr-blocks'
 
+useKernelsForBlocks(new URL('.', import.meta.url))
 const { json, only } = new Command('bench')
   .option('--json <file>', 'also write the rows')
-  .option('--only <group>', 'kernels, engine, exr, document, sources, browser or render')
+  .option('--only <group>', 'kernels, engine, exr, document, sources, browser, render or work')
   .parse()
   .opts<{ json?: string; only?: string }>()
 const database = process.env.ENKRASIS_BENCH_DATABASE
 if (!database) throw new Error('Run the bench with "npm run bench", which starts PostgreSQL for it.')
 const data = resolve('.data')
+// The helpers of the tests ask for it by this name.
+process.env.ENKRASIS_TEST_DATABASE = database
+process.env.ENKRASIS_TEST_DATA ??= resolve('.data/bench-small')
 
 const groups: Record<string, () => Promise<Row[]>> = {
   kernels: benchKernels,
@@ -29,6 +35,7 @@ const groups: Record<string, () => Promise<Row[]>> = {
   sources: () => benchSources(data),
   browser: () => benchBrowser(database, data, resolve('.data/bench-1080')),
   render: () => benchRender(data),
+  work: () => benchWork(data),
 }
 const rows: Row[] = []
 for (const [name, measure] of Object.entries(groups))

@@ -9,7 +9,7 @@ import { PhaseRunner } from '../core/engine/run-phase'
 import { workBytes } from '../core/engine/worker-messages'
 import { fileStep, type Carries, type FrameStep, type Step } from '../core/graph/steps'
 import { bytesPerSample, type SampleType } from '../core/image/planes'
-import { pixelCount, type Window } from '../core/image/window'
+import { emptyWindow, pixelCount, type Window } from '../core/image/window'
 import { firstFreeByte, kernelScratchBytes, kernelsOn, type Kernels } from '../core/kernels/kernels'
 import { floatToHalf } from '../core/image/half'
 
@@ -52,7 +52,7 @@ export class OneThread {
       }
       return { type, address }
     })
-    this.frames.set(step.key, { dataWindow: window, takes, decode: [], planes })
+    this.frames.set(step.key, { dataWindow: window, bounds: window, takes, decode: [], planes })
     return step
   }
 
@@ -61,6 +61,7 @@ export class OneThread {
     const taken: number[] = []
     const storage: Storage = {
       frames: this.frames,
+      frameBounds: ({ key }) => this.frames.get(key)?.bounds ?? emptyWindow,
       find: () => null,
       madeBefore: () => false,
       make: (_key, wanted) => {

@@ -5,7 +5,8 @@
 
 import { execFileSync, spawnSync } from 'node:child_process'
 import { cpSync, existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
-import { resolve } from 'node:path'
+import { tmpdir } from 'node:os'
+import { join, resolve } from 'node:path'
 
 const worst = 1.08
 
@@ -21,7 +22,8 @@ function quantile(values, share) {
 /** The other commit, built once, with the media of this one: files are linked, only its own shot file is written anew. */
 function prepare(commit) {
   const id = execFileSync('git', ['rev-parse', '--short', `${commit}^{commit}`], { encoding: 'utf8' }).trim()
-  const folder = resolve('.data', `bench-${id}`)
+  // Not below .data: files under a folder whose name begins with a dot are not sent to browsers.
+  const folder = join(tmpdir(), `enkrasis-bench-${id}`)
   const run = (command, ...args) => execFileSync(command, args, { cwd: folder, stdio: ['ignore', 'ignore', 'inherit'] })
   if (!existsSync(folder)) {
     console.log(`Building ${id} …`)
@@ -43,7 +45,10 @@ function prepare(commit) {
   }
   for (const shot of ['.data/media/quay-010', '.data/bench-1080/media/quay-010'])
     rmSync(resolve(folder, shot, 'quay-010.shot.json'), { force: true })
-  run(process.execPath, 'dist/node/standin.mjs', '--media', '.data/media', '--truth', '.data/truth')
+  const standin = (data, ...size) =>
+    run(process.execPath, 'dist/node/standin.mjs', '--media', `${data}/media`, '--truth', `${data}/truth`, ...size)
+  standin('.data')
+  standin('.data/bench-1080', '--size', '1920x1080', '--frames', '2')
   if (existsSync('vite.bench.config.ts'))
     run('npx', '--no-install', 'vite', 'build', '--config', 'vite.bench.config.ts')
   return { id, folder }

@@ -10,7 +10,7 @@ import { benchAgainst } from './bench-against.mjs'
 import { needBuild, needDebianPackages, needNodeModules } from './packages.mjs'
 import { startPostgres } from './postgres.mjs'
 
-needDebianPackages(['postgresql', 'chromium'])
+needDebianPackages(['postgresql', 'chromium', 'ffmpeg'])
 needNodeModules()
 needBuild()
 execFileSync('npx', ['--no-install', 'vite', 'build', '--config', 'vite.bench.config.ts'], {
@@ -32,6 +32,23 @@ execFileSync(
       '1920x1080',
       '--frames',
       '2',
+    ],
+  ],
+  { stdio: 'inherit' },
+)
+execFileSync(
+  process.execPath,
+  [
+    'dist/node/standin.mjs',
+    ...[
+      '--media',
+      '.data/bench-small/media',
+      '--truth',
+      '.data/bench-small/truth',
+      '--size',
+      '640x360',
+      '--frames',
+      '6',
     ],
   ],
   { stdio: 'inherit' },

@@ -26,6 +26,7 @@ const checks = {
   'openimageio-tools': () => onPath('oiiotool'),
   'opencolorio-tools': () => onPath('ocioconvert'),
   ffmpeg: () => onPath('ffmpeg') && onPath('ffprobe'),
+  unzip: () => onPath('unzip'),
 }
 
 /** Installs Debian packages that are missing, or says the exact command and ends. */

@@ -62,9 +62,10 @@ function clearStaleLock(cluster) {
  * Starts the cluster, making it first when it is not there.
  * @param folder where its data lies
  * @param lasting false for tests: quicker, but a power cut would lose data
+ * @param port a free one when it is left out
  * @returns the address of its database, and how to stop it
  */
-export async function startPostgres(folder, { lasting = true } = {}) {
+export async function startPostgres(folder, { lasting = true, port: wantedPort } = {}) {
   const programs = postgresPrograms()
   const user = identity()
   const cluster = reachable(resolve(folder), user)
@@ -96,7 +97,7 @@ export async function startPostgres(folder, { lasting = true } = {}) {
   }
   chmodSync(cluster, 0o700)
   clearStaleLock(cluster)
-  const port = await freePort()
+  const port = wantedPort ?? (await freePort())
   const settings = {
     listen_addresses: '127.0.0.1',
     port,

@@ -56,20 +56,17 @@ await page.mouse.click(...at(690, 540))
 await page.mouse.move(...at(700, 380))
 await page.waitForTimeout(5000)
 await take('shot-screen')
-await page.getByRole('button', { name: 'Deliver …' }).click()
+await page.getByRole('button', { name: 'Deliver' }).click()
+await page.getByRole('button', { name: 'Add an output' }).click()
 await page.getByLabel('Last frame').fill('1004')
-await page.getByRole('button', { name: 'Render' }).click()
-// Earlier deliveries may be in the list: this one is over when none is running.
-const running = page.getByRole('listitem', { name: /^Delivery of .*running$/ })
-await running.first().waitFor()
-await running.first().waitFor({ state: 'detached' })
-// Where this machine keeps its files is nobody's business.
-await page.getByRole('group', { name: 'Folder' }).evaluateAll((folders) => {
-  for (const folder of folders)
-    folder.textContent = folder.textContent.replace(/^.*\/delivery\//, '/projects/delivery/')
-})
+const deliveries = page.getByRole('region', { name: 'Card' })
+await deliveries.getByRole('button', { name: 'Deliver' }).click()
+// While it is under way, with something to show.
+await deliveries.getByText(/^[1-9]\d* of \d+ after/).waitFor()
+await page.getByRole('button', { name: /^Work:/ }).click()
 await take('delivery')
 await page.keyboard.press('Escape')
+await deliveries.getByRole('button', { name: 'Close' }).click()
 
 await page.getByRole('button', { name: /Sources/ }).click()
 await page

@@ -7,7 +7,7 @@ import { join } from 'node:path'
 import { needBuild, needDebianPackages, needNodeModules } from './packages.mjs'
 import { startPostgres } from './postgres.mjs'
 
-needDebianPackages(['postgresql', 'chromium', 'openexr', 'openimageio-tools', 'opencolorio-tools', 'ffmpeg'])
+needDebianPackages(['postgresql', 'chromium', 'openexr', 'openimageio-tools', 'opencolorio-tools', 'ffmpeg', 'unzip'])
 needNodeModules()
 needBuild()
 
