@@ -4,7 +4,7 @@ import { compile, type Storage } from './compile'
 import type { Rows } from './program'
 
 const window = { x: 0, y: 0, width: 64, height: 32 }
-const frame = { dataWindow: window, takes: 'rgba' as const, decode: [], planes: [] }
+const frame = { dataWindow: window, bounds: window, takes: 'rgba' as const, decode: [], planes: [] }
 
 const someSource = (name: string) => someFrame({ source: name, path: `${name}.exr` })
 
@@ -12,6 +12,7 @@ const someSource = (name: string) => someFrame({ source: name, path: `${name}.ex
 function compiled(root: Step, before: readonly string[]): Rows {
   const storage: Storage = {
     frames: new Map(['plate', 'cg', 'near'].map((source) => [someSource(source).key, frame])),
+    frameBounds: () => window,
     find: () => null,
     make: (_key, wanted) => ({ address: 0, window: wanted }),
     madeBefore: (key) => before.includes(key),

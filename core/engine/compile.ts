@@ -20,7 +20,9 @@ import {
 
 /** What the compiler asks of the engine. */
 export interface Storage {
+  /** all that are demanded, each with the pixels that are demanded at least */
   readonly frames: ResidentFrames
+  frameBounds(step: FrameStep): Window
   /** a buffer made before that holds the key's pixels over at least the window, or null */
   find(key: string, window: Window): PackedBuffer | null
   /** @throws ArenaFullError */
@@ -40,6 +42,23 @@ export interface Program {
 /** Phases that fill the buffers, and the rows of the steps themselves over the window. */
 export function compile(roots: readonly Step[], window: Window, storage: Storage): Program {
   return new Compiler(storage).compile(roots, window)
+}
+
+/**
+ * Which part of every frame the picture is made of; frames that give nothing are absent. Maps must be in memory, of other
+ * frames only the bounds are asked for.
+ */
+export function frameDemands(
+  roots: readonly Step[],
+  window: Window,
+  storage: Pick<Storage, 'frames' | 'frameBounds' | 'mapBlocks'>,
+): ReadonlyMap<string, Window> {
+  const nothingMade = { find: () => null, make: () => nothingToMake(), madeBefore: () => false }
+  return new Compiler({ ...storage, ...nothingMade }).frameDemands(roots, window)
+}
+
+function nothingToMake(): never {
+  throw new Error('Asking what a picture needs makes nothing.')
 }
 
 interface Demand {
@@ -64,6 +83,28 @@ class Compiler implements Lowering {
 
   compile(roots: readonly Step[], window: Window): Program {
     const order = inputsFirst(roots)
+    this.demandAll(order, roots, window)
+    for (const step of order) {
+      const demand = this.demands.get(step.key)
+      if (demand && !this.nodes.has(step.key))
+        this.nodes.set(step.key, this.settled(step, kindOf(step).lower(step, demand.window, this), demand))
+    }
+    return { phases: this.phases, rows: roots.map((root) => this.rows(root)) }
+  }
+
+  frameDemands(roots: readonly Step[], window: Window): ReadonlyMap<string, Window> {
+    const order = inputsFirst(roots)
+    this.demandAll(order, roots, window)
+    return new Map(
+      order.flatMap(({ op, key }) => {
+        const demanded = this.demands.get(key)?.window
+        return op === 'frame' && demanded && !isEmpty(demanded) ? [[key, demanded] as const] : []
+      }),
+    )
+  }
+
+  /** From what is asked for back to the frames: which window of every step is needed. */
+  private demandAll(order: readonly Step[], roots: readonly Step[], window: Window): void {
     for (const root of roots) this.ask(root, window, false)
     for (const step of [...order].reverse()) {
       const demand = this.demands.get(step.key)
@@ -78,18 +119,16 @@ class Compiler implements Lowering {
         this.ask(need.input, need.window, need.buffered === true)
       this.noteUnchanged(step)
     }
-    for (const step of order) {
-      const demand = this.demands.get(step.key)
-      if (demand && !this.nodes.has(step.key))
-        this.nodes.set(step.key, this.settled(step, kindOf(step).lower(step, demand.window, this), demand))
-    }
-    return { phases: this.phases, rows: roots.map((root) => this.rows(root)) }
   }
 
   bounds(step: Step): Window {
     let found = this.boundsByKey.get(step.key)
     if (!found) this.boundsByKey.set(step.key, (found = kindOf(step).bounds(step, this)))
     return found
+  }
+
+  frameBounds(step: FrameStep): Window {
+    return this.storage.frameBounds(step)
   }
 
   frame({ key }: FrameStep): ResidentFrame {

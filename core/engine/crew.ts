@@ -15,7 +15,8 @@ export interface CrewOptions {
 
 interface Worker {
   readonly number: number
-  port: WorkerPort
+  /** null until there is work for it */
+  port: WorkerPort | null
   readonly work: number
   busy: boolean
 }
@@ -54,10 +55,8 @@ export class Crew {
     private readonly release: (address: number) => void,
   ) {
     this.here = new PhaseRunner(options.module, options.memory, allocate(workBytes))
-    this.workers = Array.from({ length: options.workers }, (_, number) => {
-      const worker: Worker = { number, port: options.spawn(), work: allocate(workBytes), busy: false }
-      this.start(worker)
-      return worker
+    this.workers = Array.from({ length: options.workers }, (_, number): Worker => {
+      return { number, port: null, work: allocate(workBytes), busy: false }
     })
   }
 
@@ -139,23 +138,31 @@ export class Crew {
 
   close(): void {
     this.closed = true
-    for (const { port } of this.workers) port.terminate()
+    for (const { port } of this.workers) port?.terminate()
     if (this.running) {
       this.running.failure ??= 'The engine was closed.'
       this.running.settle()
     }
   }
 
-  private start(worker: Worker): void {
-    const { port, work, number } = worker
+  /** Starts the workers ahead of their first work. */
+  startAll(): void {
+    for (const worker of this.workers) worker.port ??= this.start(worker)
+  }
+
+  private start(worker: Worker): WorkerPort {
+    const { work, number } = worker
     const { module, memory } = this.options
+    const port = this.options.spawn()
     port.onMessage((message) => worker.port === port && this.hear(worker, message))
     port.onFailure((reason) => worker.port === port && this.replace(worker, reason))
     port.post({ kind: 'start', module, memory, work, number })
+    return port
   }
 
   private post(worker: Worker, { id, phases, control }: Running): void {
     worker.busy = true
+    worker.port ??= this.start(worker)
     worker.port.post({ kind: 'work', job: { id, phases, control } })
   }
 
@@ -180,9 +187,8 @@ export class Crew {
 
   private replace(worker: Worker, reason: string): void {
     if (this.closed) return
-    worker.port.terminate()
-    worker.port = this.options.spawn()
-    this.start(worker)
+    worker.port?.terminate()
+    worker.port = this.start(worker)
     const { running } = this
     if (!running || !worker.busy) return
     if (++this.deaths > mostDeaths)

@@ -6,17 +6,19 @@
  * first: an idle one that is being made is put off and made again later. A picture that does not fit is made in bands.
  */
 
-import { framesOf, type Step } from '../graph/steps'
-import { pixelCount, type Window } from '../image/window'
+import { LRUCache } from 'lru-cache'
+import { framesOf, type FrameStep, type Step } from '../graph/steps'
+import { emptyWindow, pixelCount, union, type Window } from '../image/window'
 import type { Counting } from '../kernels/counting'
+import { measureWindow, type Wanted, type WindowReading } from '../measure/window-statistics'
 import type { ViewSettings } from '../kernels/kernels'
 import { ArenaFullError } from './arena'
-import { compile, type Storage } from './compile'
+import { compile, frameDemands, type Storage } from './compile'
 import { Crew } from './crew'
 import { Holdings, type KeptBuffer, type KeptFrame } from './holdings'
 import { joinedBands, summedCounts } from './outputs'
-import { outputBytes, tileHeight, tileWidth, type Output, type Phase, type Placed } from './program'
-import type { LoadFrame } from './source-frame'
+import { outputBytes, tileHeight, tileWidth, type Output, type Phase, type Placed, type ResidentFrame } from './program'
+import type { LoadBounds, LoadFrame } from './source-frame'
 import type { WorkerPort } from './worker-messages'
 
 export interface EngineOptions {
@@ -28,6 +30,8 @@ export interface EngineOptions {
   /** starts a worker; called again when one dies */
   readonly spawn: () => WorkerPort
   readonly load: LoadFrame
+  /** with it, small windows bring only the parts of frames that they are made of */
+  readonly bounds?: LoadBounds
 }
 
 export interface PictureOptions {
@@ -58,6 +62,11 @@ interface Job {
   separate: boolean
 }
 
+/** Larger windows are of pictures that are looked at: all of their frames will be wanted. */
+const mostPixelsOfParts = 65_536
+const shareOfParts = 0.5
+/** What a block of most EXR files has. */
+const linesOfBlock = 16
 /** A picture is not cut into bands lower than this. */
 const leastBand = 16
 /**
@@ -75,6 +84,7 @@ export class Engine {
   private listening = false
   /** keys of the steps of the last picture that was made and may be made again a little changed */
   private before: ReadonlySet<string> = new Set()
+  private readonly knownBounds = new LRUCache<string, Window>({ max: 5000 })
   private closed = false
 
   constructor(private readonly options: EngineOptions) {
@@ -111,10 +121,41 @@ export class Engine {
     return new Uint32Array((await this.picture(step, window, { kind: 'counts', counting }, options)).buffer)
   }
 
+  /**
+   * Measures windows of a step: of frames only the parts are read that the windows are made of, each once.
+   *
+   * @returns in the order of the windows
+   */
+  async measure(
+    step: Step,
+    windows: readonly Window[],
+    wanted: Wanted = {},
+    options?: PictureOptions,
+  ): Promise<WindowReading[]> {
+    const held: ReadonlyMap<string, KeptFrame>[] = []
+    try {
+      const bands = await Promise.allSettled(bandsOf(windows).map((band) => this.bring([step], band)))
+      for (const band of bands) if (band.status === 'fulfilled') held.push(band.value)
+      const failed = bands.find((band) => band.status === 'rejected')
+      if (failed) throw failed.reason
+      const readings: WindowReading[] = []
+      for (const window of windows)
+        readings.push(measureWindow(await this.light(step, window, { ...options, once: true }), window, wanted))
+      return readings
+    } finally {
+      for (const band of held) for (const kept of band.values()) this.holdings.letGo(kept)
+    }
+  }
+
   /** Brings a step's frames in ahead of need. @throws what loading throws */
   async prefetch(step: Step): Promise<void> {
     const held = await this.holdings.bring(framesOf([step]))
     for (const kept of held.values()) this.holdings.letGo(kept)
+  }
+
+  /** Starts the workers before there is work for them, so that the first picture need not wait for it. */
+  startWorkers(): void {
+    this.crew.startAll()
   }
 
   /** Bytes of the arena in use, kept things included. */
@@ -192,13 +233,60 @@ export class Engine {
 
   private async make(jobs: readonly Job[], signal: AbortSignal): Promise<Bytes[]> {
     throwIfAborted(signal)
-    const frames = framesOf(jobs.map(({ step }) => step))
-    const held = await this.holdings.bring(frames, () => whenAborted(signal))
+    const steps = jobs.map(({ step }) => step)
+    const held = await this.bring(steps, [jobs[0].window], () => whenAborted(signal))
     try {
       return await this.makeWindow(jobs, jobs[0].window, held, signal)
     } finally {
       for (const kept of held.values()) this.holdings.letGo(kept)
     }
+  }
+
+  /** The frames that windows of the steps are made of, or the parts of them, if these are small. */
+  private async bring(
+    steps: readonly Step[],
+    windows: readonly Window[],
+    aborted?: () => Promise<never>,
+  ): Promise<Map<string, KeptFrame>> {
+    const { holdings } = this
+    const frames = framesOf(steps)
+    const { bounds } = this.options
+    const small = windows.every((window) => pixelCount(window) <= mostPixelsOfParts)
+    if (!bounds || !small || frames.every(({ key }) => holdings.inMemory(key))) return holdings.bring(frames, aborted)
+    // Where maps lead says which parts of other frames are needed.
+    const whole = frames.filter(({ request: { takes } }) => takes === 'vec2' || takes === 'table')
+    const held = await holdings.bring(whole, aborted)
+    try {
+      const others = frames.filter((frame) => !whole.includes(frame))
+      const known = new Map([...held].map(([key, kept]) => [key, kept.frame.bounds]))
+      await Promise.all(others.map(async (frame) => known.set(frame.key, await this.boundsOf(frame, bounds))))
+      const about = {
+        frames: new Map([...held].map(([key, kept]) => [key, kept.frame])),
+        frameBounds: ({ key }: FrameStep) => known.get(key) ?? emptyWindow,
+        mapBlocks: (key: string, frame: ResidentFrame) => holdings.blocksOf(key, frame),
+      }
+      const parts = new Map<string, Window>()
+      for (const window of windows)
+        for (const [key, part] of frameDemands(steps, window, about))
+          parts.set(key, union(parts.get(key) ?? part, part))
+      const demanded = others.filter(({ key }) => parts.has(key))
+      // Reading most of a frame in parts takes longer than reading it.
+      for (const [key, part] of parts)
+        if (pixelCount(part) > shareOfParts * pixelCount(known.get(key) ?? emptyWindow)) parts.delete(key)
+      for (const [key, kept] of await holdings.bring(demanded, aborted, parts)) held.set(key, kept)
+      return held
+    } catch (error) {
+      for (const kept of held.values()) holdings.letGo(kept)
+      throw error
+    }
+  }
+
+  private async boundsOf({ key, request }: FrameStep, load: LoadBounds): Promise<Window> {
+    const found = this.holdings.inMemory(key)?.frame.bounds ?? this.knownBounds.get(key)
+    if (found) return found
+    const bounds = await load(request)
+    this.knownBounds.set(key, bounds)
+    return bounds
   }
 
   /** In one piece if the memory allows, else in two halves, one above the other. */
@@ -233,6 +321,7 @@ export class Engine {
     const made = new Map<string, KeptBuffer>()
     const storage: Storage = {
       frames: new Map([...held].map(([key, kept]) => [key, kept.frame])),
+      frameBounds: ({ key }) => held.get(key)?.frame.bounds ?? this.knownBounds.get(key) ?? emptyWindow,
       find: (key, wanted) => {
         const found = holdings.findBuffer(key, wanted)
         if (!found) return null
@@ -282,6 +371,18 @@ export class Engine {
       ? summedCounts(buffer, address, bytes, this.options.workers)
       : (new Uint8Array(buffer, address, bytes).slice() as Bytes)
   }
+}
+
+/** Windows that lie beside each other, since files hold their pixels in blocks of lines. */
+function bandsOf(windows: readonly Window[]): readonly (readonly Window[])[] {
+  const bands: Window[][] = []
+  let bottom = -Infinity
+  for (const window of [...windows].sort((a, b) => a.y - b.y)) {
+    if (window.y > bottom + linesOfBlock) bands.push([])
+    bands.at(-1)?.push(window)
+    bottom = Math.max(bottom, window.y + window.height)
+  }
+  return bands
 }
 
 function sameWindow(a: Window, b: Window): boolean {

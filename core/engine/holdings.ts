@@ -39,6 +39,19 @@ interface Loading {
   waiting: number
 }
 
+interface WantedFrame {
+  readonly key: string
+  readonly request: FrameRequest
+  /** absent: all of it */
+  readonly window?: Window
+}
+
+const allOfThem: ReadonlyMap<string, Window> = new Map()
+const partMark = ' part '
+
+const nameOf = (key: string, part?: Window): string =>
+  part ? `${key}${partMark}${part.x} ${part.y} ${part.width} ${part.height}` : key
+
 /** Most bytes of kept frames and of kept buffers, as shares of the memory; the rest is for pictures being made. */
 const shareForFrames = 0.6
 const shareForBuffers = 0.3
@@ -49,6 +62,8 @@ export class Holdings {
   private readonly buffers: LRUCache<string, KeptBuffer>
   private readonly mapBlocks = new LRUCache<string, MapBlocks>({ max: 20 })
   private readonly loading = new Map<string, Loading>()
+  /** windows of the parts of frames that are in memory, by the frames' keys */
+  private readonly parts = new Map<string, readonly Window[]>()
 
   constructor(
     private readonly memory: ArrayBufferLike,
@@ -56,7 +71,7 @@ export class Holdings {
   ) {
     const budget = memory.byteLength
     this.arena = new Arena(firstFreeByte, budget)
-    this.frames = this.cache<KeptFrame>(budget * shareForFrames)
+    this.frames = this.cache<KeptFrame>(budget * shareForFrames, (name) => this.forgetPart(name))
     this.buffers = this.cache<KeptBuffer>(budget * shareForBuffers)
   }
 
@@ -90,15 +105,20 @@ export class Holdings {
    * Brings frames in; they stay until they are let go.
    *
    * @param whenAborted what it returns fails when the picture is called off
+   * @param windows of which frames only a part is needed, by key; of others all is brought
    * @throws what loading throws
    */
-  async bring(frames: readonly FrameStep[], whenAborted?: () => Promise<never>): Promise<Map<string, KeptFrame>> {
-    const atOnce = this.holdAtOnce(frames)
+  async bring(
+    frames: readonly FrameStep[],
+    whenAborted?: () => Promise<never>,
+    windows: ReadonlyMap<string, Window> = allOfThem,
+  ): Promise<Map<string, KeptFrame>> {
+    const atOnce = this.holdAtOnce(frames, windows)
     if (atOnce) return atOnce
     const aborted = whenAborted?.()
     const held = new Map<string, KeptFrame>()
     const holding = frames.map(async ({ key, request }) => {
-      const kept = await this.frameToStay(key, request, aborted)
+      const kept = await this.frameToStay({ key, request, window: windows.get(key) }, aborted)
       kept.users++
       held.set(key, kept)
     })
@@ -144,10 +164,13 @@ export class Holdings {
   }
 
   /** The frames if all are in memory: small windows are made quicker than promises are kept. */
-  private holdAtOnce(frames: readonly FrameStep[]): Map<string, KeptFrame> | null {
+  private holdAtOnce(
+    frames: readonly FrameStep[],
+    windows: ReadonlyMap<string, Window>,
+  ): Map<string, KeptFrame> | null {
     const held = new Map<string, KeptFrame>()
     for (const { key } of frames) {
-      const kept = this.frames.get(key)
+      const kept = this.inMemory(key, windows.get(key))
       if (!kept) return null
       held.set(key, kept)
     }
@@ -155,19 +178,28 @@ export class Holdings {
     return held
   }
 
+  /** All of a frame, or a part of it that holds the window. */
+  inMemory(key: string, window?: Window): KeptFrame | undefined {
+    const all = this.frames.get(key)
+    if (all || !window) return all
+    const part = this.parts.get(key)?.find((one) => contains(one, window))
+    return part && this.frames.get(nameOf(key, part))
+  }
+
   /** Another picture's frames may push this one out before it is put to use; then it is brought again. */
-  private async frameToStay(key: string, request: FrameRequest, aborted?: Promise<never>): Promise<KeptFrame> {
+  private async frameToStay(wanted: WantedFrame, aborted?: Promise<never>): Promise<KeptFrame> {
     for (let attempt = 0; attempt < 5; attempt++) {
-      const kept = await this.waitFor(key, request, aborted)
+      const kept = await this.waitFor(wanted, aborted)
       if (!kept.released) return kept
     }
     throw new ArenaFullError(0, this.arena.largestFree(), this.arena.budget)
   }
 
-  private async waitFor(key: string, request: FrameRequest, aborted?: Promise<never>): Promise<KeptFrame> {
-    const found = this.frames.get(key)
+  private async waitFor(wanted: WantedFrame, aborted?: Promise<never>): Promise<KeptFrame> {
+    const { key, window } = wanted
+    const found = this.inMemory(key, window)
     if (found) return found
-    const loading = this.loading.get(key) ?? this.begin(key, request)
+    const loading = this.loading.get(nameOf(key, window)) ?? this.begin(wanted)
     loading.waiting++
     try {
       return await (aborted ? Promise.race([loading.promise, aborted]) : loading.promise)
@@ -176,17 +208,18 @@ export class Holdings {
     }
   }
 
-  private begin(key: string, request: FrameRequest): Loading {
+  private begin(wanted: WantedFrame): Loading {
     const abort = new AbortController()
-    const promise = this.load(request, abort.signal)
-      .then((frame) => this.keepFrame(key, request, frame))
+    const name = nameOf(wanted.key, wanted.window)
+    const promise = this.load(wanted.request, abort.signal, wanted.window)
+      .then((frame) => this.keepFrame(wanted, frame))
       .finally(() => {
-        if (this.loading.get(key)?.abort === abort) this.loading.delete(key)
+        if (this.loading.get(name)?.abort === abort) this.loading.delete(name)
       })
     // Mostly nobody waits any more when one that was called off fails.
     promise.catch(() => undefined)
     const loading = { promise, abort, waiting: 0 }
-    this.loading.set(key, loading)
+    this.loading.set(name, loading)
     return loading
   }
 
@@ -202,7 +235,7 @@ export class Holdings {
       }
   }
 
-  private keepFrame(key: string, request: FrameRequest, source: SourceFrame): KeptFrame {
+  private keepFrame({ key, request }: WantedFrame, source: SourceFrame): KeptFrame {
     const addresses: number[] = []
     const seen = new Map<unknown, number>()
     let bytes = 0
@@ -219,9 +252,10 @@ export class Holdings {
       }
       return { type, address }
     })
-    const { dataWindow } = source
+    const { dataWindow, bounds } = source
     const frame: ResidentFrame = {
       dataWindow,
+      bounds: bounds ?? dataWindow,
       takes: request.takes,
       decode: source.decoded || request.takes !== 'rgba' ? [] : stepsToLight(request, planes.length),
       planes,
@@ -231,16 +265,26 @@ export class Holdings {
       for (const address of addresses) this.arena.release(address)
       throw new ArenaFullError(kept.bytes, this.arena.largestFree(), this.arena.budget)
     }
-    this.frames.set(key, kept)
+    // What came decides: a loader may bring all of it though a part would do.
+    if (bounds) this.parts.set(key, [...(this.parts.get(key) ?? []), dataWindow])
+    this.frames.set(nameOf(key, bounds && dataWindow), kept)
     return kept
   }
 
-  private cache<K extends Kept>(bytes: number): LRUCache<string, K> {
+  private forgetPart(name: string): void {
+    const [key] = name.split(partMark)
+    const left = this.parts.get(key)?.filter((part) => nameOf(key, part) !== name)
+    if (left && left.length > 0) this.parts.set(key, left)
+    else this.parts.delete(key)
+  }
+
+  private cache<K extends Kept>(bytes: number, forget?: (name: string) => void): LRUCache<string, K> {
     return new LRUCache<string, K>({
       maxSize: Math.floor(bytes),
       sizeCalculation: (kept) => kept.bytes,
-      dispose: (kept) => {
+      dispose: (kept, name) => {
         kept.released = true
+        forget?.(name)
         this.freeIfUnused(kept)
       },
     })

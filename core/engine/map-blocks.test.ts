@@ -16,6 +16,7 @@ for (let i = 0; i < 150 * 90; i++) {
 }
 const frame: ResidentFrame = {
   dataWindow,
+  bounds: dataWindow,
   takes: 'vec2',
   decode: [],
   planes: [

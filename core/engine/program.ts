@@ -15,7 +15,10 @@ export interface ResidentPlane {
 
 /** A source frame in the engine's memory, with the steps by which it is still to be decoded. */
 export interface ResidentFrame {
+  /** of the pixels that are in memory */
   readonly dataWindow: Window
+  /** of all that the file holds */
+  readonly bounds: Window
   readonly takes: Carries
   /** to working light */
   readonly decode: readonly ColourStep[]

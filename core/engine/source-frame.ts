@@ -2,17 +2,25 @@
 
 import { decoder, matrixBetween, primaries, type EncodingName } from '../colour'
 import type { Plane, Planes } from '../image/planes'
-import { reduceWindow, type Window } from '../image/window'
+import { contains, reduceWindow, type Window } from '../image/window'
 import { floatToHalf, halfTable } from '../kernels/half'
 import type { FrameRequest } from '../graph/steps'
 
 /** A source frame as it was brought: raw planes, or already decoded to working light because it was reduced. */
 export interface SourceFrame extends Planes {
   readonly decoded: boolean
+  /** the window of all that the file holds, in pixels of the graph, where `dataWindow` is a part of it; absent: all of it */
+  readonly bounds?: Window
 }
 
-/** Brings a frame from a disk or a server. Errors are sentences that name file and frame. */
-export type LoadFrame = (request: FrameRequest, signal?: AbortSignal) => Promise<SourceFrame>
+/**
+ * Brings a frame, or the part of it in a window of the graph's pixels, from a disk or a server. More than the window may
+ * come. Errors are sentences that name file and frame.
+ */
+export type LoadFrame = (request: FrameRequest, signal?: AbortSignal, window?: Window) => Promise<SourceFrame>
+
+/** Asks a file's header where its pixels lie, in pixels of the graph. */
+export type LoadBounds = (request: FrameRequest, signal?: AbortSignal) => Promise<Window>
 
 /** The file has none of the channels that the element needs. */
 export class NoSuchChannelsError extends Error {
@@ -64,7 +72,38 @@ export type Reading = Pick<FrameRequest, 'claims' | 'working' | 'takes' | 'reduc
  * data window counts as empty; without, the average is over the pixels there are. Depth, directions and ids are picked, one
  * pixel of each box, since between two of them lies neither.
  */
-export function frameAtScale(planes: Planes, reading: Reading): SourceFrame {
+export function frameAtScale(planes: Planes & { readonly fileWindow?: Window }, reading: Reading): SourceFrame {
+  const { fileWindow, ...rest } = planes
+  const frame = wholeAtScale(rest, reading)
+  return fileWindow && !sameWindow(fileWindow, planes.dataWindow)
+    ? { ...frame, bounds: boundsAtScale({ ...planes, dataWindow: fileWindow }, reading) }
+    : frame
+}
+
+/** The window of a file's pixels, in pixels of the graph. */
+export function boundsAtScale(file: FileWindows, reading: Reading): Window {
+  const { x, y } = movedBy(file, reading)
+  const { dataWindow } = file
+  return reduceWindow({ ...dataWindow, x: dataWindow.x + x, y: dataWindow.y + y }, reading.reduce)
+}
+
+/** @returns the file's pixels of which the window's are made */
+export function fileWindowOf(window: Window, file: FileWindows, reading: Reading): Window {
+  const { x, y } = movedBy(file, reading)
+  const { reduce } = reading
+  return {
+    x: window.x * reduce - x,
+    y: window.y * reduce - y,
+    width: window.width * reduce,
+    height: window.height * reduce,
+  }
+}
+
+type FileWindows = Pick<Planes, 'dataWindow' | 'displayWindow'>
+
+const sameWindow = (a: Window, b: Window) => contains(a, b) && contains(b, a)
+
+function wholeAtScale(planes: Planes, reading: Reading): SourceFrame {
   const { reduce, takes, claims } = reading
   if (takes === 'table') return { ...planes, decoded: false }
   const placed = inFrame(planes, reading)
@@ -78,13 +117,19 @@ export function frameAtScale(planes: Planes, reading: Reading): SourceFrame {
   return reduceFrame(placed, reading, reduce)
 }
 
-/** The file's own pixel numbers, moved so that its display window lies in the middle of the frame. */
-function inFrame(planes: Planes, { framing, frameSize }: Reading): Planes {
-  if (framing === 'file') return planes
-  const { dataWindow, displayWindow } = planes
+/** By how many pixels of the file it is moved so that its display window lies in the middle of the frame. */
+function movedBy({ displayWindow }: FileWindows, { framing, frameSize }: Reading) {
+  if (framing === 'file') return { x: 0, y: 0 }
   const by = (size: number, own: number, first: number) => Math.round((size - own) / 2) - first
-  const x = by(frameSize.width, displayWindow.width, displayWindow.x)
-  const y = by(frameSize.height, displayWindow.height, displayWindow.y)
+  return {
+    x: by(frameSize.width, displayWindow.width, displayWindow.x),
+    y: by(frameSize.height, displayWindow.height, displayWindow.y),
+  }
+}
+
+function inFrame(planes: Planes, reading: Reading): Planes {
+  const { dataWindow, displayWindow } = planes
+  const { x, y } = movedBy(planes, reading)
   if (x === 0 && y === 0) return planes
   const move = (window: Window) => ({ ...window, x: window.x + x, y: window.y + y })
   return { ...planes, dataWindow: move(dataWindow), displayWindow: move(displayWindow) }
@@ -174,7 +219,7 @@ function picked(samples: Plane['samples'], from: Window, to: Window, factor: num
 }
 
 /**
- * Of each box the mean, times `unit`. A row of boxes at a time, so that samples are read in the order in which they lie.
+ * Of each box the mean, times `unit`.
  *
  * @param empty what lies outside `from` counts as 0; else the mean is over the pixels there are
  */
@@ -187,36 +232,73 @@ function boxMeans(
   unit: number,
 ): Float32Array {
   const out = new Float32Array(to.width * to.height)
-  const sums = new Float64Array(to.width)
   const [firsts, counts] = boxesAlong(from.x, from.width, to.x, to.width, scale)
   const [tops, rows] = boxesAlong(from.y, from.height, to.y, to.height, scale)
-  // One type of samples, so that the loop over them is compiled for it.
-  const light = samples instanceof Float32Array ? samples : lightOf(samples)
+  const halves = samples instanceof Uint16Array
   for (let row = 0; row < to.height; row++) {
-    sums.fill(0)
-    for (let y = tops[row]; y < tops[row] + rows[row]; y++) addToBoxes(sums, light, y * from.width, firsts, counts)
-    for (let column = 0; column < to.width; column++) {
+    const line = tops[row] * from.width
+    const outLine = row * to.width
+    let column = 0
+    while (column < to.width) {
+      if (scale === 2 && rows[row] === 2 && counts[column] === 2) {
+        const full = fullBoxes(counts, column, scale)
+        const at = line + firsts[column]
+        const share = unit / 4
+        if (halves) halveHalves(out, outLine + column, full, samples, at, at + from.width, share)
+        else halveFloats(out, outLine + column, full, samples as Float32Array, at, at + from.width, share)
+        column += full
+        continue
+      }
+      let sum = 0
+      for (let y = 0; y < rows[row]; y++) {
+        const first = line + y * from.width + firsts[column]
+        for (let x = first; x < first + counts[column]; x++) sum += halves ? halfTable[samples[x]] : samples[x]
+      }
       const share = 1 / (empty ? scale * scale : rows[row] * counts[column])
-      out[row * to.width + column] = sums[column] * (share * unit)
+      out[outLine + column++] = sum * (share * unit)
     }
   }
   return out
 }
 
-function addToBoxes(
-  sums: Float64Array,
-  light: Float32Array,
-  line: number,
-  firsts: Int32Array,
-  counts: Int32Array,
+/** How many boxes from `column` on have all their pixels. */
+function fullBoxes(counts: Int32Array, column: number, scale: number): number {
+  let end = column
+  while (end < counts.length && counts[end] === scale) end++
+  return end - column
+}
+
+// Half scale is what is looked at most. Loops over two pixels take five times as long; one function for each type of samples.
+
+function halveHalves(
+  out: Float32Array,
+  to: number,
+  count: number,
+  samples: Uint16Array,
+  upper: number,
+  lower: number,
+  share: number,
 ): void {
-  for (let column = 0; column < sums.length; column++) {
-    const first = line + firsts[column]
-    const end = first + counts[column]
-    let sum = sums[column]
-    for (let x = first; x < end; x++) sum += light[x]
-    sums[column] = sum
-  }
+  for (let end = to + count; to < end; to++, upper += 2, lower += 2)
+    out[to] =
+      (halfTable[samples[upper]] +
+        halfTable[samples[upper + 1]] +
+        halfTable[samples[lower]] +
+        halfTable[samples[lower + 1]]) *
+      share
+}
+
+function halveFloats(
+  out: Float32Array,
+  to: number,
+  count: number,
+  samples: Float32Array,
+  upper: number,
+  lower: number,
+  share: number,
+): void {
+  for (let end = to + count; to < end; to++, upper += 2, lower += 2)
+    out[to] = (samples[upper] + samples[upper + 1] + samples[lower] + samples[lower + 1]) * share
 }
 
 /** Along one axis: of each box the first pixel there is, counted from the window's own first, and how many there are. */

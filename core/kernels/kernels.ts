@@ -193,6 +193,10 @@ interface Exports {
   ): void
   countColours(counts: number, strip: number, count: number, size: number): void
 
+  /** bytes of EXR blocks; see assembly/byte-planes.ts */
+  gatherBytes(to: number, stored: number, count: number): void
+  spreadBytes(to: number, from: number, count: number): void
+
   /** see assembly/statistics.ts */
   gather(to: number, plane: number, count: number): void
   valueOfRank(values: number, count: number, rank: number, bins: number): number

@@ -1,6 +1,7 @@
 /** For the tests: an engine whose workers run in the same thread. */
 
 import { Engine } from '../engine/engine'
+import type { LoadBounds } from '../engine/source-frame'
 import { tileWorker } from '../engine/worker'
 import type { FromWorker, WorkerPort } from '../engine/worker-messages'
 import { builtKernels, sharedMemory } from './kernels'
@@ -18,6 +19,13 @@ export function localWorker(): WorkerPort {
   }
 }
 
-export function localEngine(workers: number, load = loadMadeUp, megabytes = 32, spawn = localWorker): Engine {
-  return new Engine({ module: builtKernels(), memory: sharedMemory(megabytes), load, workers, spawn })
+/** @param bounds where files' headers say that their pixels lie; with it, small windows bring parts of frames */
+export function localEngine(
+  workers: number,
+  load = loadMadeUp,
+  megabytes = 32,
+  spawn = localWorker,
+  bounds?: LoadBounds,
+): Engine {
+  return new Engine({ module: builtKernels(), memory: sharedMemory(megabytes), load, bounds, workers, spawn })
 }

@@ -1,10 +1,11 @@
 /** For the tests: a shot of made-up frames in memory. */
 
 import type { SourceFrame } from '../engine/source-frame'
-import { channelsFor, frameAtScale } from '../engine/source-frame'
+import { boundsAtScale, channelsFor, fileWindowOf, frameAtScale } from '../engine/source-frame'
+import { croppedPlanes } from '../image/cropped-planes'
 import { floatToHalf } from '../image/half'
 import type { Planes } from '../image/planes'
-import type { Window } from '../image/window'
+import { intersect, type Window } from '../image/window'
 import type { FrameRequest } from '../graph/steps'
 import type { Scale } from '../graph/steps'
 import type { Files } from '../plan/catalog'
@@ -143,7 +144,7 @@ export function madeUpFrame({ source, frame }: Pick<FrameRequest, 'source' | 'fr
 /** How often each file was asked for. */
 export const loads = new Map<string, number>()
 
-export async function loadMadeUp(request: FrameRequest): Promise<SourceFrame> {
+export async function loadMadeUp(request: FrameRequest, _signal?: AbortSignal, window?: Window): Promise<SourceFrame> {
   loads.set(request.path, (loads.get(request.path) ?? 0) + 1)
   const file = madeUpFrame(request)
   // As the readers of real files give them: the channels that the request takes, a grey one three times.
@@ -152,5 +153,13 @@ export async function loadMadeUp(request: FrameRequest): Promise<SourceFrame> {
     file.planes.map(({ name }) => name),
   )
   const taken = names.flatMap((name) => file.planes.filter((plane) => plane.name === name))
-  return frameAtScale({ ...file, planes: taken }, request)
+  const { dataWindow: fileWindow } = file
+  const part = window ? intersect(fileWindow, fileWindowOf(window, file, request)) : fileWindow
+  const cut = [...croppedPlanes(taken, fileWindow, part)]
+  return frameAtScale({ ...file, dataWindow: part, fileWindow, planes: cut }, request)
+}
+
+/** As the headers of real files give it. */
+export async function boundsMadeUp(request: FrameRequest): Promise<Window> {
+  return boundsAtScale(madeUpFrame(request), request)
 }

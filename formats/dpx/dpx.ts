@@ -1,6 +1,7 @@
 /** Whole DPX pictures: bytes to code values as shares of the largest, and back without losing one. */
 
 import type { Plane, Planes } from '../../core/image/planes'
+import type { Window } from '../../core/image/window'
 import { lineBytes, packLine, unpackLine } from './code-values'
 import { DamagedDpxError } from './errors'
 import {
@@ -12,6 +13,7 @@ import {
   transferCharacteristics,
   undefinedWord,
   type Bits,
+  type DpxHeader,
   type Packing,
   type Transfer,
 } from './header'
@@ -23,31 +25,63 @@ import {
  */
 export function readDpx(bytes: Uint8Array, file: string, wanted?: readonly string[]): Planes {
   const header = readDpxHeader(bytes, file)
-  const { width, height, channels, bits, packing, dataOffset, linePadding } = header
-  const perLine = lineBytes(width * channels.length, bits, packing) + linePadding
-  const there = Math.floor((bytes.length - dataOffset) / perLine)
-  const needed = dataOffset + perLine * (height - 1) + perLine - linePadding
-  if (bytes.length < needed)
-    throw new DamagedDpxError(file, `it ends after ${Math.max(0, there)} of its ${height} lines`)
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
-  const planes = channels.map((name): Plane & { samples: Float32Array } => ({
-    name,
-    type: 'float',
-    samples: new Float32Array(width * height),
-  }))
-  const line = new Uint16Array(width * channels.length)
-  const shares = Float32Array.from({ length: 2 ** bits }, (_, code) => code / (2 ** bits - 1))
-  for (let y = 0; y < height; y++) {
-    unpackLine(view, dataOffset + y * perLine, line, header)
-    planes.forEach(({ samples }, c) => {
-      for (let x = 0, i = c, o = y * width; x < width; x++, i += channels.length, o++) samples[o] = shares[line[i]]
-    })
-  }
-  const window = { x: 0, y: 0, width, height }
+  const window = { x: 0, y: 0, width: header.width, height: header.height }
+  const { offset } = dpxLines(header, window)
+  const planes = readDpxLines(bytes.subarray(offset), header, window, file)
   const given = wanted
     ? wanted.map((name) => planes.find((p) => p.name === name)).filter((p) => p !== undefined)
     : planes
   return { dataWindow: window, displayWindow: window, planes: given }
+}
+
+const bytesPerLine = ({ width, channels, bits, packing, linePadding }: DpxHeader) =>
+  lineBytes(width * channels.length, bits, packing) + linePadding
+
+/** @returns which bytes of the file hold the window's lines */
+export function dpxLines(
+  header: DpxHeader,
+  { y, height }: Pick<Window, 'y' | 'height'>,
+): { readonly offset: number; readonly length: number } {
+  const perLine = bytesPerLine(header)
+  return { offset: header.dataOffset + y * perLine, length: Math.max(0, height * perLine - header.linePadding) }
+}
+
+/**
+ * @param bytes from the window's first line on
+ * @param window inside the picture
+ * @returns all channels as shares of the largest code value, cut to the window
+ * @throws DamagedDpxError when the bytes end before the lines do
+ */
+export function readDpxLines(
+  bytes: Uint8Array,
+  header: DpxHeader,
+  window: Window,
+  file: string,
+): (Plane & { readonly samples: Float32Array })[] {
+  const { width, channels, bits } = header
+  const perLine = bytesPerLine(header)
+  if (bytes.length < dpxLines(header, window).length)
+    throw new DamagedDpxError(
+      file,
+      `it ends after ${window.y + Math.floor(bytes.length / perLine)} of its ${header.height} lines`,
+    )
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  const planes = channels.map((name) => ({
+    name,
+    type: 'float' as const,
+    samples: new Float32Array(window.width * window.height),
+  }))
+  const line = new Uint16Array(width * channels.length)
+  const shares = Float32Array.from({ length: 2 ** bits }, (_, code) => code / (2 ** bits - 1))
+  for (let y = 0; y < window.height; y++) {
+    unpackLine(view, y * perLine, line, header)
+    planes.forEach(({ samples }, c) => {
+      const end = (y + 1) * window.width
+      for (let o = y * window.width, i = window.x * channels.length + c; o < end; i += channels.length, o++)
+        samples[o] = shares[line[i]]
+    })
+  }
+  return planes
 }
 
 export interface WriteDpxOptions {

@@ -9,4 +9,4 @@ export {
   type Packing,
   type Transfer,
 } from './header'
-export { readDpx, writeDpx, type WriteDpxOptions } from './dpx'
+export { readDpx, dpxLines, readDpxLines, writeDpx, type WriteDpxOptions } from './dpx'

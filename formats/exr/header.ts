@@ -23,6 +23,8 @@ export interface ByteSource {
   readonly size: number
   /** @returns exactly `length` bytes from `offset`, both inside the file */
   read(offset: number, length: number): Promise<Uint8Array>
+  /** the same as long as the bytes are: what was found out about them need not be looked for again */
+  readonly state?: string
 }
 
 export interface ExrHeader {

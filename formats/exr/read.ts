@@ -1,9 +1,9 @@
-/** Reads the pixels of one part of an EXR file: only the channels and rows asked for. */
+/** Reads the pixels of one part of an EXR file: only the channels asked for, and only the blocks that the window meets. */
 
 import { allocateSamples, bytesPerSample, type Planes, type Plane } from '../../core/image/planes'
 import { intersect, isEmpty, type Window } from '../../core/image/window'
 import { unpackB44 } from './b44'
-import { gatherBytes, gatherHalves, type HalfRun } from './byte-planes'
+import { plainReordering, type ByteReordering } from './byte-planes'
 import { DamagedExrError, NotInExrError, UnsupportedExrError } from './errors'
 import { readExrHeader, type ByteSource, type ExrHeader } from './header'
 import {
@@ -24,13 +24,27 @@ export interface ReadExrOptions {
   readonly part?: string | number
   /** full channel names; default all of the part */
   readonly channels?: readonly string[]
-  /** rows `first..last` in frame coordinates, both included, cut to the data window; default all */
-  readonly rows?: { readonly first: number; readonly last: number }
+  /** in frame coordinates, cut to the data window; default all of it */
+  readonly window?: Window
   readonly inflate: Inflate
+  /** default without kernels */
+  readonly reordering?: ByteReordering
   /** saves a second look at the header */
   readonly header?: ExrHeader
   /** refuse more samples than this; default 2^29 */
   readonly mostSamples?: number
+  /** what was read and unpacked is added here */
+  readonly cost?: ReadCost
+}
+
+/** What reading a picture took. */
+export interface ReadCost {
+  bytesRead: number
+  /** blocks (of lines, or tiles) that were unpacked, and their bytes after unpacking */
+  blocks: number
+  bytesUnpacked: number
+  /** samples that were handed out */
+  samples: number
 }
 
 /** No codec of the format packs better than this; a file that claims more than its bytes can hold is damaged. */
@@ -41,14 +55,14 @@ const blocksInFlight = 4
 const slackBytes = 4096
 
 /**
- * @returns planes in the order asked for; `dataWindow` is the part's, cut to the rows asked for
- * @throws DamagedExrError, UnsupportedExrError (deep, DWA, subsampled channels), NotInExrError (part, channel or rows absent)
+ * @returns planes in the order asked for; `dataWindow` is the part's, cut to the window asked for
+ * @throws DamagedExrError, UnsupportedExrError (deep, DWA, subsampled channels), NotInExrError (part, channel or window absent)
  */
 export async function readExr(source: ByteSource, options: ReadExrOptions): Promise<Planes> {
   const header = options.header ?? (await readExrHeader(source))
   const part = findPart(header, options.part, source.name)
   const wanted = findChannels(part, options.channels, source.name)
-  const window = findRows(part, options.rows, source.name)
+  const window = findWindow(part, options.window, source.name)
   checkSize(part, window, wanted, source, options.mostSamples ?? 2 ** 29)
 
   const planes = wanted.map((channel) => ({
@@ -59,11 +73,15 @@ export async function readExr(source: ByteSource, options: ReadExrOptions): Prom
   const offsets = await readOffsets(source, header, part)
   const blocks = blocksFor(part, window, offsets)
   const targets = part.channels.map((channel) => planes.find((plane) => plane.name === channel.name) ?? null)
-  const context: BlockContext = { source, header, part, window, targets, inflate: options.inflate }
+  const { inflate, reordering = plainReordering } = options
+  const cost = options.cost ?? { bytesRead: 0, blocks: 0, bytesUnpacked: 0, samples: 0 }
+  const context: BlockContext = { source, header, part, window, targets, inflate, reordering, cost }
+  cost.samples += window.width * window.height * wanted.length
 
   let pending: Promise<void>[] = []
   for (const group of groupReads(blocks, offsets, source.size, part)) {
     const bytes = await source.read(group.start, group.end - group.start)
+    cost.bytesRead += bytes.length
     if (bytes.length !== group.end - group.start)
       throw new DamagedExrError(source.name, 'the file became shorter while it was read')
     for (const block of group.blocks) {
@@ -115,16 +133,12 @@ function findChannels(part: ExrPart, names: readonly string[] | undefined, file:
   return wanted
 }
 
-function findRows(part: ExrPart, rows: ReadExrOptions['rows'], file: string): Window {
-  if (!rows) return part.dataWindow
-  const { x, width, y, height } = part.dataWindow
-  const window = intersect(part.dataWindow, { x, width, y: rows.first, height: rows.last - rows.first + 1 })
+function findWindow(part: ExrPart, wanted: Window | undefined, file: string): Window {
+  if (!wanted) return part.dataWindow
+  const window = intersect(part.dataWindow, wanted)
   if (!isEmpty(window)) return window
-  throw new NotInExrError(
-    file,
-    `it has no rows ${rows.first} to ${rows.last}`,
-    `Its rows are ${y} to ${y + height - 1}.`,
-  )
+  const corners = ({ x, y, width, height }: Window) => `${x}, ${y} to ${x + width - 1}, ${y + height - 1}`
+  throw new NotInExrError(file, `it has no pixels at ${corners(wanted)}`, `Its pixels are ${corners(part.dataWindow)}.`)
 }
 
 function checkSize(
@@ -168,20 +182,23 @@ interface Block {
   readonly tile: { readonly x: number; readonly y: number } | null
 }
 
-function blocksFor(part: ExrPart, rows: Window, offsets: Float64Array): Block[] {
+function blocksFor(part: ExrPart, wanted: Window, offsets: Float64Array): Block[] {
   const { dataWindow, tiles } = part
   const blocks: Block[] = []
   const bottom = dataWindow.y + dataWindow.height
   const linesEach = tiles ? tiles.height : linesPerBlock[part.compression]
-  const across = tiles ? Math.ceil(dataWindow.width / tiles.width) : 1
-  const firstBand = Math.floor((rows.y - dataWindow.y) / linesEach)
-  const lastBand = Math.floor((rows.y + rows.height - 1 - dataWindow.y) / linesEach)
+  const widthEach = tiles ? tiles.width : dataWindow.width
+  const across = Math.ceil(dataWindow.width / widthEach)
+  const firstBand = Math.floor((wanted.y - dataWindow.y) / linesEach)
+  const lastBand = Math.floor((wanted.y + wanted.height - 1 - dataWindow.y) / linesEach)
+  const firstColumn = Math.floor((wanted.x - dataWindow.x) / widthEach)
+  const lastColumn = Math.floor((wanted.x + wanted.width - 1 - dataWindow.x) / widthEach)
   for (let band = firstBand; band <= lastBand; band++) {
     const y = dataWindow.y + band * linesEach
     const height = Math.min(linesEach, bottom - y)
-    for (let column = 0; column < across; column++) {
-      const x = dataWindow.x + (tiles ? column * tiles.width : 0)
-      const width = tiles ? Math.min(tiles.width, dataWindow.x + dataWindow.width - x) : dataWindow.width
+    for (let column = firstColumn; column <= lastColumn; column++) {
+      const x = dataWindow.x + column * widthEach
+      const width = Math.min(widthEach, dataWindow.x + dataWindow.width - x)
       blocks.push({
         offset: offsets[band * across + column],
         window: { x, y, width, height },
@@ -236,6 +253,8 @@ interface BlockContext {
   /** in the order of the part's channels; null where a channel was not asked for */
   readonly targets: readonly (Plane | null)[]
   readonly inflate: Inflate
+  readonly reordering: ByteReordering
+  readonly cost: ReadCost
 }
 
 async function readBlock(bytes: Uint8Array, block: Block, context: BlockContext): Promise<void> {
@@ -262,20 +281,18 @@ async function readBlock(bytes: Uint8Array, block: Block, context: BlockContext)
   if (headBytes + packedSize > bytes.length) fail('the file ends inside them, or their block claims too many bytes')
   const packed = bytes.subarray(headBytes, headBytes + packedSize)
   try {
-    if (isZipOfHalves(part, packed, shape)) {
-      gatherHalves(
-        await inflateExactly(packed, blockBytes(shape), context.inflate),
-        halfRuns(block.window, shape, context),
-      )
-    } else {
-      scatter(await unpack(packed, shape, part, context.inflate), block.window, shape, context)
-    }
+    context.cost.blocks++
+    context.cost.bytesUnpacked += blockBytes(shape)
+    const stored = await unpack(packed, shape, part, context.inflate)
+    // Nothing else runs between these two, so what the reordering returns still stands.
+    scatter(isReordered(part, packed, shape) ? context.reordering.gather(stored) : stored, block.window, shape, context)
   } catch (error) {
     if (error instanceof BadBlock) fail(error.message)
     throw error
   }
 }
 
+/** @returns the pixels' bytes, of some compressions still in another order */
 async function unpack(packed: Uint8Array, shape: BlockShape, part: ExrPart, inflate: Inflate): Promise<Uint8Array> {
   const size = blockBytes(shape)
   const { compression } = part
@@ -285,10 +302,10 @@ async function unpack(packed: Uint8Array, shape: BlockShape, part: ExrPart, infl
   }
   switch (compression) {
     case 'rle':
-      return regather(unpackRuns(packed, size))
+      return unpackRuns(packed, size)
     case 'zips':
     case 'zip':
-      return regather(await inflateExactly(packed, size, inflate))
+      return inflateExactly(packed, size, inflate)
     case 'piz':
       return unpackPiz(packed, shape)
     case 'pxr24':
@@ -301,10 +318,8 @@ async function unpack(packed: Uint8Array, shape: BlockShape, part: ExrPart, infl
   }
 }
 
-function regather(stored: Uint8Array): Uint8Array {
-  const out = new Uint8Array(stored.length)
-  gatherBytes(stored, out)
-  return out
+function isReordered({ compression }: ExrPart, packed: Uint8Array, shape: BlockShape): boolean {
+  return (compression === 'rle' || compression === 'zips' || compression === 'zip') && packed.length < blockBytes(shape)
 }
 
 async function inflateExactly(packed: Uint8Array, size: number, inflate: Inflate): Promise<Uint8Array> {
@@ -318,40 +333,22 @@ async function inflateExactly(packed: Uint8Array, size: number, inflate: Inflate
   return out
 }
 
-/** What most frames are; these have a shorter way from the inflated bytes to the planes. */
-function isZipOfHalves({ compression, channels }: ExrPart, packed: Uint8Array, shape: BlockShape): boolean {
-  const zip = compression === 'zip' || compression === 'zips'
-  return zip && packed.length < blockBytes(shape) && channels.every((channel) => channel.type === 'half')
-}
-
-/** Every line of every channel, in the order of the block. */
-function* halfRuns(block: Window, shape: BlockShape, { window, targets }: BlockContext): Generator<HalfRun> {
-  for (let line = 0; line < shape.lines; line++) {
-    const row = block.y + line - window.y
-    const inside = row >= 0 && row < window.height
-    for (const target of targets) {
-      const samples = inside && target?.samples instanceof Uint16Array ? target.samples : null
-      yield { samples, at: row * window.width + block.x - window.x, count: shape.width }
-    }
-  }
-}
-
-/** Hands the lines of a block to the planes that want them. */
+/** Hands the lines of a block, cut to the window, to the planes that want them. */
 function scatter(lines: Uint8Array, block: Window, shape: BlockShape, context: BlockContext): void {
   const { window, targets } = context
   const aligned = (lines.byteOffset & 3) === 0 ? lines : lines.slice()
   const { buffer } = aligned
+  const cut = intersect(block, window)
   let at = aligned.byteOffset
   for (let line = 0; line < shape.lines; line++) {
     const row = block.y + line - window.y
     const inside = row >= 0 && row < window.height
     shape.channels.forEach((channel, c) => {
       const target = targets[c]
-      if (target && inside) {
-        const to = row * window.width + (block.x - window.x)
-        copySamples(target, to, buffer, at, shape.width)
-      }
-      at += shape.width * bytesPerSample[channel.type]
+      const size = bytesPerSample[channel.type]
+      if (target && inside)
+        copySamples(target, row * window.width + cut.x - window.x, buffer, at + (cut.x - block.x) * size, cut.width)
+      at += shape.width * size
     })
   }
 }

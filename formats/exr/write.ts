@@ -3,7 +3,7 @@
 import { bytesPerSample, type Plane } from '../../core/image/planes'
 import { pixelCount, type Window } from '../../core/image/window'
 import { box, encodeStandardAttributes, floats, text, words, type StandardAttributes } from './attributes'
-import { spreadBytes } from './byte-planes'
+import { plainReordering, type ByteReordering } from './byte-planes'
 import {
   blockBytes,
   compressions,
@@ -37,6 +37,8 @@ export interface ExrPartToWrite {
 export interface WriteExrOptions {
   readonly compression: WritableCompression
   readonly deflate: Deflate
+  /** default without kernels */
+  readonly reordering?: ByteReordering
 }
 
 /**
@@ -68,12 +70,11 @@ export async function writeExr(parts: readonly ExrPartToWrite[], options: WriteE
   }
   for (const [index, part] of sorted.entries()) {
     let entry = tableAt[index]
-    for (const block of blocksOf(part, compression)) {
+    for await (const { y, packed } of packedBlocks(part, options)) {
       out.offsetAt(entry, out.length)
       entry += 8
       if (several) out.word(index)
-      out.word(block.y)
-      const packed = await pack(block.bytes, block.shape, options)
+      out.word(y)
       out.word(packed.length)
       out.bytes(packed)
     }
@@ -221,18 +222,38 @@ function* blocksOf(
   }
 }
 
+/** So many are packed at the same time, where the platform packs on threads of its own. */
+const blocksAtOnce = 4
+
+/** In their order. */
+async function* packedBlocks(
+  part: ExrPartToWrite,
+  options: WriteExrOptions,
+): AsyncGenerator<{ readonly y: number; readonly packed: Uint8Array }> {
+  const underWay: Promise<{ readonly y: number; readonly packed: Uint8Array }>[] = []
+  for (const { y, bytes, shape } of blocksOf(part, options.compression)) {
+    underWay.push(pack(bytes, shape, options).then((packed) => ({ y, packed })))
+    const [first] = underWay
+    if (underWay.length === blocksAtOnce) {
+      underWay.shift()
+      yield await first
+    }
+  }
+  for (const one of underWay) yield await one
+}
+
 /** A block that does not become smaller is stored as it is; readers know by its length. */
 async function pack(
   raw: Uint8Array,
   shape: BlockShape,
-  { compression, deflate }: WriteExrOptions,
+  { compression, deflate, reordering = plainReordering }: WriteExrOptions,
 ): Promise<Uint8Array> {
   if (compression === 'none') return raw
   const packed =
     compression === 'piz'
       ? packPiz(raw, shape)
       : compression === 'rle'
-        ? packRuns(spreadBytes(raw))
-        : await deflate(spreadBytes(raw))
+        ? packRuns(reordering.spread(raw))
+        : await deflate(reordering.spread(raw))
   return packed.length < raw.length ? packed : raw
 }

@@ -7,7 +7,7 @@ import { planeBytes } from '../../kernels/kernels'
 import type { FillStrip, RunRows, StepKind } from './kind'
 
 export const frame: StepKind<FrameStep> = {
-  bounds: (step, at) => at.frame(step).dataWindow,
+  bounds: (step, at) => at.frameBounds(step),
   needs: () => [],
   lower: (step, _window, at) => ({ node: 'frame', frame: at.frame(step) }),
 }

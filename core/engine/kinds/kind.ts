@@ -18,11 +18,13 @@ export interface Need {
 export interface Bounding {
   /** where a step can differ from empty: no more than that */
   bounds(step: Step): Window
-  frame(step: FrameStep): ResidentFrame
+  /** of all that the file holds: its pixels may not have been read yet, or only a part of them */
+  frameBounds(step: FrameStep): Window
   blocks(field: FrameStep): MapBlocks
 }
 
 export interface Lowering extends Bounding {
+  frame(step: FrameStep): ResidentFrame
   /** how an input is made */
   rows(input: Step): Rows
   /** room for pixels that a phase fills */
