@@ -18,11 +18,12 @@ export async function checkShotFile(
   file: string,
   mediaRoots: readonly string[] | undefined,
   threads: number,
+  built: URL,
 ): Promise<CheckedShot> {
   const shot = await readShotFile(resolve(file))
   const folder = dirname(resolve(file))
   const place = placeOf(mediaRoots, folder)
-  const measurers = new Measurers(new URL('source-measurer.mjs', new URL('.', import.meta.url)), threads)
+  const measurers = new Measurers(new URL('source-measurer.mjs', built), threads)
   try {
     const reports = await measurers.measure(place, shot, await catalogOf(place, shot))
     return {

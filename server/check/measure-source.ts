@@ -15,7 +15,8 @@ import { ascending, quantile, samplePixels, valuesOf } from '../../core/measure/
 import { straightEdge } from '../../core/measure/straight-edge'
 import { framePath, type Source } from '../../core/shot'
 import { readExr, readExrHeader, type ByteSource } from '../../formats/exr'
-import { inflate, withFile } from '../media/file-source'
+import { unpacking } from '../media/exr-blocks'
+import { withFile } from '../media/file-source'
 import { formatOf, readPicture, readPictureHeader } from '../media/picture-files'
 import { pathInside, type MediaPlace } from '../media/read-frame'
 import { readCameraFile } from '../media/read-camera'
@@ -266,8 +267,8 @@ async function bandsOf(file: ByteSource, source: Source, use: WayOfReading): Pro
   return Promise.all(
     Array.from({ length: bands }, (_, i) => {
       const first = y + Math.floor((height * (i + 1)) / (bands + 1) / bandLines) * bandLines
-      const rows = { first, last: Math.min(y + height - 1, first + bandLines - 1) }
-      return readExr(file, { part: part.index, channels: unique, rows, inflate, header })
+      const band = { ...part.dataWindow, y: first, height: Math.min(y + height - first, bandLines) }
+      return readExr(file, { part: part.index, channels: unique, window: band, ...unpacking, header })
     }),
   )
 }

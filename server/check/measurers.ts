@@ -1,7 +1,6 @@
-/** Measures a shot's sources on threads of their own, and keeps what was measured until a file or a claim changes. */
+/** Measures sources on threads of their own. */
 
 import { fileURLToPath } from 'node:url'
-import { LRUCache } from 'lru-cache'
 import { Piscina } from 'piscina'
 import { waysOfReading, type SourceReport } from '../../core/check'
 import { allOf, type Shot, type Source } from '../../core/shot'
@@ -12,7 +11,6 @@ import type { MeasureTask } from './measure-source'
 
 export class Measurers {
   private readonly pool: Piscina<MeasureTask, SourceReport>
-  private readonly known = new LRUCache<string, Promise<SourceReport>>({ max: 500 })
 
   /** @param workerFile the built `source-measurer.mjs` */
   constructor(workerFile: URL, threads: number) {
@@ -26,30 +24,36 @@ export class Measurers {
 
   /** In the shot's order. */
   async measure(place: MediaPlace, shot: Shot, catalog: Catalog): Promise<SourceReport[]> {
-    const uses = waysOfReading(shot)
-    return Promise.all(
-      allOf(shot.sources).map(async (source) => {
-        const frames = source.frames
-          ? await framesInFolder(place, source.path)
-          : catalog[source.id]?.[stillKey]
-            ? [null]
-            : []
-        const task = { place, source, uses: uses.get(source.id) ?? [], frames }
-        const key = JSON.stringify([place, aboutFiles(source), task.uses, frames, catalog[source.id]])
-        let report = this.known.get(key)
-        if (!report) {
-          report = this.pool.run(task)
-          this.known.set(key, report)
-          report.catch(() => this.known.delete(key))
-        }
-        return report
-      }),
-    )
+    return Promise.all((await tasksFor(place, shot, catalog)).map((task) => this.measureOne({ ...task, place })))
+  }
+
+  measureOne(task: MeasureTask, signal?: AbortSignal): Promise<SourceReport> {
+    return this.pool.run(task, { signal })
   }
 
   close(): Promise<void> {
     return this.pool.destroy()
   }
+}
+
+/** What is to be measured of each source, in the shot's order, and a text that changes when its files do. */
+export async function tasksFor(
+  place: MediaPlace,
+  shot: Shot,
+  catalog: Catalog,
+): Promise<(Omit<MeasureTask, 'place'> & { readonly about: string })[]> {
+  const uses = waysOfReading(shot)
+  return Promise.all(
+    allOf(shot.sources).map(async (source) => {
+      const frames = source.frames
+        ? await framesInFolder(place, source.path)
+        : catalog[source.id]?.[stillKey]
+          ? [null]
+          : []
+      const task = { source, uses: uses.get(source.id) ?? [], frames }
+      return { ...task, about: JSON.stringify([aboutFiles(source), task.uses, frames, catalog[source.id]]) }
+    }),
+  )
 }
 
 /** What of a source decides what is measured; its claims are only compared with it. */
