@@ -18,9 +18,12 @@ const order = [
   'measure',
   'match',
   'shot',
+  'work',
+  'delivery',
   'plan',
   'check',
   'engine',
+  'score',
 ]
 const layers = order.slice(0, -1).map((layer, i) => ({
   name: `core-${layer}-knows-only-what-is-below`,
@@ -36,6 +39,13 @@ module.exports = {
     only('web', ['core', 'formats']),
     only('standin', ['core', 'formats']),
     ...layers,
+    {
+      name: 'truth-is-for-the-score-only',
+      comment: 'Whatever matches must not know what the stand-in camera knows.',
+      severity: 'error',
+      from: { pathNot: '^(core/score/|server/commands/score|server/command-line)|\\.test\\.ts$' },
+      to: { path: '^(core/score/|server/commands/score)' },
+    },
     { name: 'no-cycles', severity: 'error', from: {}, to: { circular: true } },
     {
       name: 'core-is-pure',

@@ -1,6 +1,6 @@
 module.exports = {
   presets: [
     ['@babel/preset-env', { targets: { node: '20' } }],
-    ['@babel/preset-typescript', { onlyRemoveTypeImports: true }],
+    ['@babel/preset-typescript', { onlyRemoveTypeImports: true, allowDeclareFields: true }],
   ],
 }

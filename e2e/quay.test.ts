@@ -1,12 +1,14 @@
 import type { Browser, Page } from 'playwright-core'
 import { halfToFloat } from '../core/image/half'
 import { readExr } from '../formats/exr'
-import { inflate, withFile } from '../server/media/file-source'
+import { unpacking } from '../server/media/exr-blocks'
+import { withFile } from '../server/media/file-source'
 import { addressOf, DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
 import { join } from 'node:path'
-import { readdirSync } from 'node:fs'
+import { execFileSync } from 'node:child_process'
+import { existsSync, readdirSync, readFileSync } from 'node:fs'
 import { launch, screen, waitForPicture } from './driving/chromium'
-import { element, pictureCanvas, readingRow, saving, tallyAxis } from './driving/screen'
+import { card, deliveries, element, pictureCanvas, readingRow, saving, tallyAxis } from './driving/screen'
 
 /** The job of the first slice, done in a real browser against the real server: from opening the demo to delivered frames. */
 
@@ -250,14 +252,19 @@ test('two delivered frames hold what the screen says', async () => {
     await pointAt(x, y)
     read.push(await settledValues(['Under the pointer', 'composite']))
   }
-  await page.getByRole('button', { name: 'Deliver …' }).click()
+  await page.getByRole('button', { name: 'Deliver' }).click()
   await page.getByLabel('Last frame').fill('1002')
-  await page.getByRole('button', { name: 'Render' }).click()
-  await page.getByRole('listitem', { name: 'Delivery of 1001 to 1002, done' }).waitFor({ timeout: 40_000 })
-  const folder = (await page.getByRole('group', { name: 'Folder' }).first().textContent()) ?? ''
-  expect(readdirSync(folder).sort()).toEqual(['quay-010_comp.1001.exr', 'quay-010_comp.1002.exr'])
-  const path = join(folder, 'quay-010_comp.1001.exr')
-  const delivered = await withFile(path, path, (source) => readExr(source, { inflate, channels: ['R', 'G', 'B'] }))
+  await card(page).getByRole('button', { name: 'Deliver' }).click()
+  await deliveries(page)
+    .getByText(/^done in/)
+    .waitFor({ timeout: 40_000 })
+  const said = await page.getByRole('group', { name: 'Folder' }).first().textContent()
+  expect(said).toMatch(/^quay-010\/v001, [\d.]+ (kB|MB)$/)
+  const folder = join(data.path, 'delivery/quay-010/v001')
+  const names = ['quay-010_comp_v001.1001.exr', 'quay-010_comp_v001.1002.exr']
+  expect(readdirSync(folder).sort()).toEqual(names)
+  const path = join(folder, names[0])
+  const delivered = await withFile(path, path, (source) => readExr(source, { ...unpacking, channels: ['R', 'G', 'B'] }))
   spots.forEach(({ x, y }, i) => {
     delivered.planes.forEach(({ samples }, c) => {
       const value = halfToFloat(samples[y * 640 + x])
@@ -265,7 +272,27 @@ test('two delivered frames hold what the screen says', async () => {
       expect(Math.abs(value - read[i][c])).toBeLessThanOrEqual(0.00005 + Math.abs(value) * 2 ** -11)
     })
   })
-  await page.keyboard.press('Escape')
+
+  await card(page).getByRole('button', { name: 'Files' }).click()
+  const [one] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('list', { name: 'Files' }).getByRole('link').first().click(),
+  ])
+  expect(one.suggestedFilename()).toBe(names[0])
+  expect(readFileSync(await one.path()).equals(readFileSync(path))).toBe(true)
+  const [all] = await Promise.all([
+    page.waitForEvent('download'),
+    card(page).getByRole('link', { name: 'Download all' }).click(),
+  ])
+  expect(all.suggestedFilename()).toBe('quay-010_v001.zip')
+  const listed = execFileSync('unzip', ['-Z1', await all.path()], { encoding: 'utf8' })
+  expect(listed.trim().split('\n')).toEqual(names)
+
+  await card(page).getByRole('button', { name: 'Remove' }).click()
+  await card(page).getByRole('button', { name: 'Really remove' }).click()
+  await card(page).getByText('Its files were removed.').waitFor()
+  expect(existsSync(folder)).toBe(false)
+  await card(page).getByRole('button', { name: 'Close' }).click()
 })
 
 test('a frame that cannot be read says so on the picture, and the others go on', async () => {

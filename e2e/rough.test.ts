@@ -2,7 +2,7 @@ import type { Browser, Page } from 'playwright-core'
 import { renameSync } from 'node:fs'
 import { addressOf, DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
 import { launch, screen, waitForNewest, waitForPicture } from './driving/chromium'
-import { deliveries, element, picture, pictureCanvas, saving, sentence } from './driving/screen'
+import { card, deliveries, element, picture, pictureCanvas, saving, sentence } from './driving/screen'
 
 /** Rough going: the server away, frames that are not there yet, small gestures, keys and the view sentence. */
 
@@ -270,28 +270,27 @@ test('edits made while the server is away are saved when it is back', async () =
 })
 
 test('a delivery under way is seen after a reload and can be cancelled', async () => {
-  await word('Deliver …').click()
-  await page.getByRole('button', { name: 'Render' }).click()
+  await page.getByRole('button', { name: 'Deliver' }).click()
+  await card(page).getByRole('button', { name: 'Deliver' }).click()
   await deliveries(page).first().waitFor()
   await page.reload()
   await waitForPicture(page, 1001)
-  await page
-    .getByRole('status', { name: 'Newest delivery' })
-    .getByText(/^1001 to 1006:/)
-    .waitFor()
-  await word('Deliver …').click()
-  const first = deliveries(page).first()
-  const cancel = first.getByRole('button', { name: 'Cancel' })
+  await page.getByRole('button', { name: /^Work:/ }).click()
+  const work = page.getByRole('dialog', { name: 'Work under way' })
+  await work.getByText('quay-010 v001, 1001 to 1006').waitFor()
+  const cancel = work.getByRole('button', { name: 'Cancel' })
   if (await cancel.isVisible()) await cancel.click()
-  await page
-    .getByRole('listitem', { name: /^Delivery of .*(done|cancelled|failed)$/ })
+  await work
+    .getByRole('listitem', { name: /, (done|cancelled)$/ })
     .first()
     .waitFor()
+  await work.press('Escape')
+  await work.waitFor({ state: 'detached' })
 })
 
 test('a range outside the shot is refused with a sentence', async () => {
+  await page.getByRole('button', { name: 'Deliver' }).click()
   await page.getByLabel('First frame').fill('900')
-  await page.getByRole('button', { name: 'Render' }).click()
   await page.getByRole('alert').getByText("Frames 900 to 1006 are not inside the shot's range, 1001 to 1006.").waitFor()
 })
 

@@ -8,17 +8,20 @@ import { encodingNames, primariesNames, type EncodingName, type PrimariesName } 
 import { planFrame } from '../core/plan/plan'
 import { refuseProblems } from '../core/plan/problem'
 import type { FrameRequest, Scale } from '../core/graph/steps'
-import { editSchema, find, framePath, plateSource, sampleChoices, type SampleChoice } from '../core/shot'
+import { editSchema, find, framePath, plateSource } from '../core/shot'
 import { encodeSourceFrame } from '../formats/wire/source-frame'
 import { filesIn, firstFrameThere } from '../core/plan/catalog'
 import { catalogOf } from './media/catalog'
 import { answerErrors } from './answer-errors'
 import { guard } from './guard'
 import { MissingFileError } from './media/file-source'
+import { addDeliveryRoutes } from './delivery-routes'
 import { addMediaRoutes } from './media-routes'
-import type { Service } from './service'
+import type { Revised, Service } from './service'
 import { shotId } from './shot-id'
+import { addWorkRoutes } from './work-routes'
 import type { ShotRow } from './database/models'
+import type { News } from './work/work-news'
 
 const scale = () => number<Scale>().oneOf([1, 2, 4]).default(1)
 const frameNumber = () => number().integer().min(-1e8).max(1e8)
@@ -56,12 +59,6 @@ const frameQuery = object({
   width: number().min(0).max(1e7).required(),
   height: number().min(0).max(1e7).required(),
 })
-const deliveryBody = object({
-  first: frameNumber().required(),
-  last: frameNumber().required(),
-  scale: scale(),
-  samples: string<SampleChoice>().oneOf(sampleChoices).default('plate'),
-})
 const undoQuery = object({ tab: string().trim().min(1).max(64).required() })
 
 export function createApp(service: Service): Express {
@@ -72,6 +69,7 @@ export function createApp(service: Service): Express {
   addShotRoutes(app, service)
   addPictureRoutes(app, service)
   addDeliveryRoutes(app, service)
+  addWorkRoutes(app, service)
   addMediaRoutes(app, service)
   app.use('/api', (request, response) => {
     response.status(404).json({ message: `There is nothing at ${request.originalUrl}.` })
@@ -108,7 +106,7 @@ async function summaryOf({ store, configuration }: Service, row: ShotRow) {
 }
 
 function addShotRoutes(app: Express, service: Service): void {
-  const { store, events, adoptShots, configuration } = service
+  const { store, events, news, adoptShots, configuration } = service
   app.get('/api/shots', async (_request, response) => {
     const complaints = await adoptShots()
     const rows = await store.list()
@@ -146,15 +144,17 @@ function addShotRoutes(app: Express, service: Service): void {
     const { id } = await store.find(shotId(request))
     response.set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-cache' })
     response.flushHeaders()
-    const send = (event: string, data: { shotId: string }) =>
-      data.shotId === id && response.write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`)
-    const onRevised = (data: { shotId: string }) => send('revised', data)
-    const onDelivery = (data: { shotId: string }) => send('delivery', data)
+    const send = (event: string, data: unknown) => response.write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`)
+    const onRevised = (data: Revised) => data.shotId === id && send('revised', data)
+    const onNews = (data: News) => (data.work.shotId === id || data.work.shotId === null) && send('work', data)
+    const onMissed = () => send('missed', {})
     events.on('revised', onRevised)
-    events.on('delivery', onDelivery)
+    news.on('news', onNews)
+    news.on('missed', onMissed)
     request.on('close', () => {
       events.off('revised', onRevised)
-      events.off('delivery', onDelivery)
+      news.off('news', onNews)
+      news.off('missed', onMissed)
     })
   })
 }
@@ -221,20 +221,5 @@ function addPictureRoutes(app: Express, { store, engineFor, readers, configurati
       .jpeg({ quality: 88 })
       .toBuffer()
     response.set({ 'Content-Type': 'image/jpeg', 'Cache-Control': 'no-cache' }).send(jpeg)
-  })
-}
-
-function addDeliveryRoutes(app: Express, { store, deliveries }: Service): void {
-  app.get('/api/shots/:id/deliveries', async (request, response) => {
-    const row = await store.find(shotId(request))
-    response.json(await deliveries.list(row.id))
-  })
-  app.post('/api/shots/:id/deliveries', async (request, response) => {
-    const wanted = deliveryBody.validateSync(request.body ?? {})
-    const row = await store.find(shotId(request))
-    response.status(201).json(await deliveries.create(row, store.documentOf(row), wanted))
-  })
-  app.post('/api/deliveries/:delivery/cancel', async (request, response) => {
-    response.json(await deliveries.cancel(String(request.params.delivery)))
   })
 }

@@ -9,7 +9,7 @@ import { tableOf, applyEdit } from '../core/shot'
 import { writeDpx } from '../formats/dpx'
 import { bytesSource, readExr, writeExr } from '../formats/exr'
 import { measureSource } from './check/measure-source'
-import { deflate, inflate } from './media/file-source'
+import { packing, unpacking } from './media/exr-blocks'
 import { framesInFolder } from './media/frames-in-folder'
 import { readShotFile } from './shots/shot-store'
 import { DataFolder } from './test/running-server'
@@ -39,7 +39,7 @@ async function kindsFor(id: string, changes: Partial<Source> = {}): Promise<stri
 }
 
 const plateFile = (n: number) => data.file(`plate/quay-010_plate.${n}.exr`)
-const readPlate = (n: number) => readExr(bytesSource(readFileSync(plateFile(n)), 'plate'), { inflate })
+const readPlate = (n: number) => readExr(bytesSource(readFileSync(plateFile(n)), 'plate'), { ...unpacking })
 
 /** Writes the plate's frames anew in a folder of their own. */
 async function plates(
@@ -52,7 +52,7 @@ async function plates(
   for (const n of numbers) {
     const { dataWindow, displayWindow, planes } = await readPlate(n)
     const part = { dataWindow, displayWindow, planes: change(planes, n) }
-    writeFileSync(data.file(`${folder}/p.${n}.exr`), await writeExr([part], { compression: 'zip', deflate }))
+    writeFileSync(data.file(`${folder}/p.${n}.exr`), await writeExr([part], { compression: 'zip', ...packing }))
   }
   return { path: `${folder}/p.####.exr` }
 }
@@ -129,7 +129,7 @@ describe('alpha', () => {
     const name = `disc-${straight}.exr`
     writeFileSync(
       data.file(name),
-      await writeExr([{ dataWindow: window, displayWindow: window, planes }], { compression: 'zip', deflate }),
+      await writeExr([{ dataWindow: window, displayWindow: window, planes }], { compression: 'zip', ...packing }),
     )
     return { path: name, frames: null }
   }
@@ -203,7 +203,10 @@ describe('values, frames and sizes', () => {
     for (const n of [1002, 1003])
       writeFileSync(
         data.file(`half/p.${n}.exr`),
-        await writeExr([{ dataWindow: small, displayWindow: small, planes: reduced }], { compression: 'zip', deflate }),
+        await writeExr([{ dataWindow: small, displayWindow: small, planes: reduced }], {
+          compression: 'zip',
+          ...packing,
+        }),
       )
     const mixed = await kindsFor('plate', { ...half, frames: { first: 1001, last: 1003 } })
     expect(mixed).toContain('changes wrong')
@@ -231,7 +234,10 @@ describe('values, frames and sizes', () => {
     const plane: Plane = { name: 'Y', type: 'half', samples }
     writeFileSync(
       data.file('cut.exr'),
-      await writeExr([{ dataWindow: window, displayWindow: window, planes: [plane] }], { compression: 'zip', deflate }),
+      await writeExr([{ dataWindow: window, displayWindow: window, planes: [plane] }], {
+        compression: 'zip',
+        ...packing,
+      }),
     )
     const spoilt: Source = { ...source('front'), path: 'cut.exr', frames: null }
     const uses = [{ part: null, takes: 'scalar' as const, neutral: 0 as const }]

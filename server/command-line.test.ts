@@ -9,7 +9,8 @@ import { halfToFloat } from '../core/image/half'
 import { readDpx, readDpxHeader } from '../formats/dpx'
 import { readExr, readExrHeader, standardAttributes } from '../formats/exr'
 import type { CheckedShot } from './check/check-shot-file'
-import { inflate, withFile } from './media/file-source'
+import { unpacking } from './media/exr-blocks'
+import { withFile } from './media/file-source'
 import { smallData } from './test/running-server'
 
 /** The command line on its own: no server, no database. */
@@ -31,7 +32,7 @@ test('one frame alone, at quarter size', async () => {
   const { stdout } = await run('render', shotFile, '--frames', '1003', '--out', join(scratch, 'one'), '--scale', '4')
   expect(stdout.trim()).toBe(join(scratch, 'one', 'quay-010_comp.1003.exr'))
   const path = stdout.trim()
-  const { dataWindow, planes } = await withFile(path, path, (source) => readExr(source, { inflate }))
+  const { dataWindow, planes } = await withFile(path, path, (source) => readExr(source, { ...unpacking }))
   expect(dataWindow).toEqual({ x: 0, y: 0, width: 160, height: 90 })
   expect(planes.map((p) => [p.name, p.type])).toEqual([
     ['B', 'half'],
@@ -111,7 +112,7 @@ test('with a cache on disk a frame is computed once, and comes back the same', a
 describe('apply', () => {
   const plate = (frame: string) => join(smallData(), 'media', 'quay-010', 'plate', `quay-010_plate.${frame}.exr`)
   const read = async (path: string) => {
-    const { planes, dataWindow } = await withFile(path, path, (source) => readExr(source, { inflate }))
+    const { planes, dataWindow } = await withFile(path, path, (source) => readExr(source, { ...unpacking }))
     return { dataWindow, of: (name: string) => planes.find((p) => p.name === name)?.samples as Uint16Array }
   }
 
@@ -246,7 +247,7 @@ describe('convert and check', () => {
     rmSync(file)
     const read = (path: string) =>
       withFile(path, path, async (source) => ({
-        ...(await readExr(source, { inflate })),
+        ...(await readExr(source, { ...unpacking })),
         standard: standardAttributes((await readExrHeader(source)).parts[0]),
       }))
     const [wide, before] = [await read(join(scratch, 'wide', 'wide_comp.1001.exr')), await read(plate)]

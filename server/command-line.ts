@@ -1,40 +1,28 @@
-/** The command line: works on shot files, needs neither server nor database (but for `export`). */
+/**
+ * The command line: works on shot files, needs neither server nor database (but for `export` and
+ * `worker`).
+ *
+ * What a command does is loaded when it is run: help and small conversions answer at once.
+ */
 
 import { availableParallelism } from 'node:os'
-import { dirname, resolve } from 'node:path'
 import { Command, InvalidArgumentError, Option } from 'commander'
-import { readFileSync } from 'node:fs'
-import { encodingNames, primariesNames, type EncodingName, type PrimariesName } from '../core/colour'
+import { encodingNames } from '../core/colour/encodings'
+import { primariesNames } from '../core/colour/primaries'
 import type { Scale } from '../core/graph/steps'
+import type { Window } from '../core/image/window'
+import { exrCompressions, outputEncodings, outputFormats, sampleChoices } from '../core/delivery/choices'
 import { treatmentKinds } from '../core/treatments'
-import { apply, readAnywhere } from './apply'
-import { checkShotFile, inWords } from './check/check-shot-file'
-import { convert } from './convert'
-import type { LoadFrame } from '../core/engine/source-frame'
-import { nodeEngine } from './engine/node-engine'
-import { connect } from './database/connect'
-import { defineModels } from './database/models'
-import { PictureStore } from './delivery/picture-store'
-import { clampedSentence, renderFrameToFile } from './delivery/render-frame'
-import { writeWhole } from './delivery/write-whole'
-import { filesIn } from '../core/plan/catalog'
-import { PlanMemo } from '../core/plan/memo'
-import { sampleChoices, type SampleChoice } from '../core/shot'
-import { catalogOf } from './media/catalog'
-import { placeOf } from './media/media-roots'
-import { FrameReaders } from './media/frame-readers'
-import { readShotFile, ShotStore } from './shots/shot-store'
+import type { ApplyOptions } from './commands/apply'
+import type { ConvertOptions } from './commands/convert'
+import type { MeasureOptions } from './commands/measure'
+import type { RenderOptions } from './commands/render'
+import type { ScoreOptions } from './commands/score'
+import type { WorkerCommandOptions } from './commands/worker'
+import { workKinds } from '../core/work'
 
-interface RenderOptions {
-  readonly frames?: { first: number; last: number }
-  readonly out: string
-  readonly scale: Scale
-  readonly samples: SampleChoice
-  readonly cache?: string
-  readonly mediaRoot?: readonly string[]
-  readonly threads: number
-  readonly memory: number
-}
+const built = new URL('.', import.meta.url)
+const defaultMegabytes = 768
 
 function frameRange(text: string): { first: number; last: number } {
   const match = /^(\d+)(?:-(\d+))?$/.exec(text)
@@ -53,6 +41,15 @@ function oneOf<T extends number>(allowed: readonly T[]): (text: string) => T {
   }
 }
 
+/** Called for each window. */
+function windowList(text: string, before: readonly Window[] = []): readonly Window[] {
+  const [x, y, width, height, ...rest] = text.split(',').map(Number)
+  const all = [x, y, width, height]
+  if (rest.length > 0 || all.some((number) => !Number.isInteger(number)) || width < 1 || height < 1)
+    throw new InvalidArgumentError('Write x,y,width,height in whole pixels, for example 640,300,32,32.')
+  return [...before, { x, y, width, height }]
+}
+
 function positive(text: string): number {
   const value = Number(text)
   if (!Number.isInteger(value) || value < 1) throw new InvalidArgumentError('It must be a whole number from 1 up.')
@@ -61,148 +58,39 @@ function positive(text: string): number {
 
 const collected = (text: string, before: readonly string[]) => [...before, text]
 
-/** Pages that are never used cost nothing; pictures that do not fit are made in bands. */
-const defaultMegabytes = 768
-const leastMegabytes = 64
-
-interface EngineOptions {
-  readonly threads: number
-  readonly memory: number
-}
-
-/** @throws Error when the memory is too small for an engine */
-function startEngine({ threads, memory }: EngineOptions, load: (readers: FrameReaders) => LoadFrame) {
-  const built = new URL('.', import.meta.url)
-  if (memory < leastMegabytes)
-    throw new Error(`${memory} MB of working memory are too few for an engine. Give it ${leastMegabytes} or more.`)
-  const readers = new FrameReaders(new URL('frame-reader.mjs', built), threads)
-  const engine = nodeEngine({ load: load(readers), threads, memoryBytes: memory * 2 ** 20, built })
-  const close = async () => {
-    engine.close()
-    await readers.close()
-  }
-  return { engine, close }
-}
-
-async function render(file: string, options: RenderOptions): Promise<void> {
-  const shot = await readShotFile(resolve(file))
-  const folder = dirname(resolve(file))
-  const { first, last } = options.frames ?? shot.frames
-  if (first < shot.frames.first || last > shot.frames.last) {
-    throw new Error(
-      `Frames ${first} to ${last} are not inside the range of ${shot.name}, ${shot.frames.first} to ${shot.frames.last}. Choose frames inside it.`,
-    )
-  }
-  const place = placeOf(options.mediaRoot, folder)
-  const { engine, close } = startEngine(options, (readers) => readers.loader(place))
-  const files = filesIn(await catalogOf(place, shot))
-  const store = options.cache === undefined ? undefined : new PictureStore(resolve(options.cache))
-  const memo = new PlanMemo()
-  let failed = 0
-  try {
-    for (let frame = first; frame <= last; frame++) {
-      try {
-        const { path, clamped } = await renderFrameToFile(
-          engine,
-          { shot, place, frame, scale: options.scale, samples: options.samples, files, store, memo },
-          resolve(options.out),
-        )
-        console.log(path)
-        if (clamped > 0) console.log(clampedSentence(frame, clamped))
-      } catch (error) {
-        failed++
-        console.error(`Frame ${frame} was not rendered. ${error instanceof Error ? error.message : String(error)}`)
-      }
-    }
-  } finally {
-    await close()
-  }
-  if (failed > 0) throw new Error(`${failed} of ${last - first + 1} frames were not rendered; the others are complete.`)
-}
-
-interface ApplyOptions {
-  readonly in: string
-  readonly out: string
-  readonly frames?: { first: number; last: number }
-  readonly set: readonly string[]
-  readonly source: readonly string[]
-  readonly threads: number
-  readonly memory: number
-}
-
-async function applyTreatment(treatment: string, options: ApplyOptions): Promise<void> {
-  const { engine, close } = startEngine(options, readAnywhere)
-  const { set: settings, source: sources, in: input, out: output, frames = null } = options
-  try {
-    for await (const path of apply(engine, { treatment, input, output, frames, settings, sources })) console.log(path)
-  } finally {
-    await close()
-  }
-}
-
-interface ConvertOptions extends EngineOptions {
-  readonly from?: EncodingName
-  readonly to?: EncodingName
-  readonly fromPrimaries?: PrimariesName
-  readonly toPrimaries?: PrimariesName
-  readonly bits?: number
-  readonly frames?: { first: number; last: number }
-}
-
-async function convertFiles(input: string, output: string, options: ConvertOptions): Promise<void> {
-  const { from = null, to = null, fromPrimaries = null, toPrimaries = null, bits, frames = null } = options
-  const { engine, close } = startEngine(options, readAnywhere)
-  const request = { input, output, frames, from, to, fromPrimaries, toPrimaries, bits }
-  try {
-    for await (const path of convert(engine, request)) console.log(path)
-  } finally {
-    await close()
-  }
-}
-
-async function exportShot(name: string, { out }: { out?: string }): Promise<void> {
-  const url = process.env.ENKRASIS_DATABASE ?? databaseOfTheDemo()
-  const sequelize = connect(url)
-  try {
-    const store = new ShotStore(sequelize, defineModels(sequelize))
-    const row = await store.findByName(name)
-    const path = resolve(out ?? `${row.folder}/${name}.shot.json`)
-    await writeWhole(path, `${JSON.stringify(store.documentOf(row), null, 2)}\n`)
-    console.log(`${path} (revision ${row.revision})`)
-  } finally {
-    await sequelize.close()
-  }
-}
-
-/** The demo writes down where its database answers. */
-function databaseOfTheDemo(): string {
-  try {
-    return (JSON.parse(readFileSync('.data/running.json', 'utf8')) as { database: string }).database
-  } catch {
-    throw new Error(
-      'No database is known. Set ENKRASIS_DATABASE, or start the demo with "npm run demo" and run this in its folder.',
-    )
-  }
-}
-
 const program = new Command('enkrasis').description('Matches CG passes to plates, on every frame of the shot.')
 program
   .command('render')
-  .description('render frames of a shot file to an EXR sequence')
+  .description('render frames of a shot file to a sequence or a movie')
   .argument('<shot file>')
   .option('--frames <range>', 'one frame or first-last; default the whole shot', frameRange)
   .requiredOption('--out <folder>', 'where the frames go')
   .option('--scale <factor>', 'full, half or quarter size: 1, 2 or 4', oneOf<Scale>([1, 2, 4]), 1)
+  .option('--of <what>', 'composite, the name of an element, or "matte of" and a name', 'composite')
+  .addOption(new Option('--format <format>', 'of the files').choices(outputFormats).default('exr'))
   .addOption(
-    new Option('--samples <type>', 'of the files: as the plate, half floats, floats')
-      .choices(sampleChoices)
-      .default('plate'),
+    new Option(
+      '--encoding <encoding>',
+      'scene-linear, as the plate, or as the screen shows it; default what suits',
+    ).choices(outputEncodings),
   )
+  .addOption(new Option('--compression <kind>', 'of EXR').choices(exrCompressions).default('zip'))
+  .addOption(
+    new Option('--samples <type>', 'of EXR: as the plate, half floats, floats').choices(sampleChoices).default('plate'),
+  )
+  .option('--bits <count>', 'of a sample: 10 or 16 of DPX, 8 or 16 of PNG and TIFF', positive)
+  .option('--cut', 'cut the data window of EXR to what is not empty')
+  .option('--line', 'burn shot, version and frame into the movie')
+  .option('--name <pattern>', 'of the files, for example {shot}_{output}_{version}.{frame}')
+  .option('--outputs <file>', 'several outputs at once, as a JSON file')
+  .option('--versions', 'make a new folder for every run: v001, v002, ...')
   .option('--media-root <folders...>', 'files may be read below them; default the folder of the shot file')
   .option('--cache <folder>', 'keep computed pictures there; frames that did not change come from it')
   .option('--threads <count>', 'worker threads', positive, availableParallelism())
   .option('--memory <MB>', 'working memory of the engine', positive, defaultMegabytes)
-  .action(render)
+  .action(async (file: string, options: RenderOptions) =>
+    (await import('./commands/render')).render(file, { ...options, built }),
+  )
 program
   .command('apply')
   .description('run one treatment on an EXR file or sequence')
@@ -214,7 +102,9 @@ program
   .option('--source <name=file>', 'a file that the treatment reads besides', collected, [])
   .option('--threads <count>', 'worker threads', positive, availableParallelism())
   .option('--memory <MB>', 'working memory of the engine', positive, defaultMegabytes)
-  .action(applyTreatment)
+  .action(async (treatment: string, options: ApplyOptions) =>
+    (await import('./commands/apply')).applyTreatment(treatment, { ...options, built }),
+  )
 program
   .command('convert')
   .description('convert files or sequences: format, bit depth, encoding, primaries')
@@ -228,7 +118,9 @@ program
   .option('--frames <range>', 'of a sequence: one frame or first-last; default all there are', frameRange)
   .option('--threads <count>', 'worker threads', positive, availableParallelism())
   .option('--memory <MB>', 'working memory of the engine', positive, defaultMegabytes)
-  .action(convertFiles)
+  .action(async (input: string, output: string, options: ConvertOptions) =>
+    (await import('./commands/convert')).convertFiles(input, output, { ...options, built }),
+  )
 program
   .command('check')
   .description('the claims check of a shot file: do its files fit what is claimed of them, and each other?')
@@ -241,16 +133,55 @@ program
       file: string,
       { json, mediaRoot, threads }: { json?: true; mediaRoot?: readonly string[]; threads: number },
     ) => {
-      const checked = await checkShotFile(file, mediaRoot, threads)
+      const { checkShotFile, inWords } = await import('./check/check-shot-file')
+      const checked = await checkShotFile(file, mediaRoot, threads, built)
       console.log(json ? JSON.stringify(checked, null, 2) : inWords(checked))
     },
+  )
+program
+  .command('measure')
+  .description('mean, deviation and range of small windows of the composite, frame by frame')
+  .argument('<shot file>')
+  .requiredOption('--window <x,y,width,height...>', 'of the frame, in pixels; several with spaces between', windowList)
+  .option('--frames <range>', 'one frame or first-last; default the whole shot', frameRange)
+  .option('--json', 'a line for each frame, with autocorrelation and gradients')
+  .option('--stats', 'say what was read and unpacked for it')
+  .option('--media-root <folders...>', 'files may be read below them; default the folder of the shot file')
+  .option('--threads <count>', 'worker threads', positive, availableParallelism())
+  .option('--memory <MB>', 'working memory of the engine', positive, defaultMegabytes)
+  .action(async (file: string, options: MeasureOptions) =>
+    (await import('./commands/measure')).measure(file, { ...options, built }),
+  )
+program
+  .command('score')
+  .description('how far a composite is from the truth that the stand-in camera keeps')
+  .argument('<shot file>')
+  .requiredOption('--truth <folder>', 'which the stand-in camera wrote')
+  .option('--frames <range>', 'one frame or first-last; default the whole shot', frameRange)
+  .option('--json <file>', 'also write everything')
+  .option('--media-root <folders...>', 'files may be read below them; default the folder of the shot file')
+  .option('--threads <count>', 'worker threads', positive, availableParallelism())
+  .option('--memory <MB>', 'working memory of the engine', positive, defaultMegabytes)
+  .action(async (file: string, options: ScoreOptions) =>
+    (await import('./commands/score')).score(file, { ...options, built }),
+  )
+program
+  .command('worker')
+  .description('do long work (deliveries, decoding, measuring) of the database that ENKRASIS_DATABASE names')
+  .addOption(new Option('--kinds <kinds...>', 'of work; default all').choices(workKinds))
+  .option('--threads <count>', 'worker threads', positive, availableParallelism())
+  .option('--memory <MB>', 'working memory of an engine', positive, defaultMegabytes)
+  .action(async (options: Omit<WorkerCommandOptions, 'built'>) =>
+    (await import('./commands/worker')).runWorker({ ...options, built }),
   )
 program
   .command('export')
   .description('write the shot file of a shot in the database')
   .argument('<shot>')
   .option('--out <file>', 'default: beside its media')
-  .action(exportShot)
+  .action(async (name: string, options: { out?: string }) =>
+    (await import('./commands/export')).exportShot(name, options),
+  )
 
 try {
   await program.parseAsync()

@@ -22,10 +22,10 @@ test('footage may lie in other folders, and two of one name are refused', () => 
   expect(() => media('/a/footage:/b/footage')).toThrow('Two folders of media are called footage')
 })
 
-test('a server has the same name after a restart, and another in another data folder', () => {
-  const name = (data: string) => configurationFrom({ ENKRASIS_DATABASE: database, ENKRASIS_DATA: data }).workerName
-  expect(name('/a')).toBe(name('/a'))
-  expect(name('/a')).not.toBe(name('/b'))
+test('long work is done in the server unless it is done elsewhere', () => {
+  const works = (where?: string) => configurationFrom({ ENKRASIS_DATABASE: database, ENKRASIS_WORK: where }).worksHere
+  expect([works(), works('here'), works('elsewhere')]).toEqual([true, true, false])
+  expect(() => works('nowhere')).toThrow('ENKRASIS_WORK')
 })
 
 test.each([

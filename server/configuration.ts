@@ -1,7 +1,5 @@
 /** Where things are on this machine: folders, database, address. From the environment, with defaults for one machine. */
 
-import { createHash } from 'node:crypto'
-import { hostname } from 'node:os'
 import { delimiter, resolve } from 'node:path'
 import { object, number, string } from 'yup'
 import { MediaRoots } from './media/media-roots'
@@ -20,8 +18,8 @@ export interface Configuration {
   readonly port: number
   readonly threads: number
   readonly engineBytes: number
-  /** the same after a restart, another on another machine or data folder */
-  readonly workerName: string
+  /** whether long work is done in the server itself, besides workers of their own */
+  readonly worksHere: boolean
 }
 
 const environment = object({
@@ -37,6 +35,8 @@ const environment = object({
   ENKRASIS_NAMES: string().default(''),
   ENKRASIS_PORT: number().integer().min(0).max(65535).default(4100),
   ENKRASIS_THREADS: number().integer().min(1).max(256).default(2),
+  /** `elsewhere`: only `enkrasis worker` does long work */
+  ENKRASIS_WORK: string<'here' | 'elsewhere'>().oneOf(['here', 'elsewhere']).default('here'),
   ENKRASIS_ENGINE_MB: number().integer().min(64).max(4000).default(512),
 })
 
@@ -55,6 +55,6 @@ export function configurationFrom(variables: NodeJS.ProcessEnv): Configuration {
     port: set.ENKRASIS_PORT,
     threads: set.ENKRASIS_THREADS,
     engineBytes: set.ENKRASIS_ENGINE_MB * 2 ** 20,
-    workerName: `${hostname()}-${createHash('sha256').update(data).digest('hex').slice(0, 12)}`,
+    worksHere: set.ENKRASIS_WORK === 'here',
   }
 }

@@ -8,8 +8,9 @@ import { floatToHalf, halfToFloat } from '../core/image/half'
 import { localEngine } from '../core/test/local-engine'
 import { readDpx, readDpxHeader, writeDpx } from '../formats/dpx'
 import { writeExr } from '../formats/exr'
-import { convert, type ConvertRequest } from './convert'
-import { deflate, withFile } from './media/file-source'
+import { convert, type ConvertRequest } from './commands/convert-files'
+import { packing } from './media/exr-blocks'
+import { withFile } from './media/file-source'
 import { readPicture, readPictureHeader } from './media/picture-files'
 import { readSourceFrame } from './media/read-frame'
 
@@ -63,7 +64,7 @@ test('linear EXR to logarithmic DPX and back is within half a code value', async
   }))
   writeFileSync(
     at('light.exr'),
-    await writeExr([{ dataWindow: window, displayWindow: window, planes }], { compression: 'zip', deflate }),
+    await writeExr([{ dataWindow: window, displayWindow: window, planes }], { compression: 'zip', ...packing }),
   )
   for (const encoding of ['cineon', 'logc3', 'slog3', 'acescct'] as const satisfies readonly EncodingName[]) {
     await through('light.exr', 'log.dpx', { to: encoding })
@@ -116,7 +117,7 @@ test('a curve acts on straight colour: half covered grey stays the same grey', a
   }))
   writeFileSync(
     at('half.exr'),
-    await writeExr([{ dataWindow: window, displayWindow: window, planes }], { compression: 'zip', deflate }),
+    await writeExr([{ dataWindow: window, displayWindow: window, planes }], { compression: 'zip', ...packing }),
   )
   await through('half.exr', 'half.png', { to: 'srgb' })
   const { planes: written } = await planesOf('half.png')

@@ -3,10 +3,13 @@ import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, truncateSyn
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { promisify } from 'node:util'
-import { readExr, readExrHeader, standardAttributes } from '../formats/exr'
-import { inflate, withFile } from './media/file-source'
+import { readExr, readExrHeader, standardAttributes, words } from '../formats/exr'
+import { unpacking } from './media/exr-blocks'
+import { withFile } from './media/file-source'
 import { readShotFile } from './shots/shot-store'
-import { tableOf, type DeliveryStatus } from '../core/shot'
+import { usualOutput, type DeliveryOutput, type DeliveryStatus } from '../core/delivery'
+import { tableOf } from '../core/shot'
+import { isOver, type WorkStatus } from '../core/work'
 import { ask, DataFolder, newDatabase, runServer, until, type RunningServer } from './test/running-server'
 
 /** Deliveries by the server and by the command line, on real files. */
@@ -25,8 +28,10 @@ afterAll(async () => {
   rmSync(scratch, { recursive: true, force: true })
 })
 
-const start = async (first: number, last: number, scale = 1) =>
-  (await ask<DeliveryStatus>(server, '/api/shots/quay-010/deliveries', { first, last, scale })).body
+const plain: DeliveryOutput = { ...usualOutput, pattern: '{shot}_{output}.{frame}' }
+const start = async (first: number, last: number, scale = 1, outputs: readonly DeliveryOutput[] = [plain]) =>
+  (await ask<DeliveryStatus>(server, '/api/shots/quay-010/deliveries', { first, last, scale, outputs })).body
+const folderOf = ({ folder }: DeliveryStatus) => join(data.path, 'delivery', folder)
 const status = async (id: string) =>
   (await ask<DeliveryStatus[]>(server, '/api/shots/quay-010/deliveries')).body.find(
     (one) => one.id === id,
@@ -34,17 +39,20 @@ const status = async (id: string) =>
 const finished = (id: string) =>
   until(
     () => status(id),
-    (now) => now.state !== 'running',
+    (now) => isOver(now.work),
   )
 const commandLine = (...args: string[]) => promisify(execFile)('node', ['bin/enkrasis.mjs', ...args])
 const shotFile = data.file('quay-010.shot.json')
 const planesOf = (path: string, part?: string, channels?: string[]) =>
-  withFile(path, path, (source) => readExr(source, { inflate, part, channels }))
+  withFile(path, path, (source) => readExr(source, { ...unpacking, part, channels }))
+
+const attributesOf = (path: string) =>
+  withFile(path, path, async (source) => (await readExrHeader(source)).parts[0].attributes)
 
 describe('a delivery', () => {
   test.each([1, 2, 4])('by the server and by the command line gives identical files (scale %i)', async (scale) => {
     const delivery = await start(1001, 1002, scale)
-    expect((await finished(delivery.id)).state).toBe('done')
+    expect((await finished(delivery.id)).work.state).toBe('done')
     const out = join(scratch, `scale-${scale}`)
     await commandLine(
       'render',
@@ -59,9 +67,14 @@ describe('a delivery', () => {
       scale === 2 ? '1' : '3',
     )
     expect(readdirSync(out).sort()).toEqual(['quay-010_comp.1001.exr', 'quay-010_comp.1002.exr'])
-    expect(readdirSync(delivery.folder).sort()).toEqual(readdirSync(out).sort())
-    for (const name of readdirSync(out))
-      expect(readFileSync(join(out, name)).equals(readFileSync(join(delivery.folder, name)))).toBe(true)
+    expect(readdirSync(folderOf(delivery)).sort()).toEqual(readdirSync(out).sort())
+    for (const name of readdirSync(out)) {
+      const [here, there] = [join(out, name), join(folderOf(delivery), name)]
+      expect(await planesOf(here)).toEqual(await planesOf(there))
+      // Only the server knows a revision.
+      const [plainly, revised] = [await attributesOf(here), await attributesOf(there)]
+      expect(new Map(plainly).set('shotRevision', words('int', [1]))).toEqual(revised)
+    }
   })
 
   test('leaves every pixel that the CG does not touch bit for bit the plate’s', async () => {
@@ -126,45 +139,45 @@ describe('a delivery', () => {
     const delivery = await start(1001, 1006)
     await until(
       () => status(delivery.id),
-      (now) => now.done >= 1,
+      (now) => now.work.done >= 1,
     )
     await server.kill()
     const before = new Map(
-      (existsSync(delivery.folder) ? readdirSync(delivery.folder) : []).map((name) => [
+      (existsSync(folderOf(delivery)) ? readdirSync(folderOf(delivery)) : []).map((name) => [
         name,
-        readFileSync(join(delivery.folder, name)),
+        readFileSync(join(folderOf(delivery), name)),
       ]),
     )
     server = await runServer(database, data.path)
     const end = await finished(delivery.id)
-    expect(end).toMatchObject({ state: 'done', done: 6, failed: [] })
-    const names = readdirSync(delivery.folder).filter((name) => !name.includes('unfinished'))
+    expect(end.work).toMatchObject({ state: 'done', done: 6, failed: [] })
+    const names = readdirSync(folderOf(delivery)).filter((name) => !name.includes('unfinished'))
     expect(names).toHaveLength(6)
     for (const [name, bytes] of before)
-      if (!name.includes('unfinished')) expect(readFileSync(join(delivery.folder, name)).equals(bytes)).toBe(true)
+      if (!name.includes('unfinished')) expect(readFileSync(join(folderOf(delivery), name)).equals(bytes)).toBe(true)
   })
 
   test('can be cancelled: what is done stays, nothing more comes', async () => {
     const delivery = await start(1001, 1006)
-    const { body } = await ask<DeliveryStatus>(server, `/api/deliveries/${delivery.id}/cancel`, {})
+    const { body } = await ask<WorkStatus>(server, `/api/work/${delivery.work.id}/cancel`, {})
     expect(body.state).toBe('cancelled')
     await new Promise((done) => setTimeout(done, 1500))
     const left = await status(delivery.id)
-    expect(left.done).toBeLessThan(6)
+    expect(left.work.done).toBeLessThan(6)
     expect(
-      existsSync(delivery.folder) ? readdirSync(delivery.folder).filter((n) => n.endsWith('.exr')).length : 0,
-    ).toBeLessThanOrEqual(left.done + 1)
+      existsSync(folderOf(delivery)) ? readdirSync(folderOf(delivery)).filter((n) => n.endsWith('.exr')).length : 0,
+    ).toBeLessThanOrEqual(left.work.done + 1)
   })
 
   test('names the frames that failed and renders the others', async () => {
     truncateSync(data.file('plate/quay-010_plate.1005.exr'), 100_000)
     const end = await finished((await start(1004, 1006)).id)
-    expect(end).toMatchObject({ state: 'failed', done: 2 })
-    expect(end.failed).toEqual([
+    expect(end.work).toMatchObject({ state: 'failed', done: 2 })
+    expect(end.work.failed).toEqual([
       {
-        frame: 1005,
-        error: expect.stringMatching(
-          /^Frame 1005: Reading quay-010_plate\.1005\.exr: rows \d+ to \d+ cannot be read: the file ends/,
+        item: 1005,
+        sentence: expect.stringMatching(
+          /^Reading quay-010_plate\.1005\.exr: rows \d+ to \d+ cannot be read: the file ends/,
         ),
       },
     ])
@@ -183,6 +196,7 @@ describe('a delivery', () => {
     const { status: code, body } = await ask<{ message: string }>(server, '/api/shots/quay-010/deliveries', {
       first: 990,
       last: 1001,
+      outputs: [plain],
     })
     expect(code).toBe(422)
     expect(body.message).toBe(
@@ -190,7 +204,7 @@ describe('a delivery', () => {
     )
     await expect(commandLine('render', shotFile, '--frames', '2000', '--out', scratch)).rejects.toMatchObject({
       code: 1,
-      stderr: expect.stringContaining('not inside the range of quay-010, 1001 to 1006'),
+      stderr: expect.stringContaining("not inside the shot's range, 1001 to 1006"),
     })
   })
 })

@@ -3,14 +3,15 @@ import { join } from 'node:path'
 import { halfToFloat } from '../core/image/half'
 import type { Planes } from '../core/image/planes'
 import { readExr, readExrHeader } from '../formats/exr'
-import { inflate, withFile } from './media/file-source'
+import { unpacking } from './media/exr-blocks'
+import { withFile } from './media/file-source'
 import { smallData } from './test/running-server'
 
 /** The files that the stand-in camera made hold what a renderer and a camera crew would deliver. */
 
 const shot = join(smallData(), 'media', 'quay-010')
 const bell = join(shot, 'cg', 'quay-010_bell.1003.exr')
-const read = (path: string, part?: string) => withFile(path, path, (source) => readExr(source, { inflate, part }))
+const read = (path: string, part?: string) => withFile(path, path, (source) => readExr(source, { ...unpacking, part }))
 const channel = ({ planes }: Planes, name: string) => {
   const plane = planes.find((p) => p.name === name)
   if (!plane) throw new Error(`no channel ${name}`)

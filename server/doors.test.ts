@@ -7,7 +7,7 @@ import { join } from 'node:path'
 import { Client } from 'pg'
 import { editKinds } from '../core/shot'
 import { layUnderFreeName } from './media/free-name'
-import { readMovieHeader } from './media/movies'
+import { readMovieHeader } from './media/movie-header'
 import { addressOf, ask, DataFolder, newDatabase, ownPage, runServer, type RunningServer } from './test/running-server'
 
 /** Whoever knocks: other names, other pages, junk, and documents that claim too much. */
@@ -167,6 +167,7 @@ describe('junk', () => {
         ),
         first: fc.jsonValue(),
         last: fc.jsonValue(),
+        outputs: fc.jsonValue(),
         path: odd,
       },
       { requiredKeys: [] },
@@ -184,7 +185,14 @@ describe('junk', () => {
     ['GET', '/api/shots/:shot/thumbnail'],
     ['GET', '/api/shots/:shot/deliveries'],
     ['POST', '/api/shots/:shot/deliveries'],
-    ['POST', '/api/deliveries/:odd/cancel'],
+    ['GET', '/api/deliveries/:odd/files'],
+    ['GET', '/api/deliveries/:odd/files/:odd'],
+    ['GET', '/api/deliveries/:odd/archive'],
+    ['POST', '/api/deliveries/:odd/remove'],
+    ['GET', '/api/work'],
+    ['GET', '/api/work/:odd'],
+    ['POST', '/api/work/:odd/cancel'],
+    ['POST', '/api/work/:odd/retry'],
     ['GET', '/api/media'],
     ['GET', '/api/media/header'],
     ['GET', '/api/media/picture'],
@@ -215,7 +223,7 @@ describe('junk', () => {
     await fc.assert(
       fc.asyncProperty(calls, async ({ route, shot, odd: some, encoded, query, body }) => {
         const [method, path] = route
-        const asked = path.replace(':shot', inPath(shot, encoded)).replace(':odd', inPath(some, encoded))
+        const asked = path.replace(':shot', inPath(shot, encoded)).replaceAll(':odd', inPath(some, encoded))
         const { status, text } = await knock(`${asked}?${new URLSearchParams(query)}`, {
           method,
           headers: { 'content-type': 'application/json', ...ownPage },

@@ -5,12 +5,15 @@ import { createServer } from 'node:http'
 import pino from 'pino'
 import { createApp } from './app'
 import { configurationFrom } from './configuration'
+import { useKernelsForBlocks } from './media/exr-blocks'
 import { startService } from './service'
 
 const log = pino({ name: 'enkrasis', base: undefined })
 const configuration = configurationFrom(process.env)
 await mkdir(configuration.media.store, { recursive: true })
-const service = await startService(configuration, new URL('.', import.meta.url))
+const built = new URL('.', import.meta.url)
+useKernelsForBlocks(built)
+const service = await startService(configuration, built)
 const server = createServer(createApp(service))
 
 server.listen(configuration.port, configuration.host, () => {

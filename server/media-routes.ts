@@ -11,7 +11,6 @@ import { samplePixels, type PixelSample } from '../core/measure/sample'
 import type { FrameRequest } from '../core/graph/steps'
 import { find, framePath, newId, servingFrame, type Shot, type Source } from '../core/shot'
 import { browse, headerOf, pathFromShot } from './media/browse'
-import { catalogOf } from './media/catalog'
 import { MissingFileError, withFile } from './media/file-source'
 import { readPicture } from './media/picture-files'
 import { framesInFolder } from './media/frames-in-folder'
@@ -79,9 +78,9 @@ export function addMediaRoutes(app: Express, service: Service): void {
   })
   app.get('/api/shots/:id/reports', async (request, response) => {
     const row = await store.find(shotId(request))
-    const place = media.place(row.folder)
-    const shot = store.documentOf(row)
-    response.json(await service.measurers.measure(place, shot, await catalogOf(place, shot)))
+    const left = new AbortController()
+    response.on('close', () => left.abort())
+    response.json(await service.claims.of(row, store.documentOf(row), left.signal))
   })
   app.get('/api/shots/:id/wedge', async (request, response) => {
     const row = await store.find(shotId(request))

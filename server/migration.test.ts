@@ -3,6 +3,7 @@ import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { parseShot, usesOf, type Shot } from '../core/shot'
 import { finishOfSchema1, shotOfSchema1 } from '../core/test/schema-1'
+import type { DeliveryStatus } from '../core/delivery'
 import { connect, migrate } from './database/connect'
 import { ask, DataFolder, newDatabase, runServer, type RunningServer } from './test/running-server'
 
@@ -137,11 +138,14 @@ describe('a database of schema 1', () => {
       [0, 0, 0],
       [0.02, 0, 0],
     ])
-    const { body: deliveries } = await ask<{ done: number; total: number; samples: string }[]>(
-      server,
-      '/api/shots/quay-010/deliveries',
-    )
-    expect(deliveries).toMatchObject([{ done: 1, total: 1, samples: 'half' }])
+    const { body: deliveries } = await ask<DeliveryStatus[]>(server, '/api/shots/quay-010/deliveries')
+    expect(deliveries).toMatchObject([
+      {
+        version: 1,
+        outputs: [{ of: { what: 'composite' }, format: 'exr', samples: 'half' }],
+        work: { state: 'done', done: 1, total: 1, title: 'quay-010, 1001 to 1001' },
+      },
+    ])
   })
 
   test('it is edited and taken back in the schema of today, and the old revisions can still be read', async () => {

@@ -1,5 +1,6 @@
 import sharp from 'sharp'
-import type { DeliveryStatus } from '../core/shot'
+import { usualOutput } from '../core/delivery'
+import type { News } from './work/work-news'
 import { addressOf, ask, DataFolder, newDatabase, ownPage, runServer, type RunningServer } from './test/running-server'
 
 /** Thumbnails, and news that the server sends on its own. */
@@ -60,9 +61,13 @@ test('an edit is told to everyone who has the shot open, with the tab that made 
 
 test('a delivery tells how it goes on until it is done', async () => {
   const events = await fetch(await addressOf(server, `/api/shots/quay-010/events`))
-  const heard = nextEvent<DeliveryStatus>(events, 'delivery', (status) => status.state === 'done')
-  await ask(server, '/api/shots/quay-010/deliveries', { first: 1001, last: 1002, scale: 4 })
-  expect(await heard).toMatchObject({ done: 2, total: 2, failed: [] })
+  const heard = nextEvent<News>(events, 'work', ({ work }) => work.kind === 'delivery' && work.state === 'done')
+  const wanted = { first: 1001, last: 1002, scale: 4, outputs: [usualOutput] }
+  await ask(server, '/api/shots/quay-010/deliveries', wanted)
+  expect(await heard).toMatchObject({
+    work: { done: 2, total: 2, failed: [], progress: 1 },
+    delivery: { version: 1, folder: 'quay-010/v001' },
+  })
 })
 
 test('news of an unknown shot is refused, and so is what is not there', async () => {

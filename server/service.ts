@@ -1,19 +1,16 @@
-/** The server's parts put together: store, engines, deliveries, and the listeners that tell browsers what changed. */
+/** The server's parts put together: shots, work, and the listeners that tell browsers what changed. */
 
 import { EventEmitter } from 'node:events'
-import type { Sequelize } from 'sequelize'
-import type { Engine } from '../core/engine/engine'
-import { Measurers } from './check/measurers'
+import { ClaimsReports } from './check/claims-work'
 import type { Configuration } from './configuration'
-import { connect, migrate } from './database/connect'
-import { defineModels, type Models } from './database/models'
-import { nodeEngine } from './engine/node-engine'
-import type { DeliveryStatus } from '../core/shot'
-import { Deliveries } from './delivery/deliveries'
-import { FrameReaders } from './media/frame-readers'
 import { Movies } from './media/movies'
 import { uploadsInto, type Uploads } from './media/uploads'
+import { startParts, type Parts } from './parts'
 import { findShotFiles, ShotStore } from './shots/shot-store'
+import { WorkNews } from './work/work-news'
+
+/** Measured claims are kept so long after they were made. */
+const measuredDays = 30
 
 export interface Revised {
   readonly shotId: string
@@ -21,65 +18,35 @@ export interface Revised {
   readonly tab: string
 }
 
-export interface Service {
+export interface Service extends Omit<Parts, 'worker' | 'close' | 'measurers'> {
   readonly configuration: Configuration
   readonly store: ShotStore
-  readonly deliveries: Deliveries
-  readonly models: Models
-  readonly readers: FrameReaders
-  readonly measurers: Measurers
+  readonly claims: ClaimsReports
   readonly movies: Movies
   readonly uploads: Uploads
-  readonly events: EventEmitter<{ revised: [Revised]; delivery: [DeliveryStatus] }>
-  engineFor(shotFolder: string): Engine
+  readonly events: EventEmitter<{ revised: [Revised] }>
+  readonly news: WorkNews
   /** looks for shot files that are new; @returns sentences about files that could not be taken in */
   adoptShots(): Promise<string[]>
   close(): Promise<void>
 }
 
 /**
- * Connects, migrates, takes in shot files, resumes deliveries.
+ * Connects, migrates, takes in shot files, goes on with long work.
  *
  * @param built folder of the built programs, where the entries of worker threads lie
  */
 export async function startService(configuration: Configuration, built: URL): Promise<Service> {
-  const sequelize: Sequelize = connect(configuration.databaseUrl)
-  await migrate(sequelize)
-  const models = defineModels(sequelize)
+  const parts = await startParts(configuration, built, true)
+  const { sequelize, models, work, notifications, deliveries } = parts
   const store = new ShotStore(sequelize, models)
-  const readers = new FrameReaders(new URL('frame-reader.mjs', built), configuration.threads)
-  const measurers = new Measurers(new URL('source-measurer.mjs', built), configuration.threads)
-  const movies = new Movies(configuration.media)
-  const uploads = await uploadsInto(configuration.media.store, configuration.uploadFolder)
-  const engines = new Map<string, Engine>()
-  const engineFor = (folder: string) => {
-    const known = engines.get(folder)
-    if (known) return known
-    const engine = nodeEngine({
-      load: readers.loader(configuration.media.place(folder)),
-      threads: configuration.threads,
-      memoryBytes: configuration.engineBytes,
-      built,
-    })
-    engines.set(folder, engine)
-    return engine
-  }
+  const { media } = configuration
+  const uploads = await uploadsInto(media.store, configuration.uploadFolder)
   const events: Service['events'] = new EventEmitter()
   events.setMaxListeners(0)
-  const deliveries = new Deliveries({
-    databaseUrl: configuration.databaseUrl,
-    models,
-    outRoot: configuration.deliveryRoot,
-    media: configuration.media,
-    documentOf: (row) => store.documentOf(row),
-    engineFor,
-    workerName: configuration.workerName,
-  })
-  deliveries.on('changed', (status) => events.emit('delivery', status))
-
   const adoptShots = async () => {
     const complaints: string[] = []
-    for (const file of await findShotFiles(configuration.media.store)) {
+    for (const file of await findShotFiles(media.store)) {
       try {
         await store.adopt(file)
       } catch (error) {
@@ -89,26 +56,19 @@ export async function startService(configuration: Configuration, built: URL): Pr
     return complaints
   }
   await adoptShots()
-  await deliveries.start()
+  await work.forgetMeasured(measuredDays)
+  const worker = configuration.worksHere ? parts.worker((sentence) => console.error(sentence)) : null
+  worker?.start()
+  const news = new WorkNews(work, deliveries, notifications)
   return {
-    configuration,
-    store,
-    deliveries,
-    models,
-    readers,
-    measurers,
-    movies,
-    uploads,
-    events,
-    engineFor,
-    adoptShots,
+    ...parts,
+    ...{ configuration, store, uploads, events, news, adoptShots },
+    claims: new ClaimsReports(work, notifications, media),
+    movies: new Movies(media, work),
     async close() {
-      await deliveries.stop()
-      for (const engine of engines.values()) engine.close()
-      await movies.close()
-      await measurers.close()
-      await readers.close()
-      await sequelize.close()
+      news.stop()
+      await worker?.stop()
+      await parts.close()
     },
   }
 }

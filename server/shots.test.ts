@@ -4,6 +4,7 @@ import { randomUUID } from 'node:crypto'
 import { promisify } from 'node:util'
 import type { Change, Shot } from '../core/shot'
 import { decodeSourceFrame } from '../formats/wire/source-frame'
+import { unpacking } from './media/exr-blocks'
 import { addressOf, ask, DataFolder, newDatabase, runServer, type RunningServer } from './test/running-server'
 
 /** The server's shots, edits and pictures, through its real HTTP interface and a real PostgreSQL. */
@@ -183,10 +184,10 @@ describe('source frames', () => {
 
   test('come as the file holds them', async () => {
     const { readExr } = await import('../formats/exr')
-    const { inflate, withFile } = await import('./media/file-source')
+    const { withFile } = await import('./media/file-source')
     const received = decodeSourceFrame(await (await frame({})).arrayBuffer())
     const read = await withFile(data.file('plate/quay-010_plate.1001.exr'), 'plate', (source) =>
-      readExr(source, { inflate, channels: ['R', 'G', 'B'] }),
+      readExr(source, { ...unpacking, channels: ['R', 'G', 'B'] }),
     )
     expect(received.decoded).toBe(false)
     expect(received.planes.map((p) => p.name)).toEqual(['R', 'G', 'B'])

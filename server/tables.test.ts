@@ -8,7 +8,7 @@ import { localEngine } from '../core/test/local-engine'
 import { someFrame, surroundings } from '../core/test/steps'
 import { treatments } from '../core/treatments'
 import { bytesSource, readExr, writeExr } from '../formats/exr'
-import { deflate, inflate } from './media/file-source'
+import { packing, unpacking } from './media/exr-blocks'
 import { readSourceFrame } from './media/read-frame'
 
 /** Tables through the engine beside OpenColorIO's own program. */
@@ -35,7 +35,7 @@ const planes = ['R', 'G', 'B'].map((name) => ({
 beforeAll(async () =>
   writeFileSync(
     at('in.exr'),
-    await writeExr([{ dataWindow: window, displayWindow: window, planes }], { compression: 'zip', deflate }),
+    await writeExr([{ dataWindow: window, displayWindow: window, planes }], { compression: 'zip', ...packing }),
   ),
 )
 
@@ -50,7 +50,7 @@ async function ours(path: string): Promise<Float32Array> {
 
 async function theirs(path: string): Promise<Float32Array[]> {
   execFileSync('ocioconvert', ['--lut', at(path), at('in.exr'), at('out.exr')], { stdio: 'pipe' })
-  const read = await readExr(bytesSource(readFileSync(at('out.exr')), 'out.exr'), { inflate })
+  const read = await readExr(bytesSource(readFileSync(at('out.exr')), 'out.exr'), { ...unpacking })
   return ['R', 'G', 'B'].map((name) => read.planes.find((plane) => plane.name === name)?.samples as Float32Array)
 }
 

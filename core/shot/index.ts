@@ -43,4 +43,3 @@ export {
 export { isGroup, isIsolated, isolationFault } from './isolation'
 export { usersOf, type Reference, type ThingKind } from './refs'
 export { framePath, servingFrame, shotFramesOf, sourceFrame, timedFrame, type FilesThere } from './source-files'
-export { sampleChoices, type DeliveryStatus, type SampleChoice } from './delivery'

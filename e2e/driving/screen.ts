@@ -23,4 +23,4 @@ export const source = (page: Page, name: string): Locator =>
 export const readingRow = (page: Page, of: string, layer: string): Locator =>
   page.getByRole('group', { name: of, exact: true }).getByRole('group', { name: layer, exact: true })
 
-export const deliveries = (page: Page): Locator => page.getByRole('listitem', { name: /^Delivery of/ })
+export const deliveries = (page: Page): Locator => page.getByRole('list', { name: 'Deliveries' }).getByRole('listitem')

@@ -31,6 +31,49 @@ const shotsById = [
   `CREATE INDEX delivery_frames_by_state ON delivery_frames ("deliveryId", state)`,
 ]
 
+/**
+ * All long work is in one place. Deliveries keep what was asked for; how their frames stand is told by their work. They are
+ * numbered for each shot, in the order in which they were asked for. Folders are kept as they were, absolute as they may be.
+ */
+const oneKindOfWork = [
+  `CREATE TABLE work (id UUID PRIMARY KEY, kind TEXT NOT NULL, key TEXT NOT NULL, "shotId" UUID NULL REFERENCES shots (id) ON DELETE CASCADE,
+     title TEXT NOT NULL, author TEXT NULL, input JSONB NOT NULL, build TEXT NOT NULL, state TEXT NOT NULL DEFAULT 'open',
+     "createdAt" TIMESTAMPTZ NOT NULL, "startedAt" TIMESTAMPTZ NULL, "finishedAt" TIMESTAMPTZ NULL)`,
+  `CREATE TABLE work_items ("workId" UUID NOT NULL REFERENCES work (id) ON DELETE CASCADE, number INTEGER NOT NULL,
+     last BOOLEAN NOT NULL DEFAULT false, state TEXT NOT NULL DEFAULT 'waiting', attempt INTEGER NOT NULL DEFAULT 0,
+     worker TEXT NULL, lease TIMESTAMPTZ NULL, "notBefore" TIMESTAMPTZ NULL, tries INTEGER NOT NULL DEFAULT 0,
+     progress REAL NOT NULL DEFAULT 0, error TEXT NULL, result JSONB NULL, PRIMARY KEY ("workId", number))`,
+  `CREATE TABLE work_wishes ("workId" UUID NOT NULL REFERENCES work (id) ON DELETE CASCADE, wisher TEXT NOT NULL,
+     PRIMARY KEY ("workId", wisher))`,
+  `CREATE INDEX work_by_key ON work (key)`,
+  `CREATE INDEX work_open ON work ("createdAt") WHERE state = 'open'`,
+  `CREATE INDEX work_items_open ON work_items ("workId", number) WHERE state IN ('waiting', 'running')`,
+  `CREATE INDEX work_items_by_worker ON work_items (worker) WHERE state = 'running'`,
+  `ALTER TABLE deliveries ADD COLUMN version INTEGER, ADD COLUMN outputs JSONB, ADD COLUMN removed BOOLEAN NOT NULL DEFAULT false`,
+  `UPDATE deliveries SET version = numbered.version FROM (
+     SELECT id, row_number() OVER (PARTITION BY "shotId" ORDER BY "createdAt", id) AS version FROM deliveries) numbered
+   WHERE numbered.id = deliveries.id`,
+  `UPDATE deliveries SET outputs = jsonb_build_array(jsonb_build_object('of', jsonb_build_object('what', 'composite'),
+     'name', 'comp', 'pattern', '{shot}_comp.{frame}', 'format', 'exr', 'encoding', 'linear', 'compression', 'zip',
+     'samples', samples, 'window', 'frame'))`,
+  `INSERT INTO work (id, kind, key, "shotId", title, input, build, state, "createdAt", "startedAt", "finishedAt")
+     SELECT d.id, 'delivery', 'delivery ' || d.id, d."shotId", shots.name || ', ' || d.first || ' to ' || d.last,
+       jsonb_build_object('delivery', d.id), 'an earlier program',
+       CASE WHEN d.cancelled THEN 'cancelled' WHEN d."finishedAt" IS NULL THEN 'open'
+         WHEN EXISTS (SELECT 1 FROM delivery_frames f WHERE f."deliveryId" = d.id AND f.state = 'failed') THEN 'failed' ELSE 'done' END,
+       d."createdAt", d."createdAt", d."finishedAt"
+     FROM deliveries d JOIN shots ON shots.id = d."shotId"`,
+  `INSERT INTO work_items ("workId", number, state, error, result)
+     SELECT f."deliveryId", f.frame, CASE WHEN f.state = 'rendering' THEN 'waiting' ELSE f.state END, f.error,
+       CASE WHEN f.state = 'done' THEN jsonb_build_object('clamped', f.clamped, 'bytes', 0) END
+     FROM delivery_frames f JOIN work ON work.id = f."deliveryId"`,
+  `INSERT INTO work_wishes SELECT id, 'delivery ' || id FROM work`,
+  `DROP TABLE delivery_frames`,
+  `ALTER TABLE deliveries ALTER COLUMN version SET NOT NULL, ALTER COLUMN outputs SET NOT NULL, ADD UNIQUE ("shotId", version),
+     DROP COLUMN samples, DROP COLUMN cancelled, DROP COLUMN "finishedAt"`,
+  `DROP SCHEMA IF EXISTS pgboss CASCADE`,
+]
+
 const migrations = [
   {
     name: '0001-shots-and-revisions',
@@ -99,6 +142,14 @@ const migrations = [
     async up({ context }: { context: QueryInterface }) {
       await context.sequelize.transaction(async (transaction) => {
         for (const statement of shotsById) await context.sequelize.query(statement, { transaction })
+      })
+    },
+  },
+  {
+    name: '0004-one-kind-of-work',
+    async up({ context }: { context: QueryInterface }) {
+      await context.sequelize.transaction(async (transaction) => {
+        for (const statement of oneKindOfWork) await context.sequelize.query(statement, { transaction })
       })
     },
   },

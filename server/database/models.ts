@@ -10,7 +10,9 @@ import {
   type Sequelize,
 } from 'sequelize'
 import type { Scale } from '../../core/graph/steps'
-import type { Patch, SampleChoice } from '../../core/shot'
+import type { DeliveryOutput } from '../../core/delivery'
+import type { Patch } from '../../core/shot'
+import { defineWorkModels, type WorkModels } from '../work/models'
 
 export class ShotRow extends Model<InferAttributes<ShotRow>, InferCreationAttributes<ShotRow>> {
   /** random; the name is an ordinary field */
@@ -45,44 +47,29 @@ export class RevisionRow extends Model<InferAttributes<RevisionRow>, InferCreati
   declare createdAt: CreationOptional<Date>
 }
 
+/** What was asked for; how it goes on is told by the work with the same id. */
 export class DeliveryRow extends Model<InferAttributes<DeliveryRow>, InferCreationAttributes<DeliveryRow>> {
   declare id: string
   declare shotId: string
   declare revision: number
   /** the shot as it was when the delivery was asked for; of any schema */
   declare document: object
+  /** counted up for each shot */
+  declare version: number
   declare first: number
   declare last: number
   declare scale: Scale
-  declare samples: CreationOptional<SampleChoice>
+  declare outputs: readonly DeliveryOutput[]
+  /** below the folder of deliveries */
   declare folder: string
-  declare cancelled: CreationOptional<boolean>
+  declare removed: CreationOptional<boolean>
   declare createdAt: CreationOptional<Date>
-  declare finishedAt: CreationOptional<Date | null>
 }
 
-export type FrameState = 'waiting' | 'rendering' | 'done' | 'failed' | 'cancelled'
-
-export class DeliveryFrameRow extends Model<
-  InferAttributes<DeliveryFrameRow>,
-  InferCreationAttributes<DeliveryFrameRow>
-> {
-  declare deliveryId: string
-  declare frame: number
-  declare state: FrameState
-  declare error: CreationOptional<string | null>
-  /** the server that is rendering it */
-  declare worker: CreationOptional<string | null>
-  /** values that were held to the largest half */
-  declare clamped: CreationOptional<number>
-  declare queueJob: CreationOptional<string | null>
-}
-
-export interface Models {
+export interface Models extends WorkModels {
   readonly shots: ModelStatic<ShotRow>
   readonly revisions: ModelStatic<RevisionRow>
   readonly deliveries: ModelStatic<DeliveryRow>
-  readonly frames: ModelStatic<DeliveryFrameRow>
 }
 
 // Sequelize writes into the descriptions it is given, so each column needs one of its own.
@@ -125,28 +112,16 @@ export function defineModels(sequelize: Sequelize): Models {
       shotId: { type: DataTypes.UUID, allowNull: false },
       revision: integer(),
       document: json(),
+      version: integer(),
       first: integer(),
       last: integer(),
       scale: integer(),
-      samples: { ...text(), defaultValue: 'plate' },
+      outputs: json(),
       folder: text(),
-      cancelled: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
+      removed: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
       createdAt: DataTypes.DATE,
-      finishedAt: DataTypes.DATE,
     },
     { sequelize, tableName: 'deliveries', updatedAt: false },
   )
-  DeliveryFrameRow.init(
-    {
-      deliveryId: { type: DataTypes.UUID, primaryKey: true },
-      frame: { ...integer(), primaryKey: true },
-      state: text(),
-      error: DataTypes.TEXT,
-      worker: DataTypes.TEXT,
-      clamped: { ...integer(), defaultValue: 0 },
-      queueJob: DataTypes.UUID,
-    },
-    { sequelize, tableName: 'delivery_frames', timestamps: false },
-  )
-  return { shots: ShotRow, revisions: RevisionRow, deliveries: DeliveryRow, frames: DeliveryFrameRow }
+  return { shots: ShotRow, revisions: RevisionRow, deliveries: DeliveryRow, ...defineWorkModels(sequelize) }
 }

@@ -3,11 +3,13 @@
 import { readFileSync } from 'node:fs'
 import { Worker } from 'node:worker_threads'
 import { Engine } from '../../core/engine/engine'
-import type { LoadFrame } from '../../core/engine/source-frame'
+import type { LoadBounds, LoadFrame } from '../../core/engine/source-frame'
 import type { FromWorker, ToWorker, WorkerPort } from '../../core/engine/worker-messages'
 
 export interface NodeEngineOptions {
   readonly load: LoadFrame
+  /** with it, small windows bring only the parts of frames that they are made of */
+  readonly bounds?: LoadBounds
   readonly threads: number
   /** bytes of the shared memory; pages that are never used cost nothing */
   readonly memoryBytes: number
@@ -17,12 +19,13 @@ export interface NodeEngineOptions {
 
 const pageBytes = 65536
 
-export function nodeEngine({ load, threads, memoryBytes, built }: NodeEngineOptions): Engine {
+export function nodeEngine({ load, bounds, threads, memoryBytes, built }: NodeEngineOptions): Engine {
   const pages = Math.ceil(memoryBytes / pageBytes)
   return new Engine({
     module: new WebAssembly.Module(readFileSync(new URL('../kernels/kernels.wasm', built))),
     memory: new WebAssembly.Memory({ initial: pages, maximum: pages, shared: true }),
     load,
+    bounds,
     workers: threads,
     spawn: () => threadPort(new Worker(new URL('engine-worker.mjs', built))),
   })

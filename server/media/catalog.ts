@@ -7,8 +7,8 @@ import { allOf, type FrameRange, type Shot, type Source } from '../../core/shot'
 import { isBelow, type MediaPlace } from './read-frame'
 import { numbersAmong } from './frames-in-folder'
 
-/** Size and time of change tell one state of a file from another. */
-async function fingerprintOf(path: string): Promise<string | null> {
+/** Size and time of change tell one state of a file from another; null when there is none. */
+export async function fingerprintOf(path: string): Promise<string | null> {
   try {
     const { size, mtimeMs } = await stat(path)
     return `${size}-${Math.round(mtimeMs)}`

@@ -1,21 +1,7 @@
-/** Reads an EXR file from disk in pieces, and the platform's zlib for it. */
+/** Reads a file from disk in pieces. */
 
 import { open, type FileHandle } from 'node:fs/promises'
-import { promisify } from 'node:util'
-import { deflate as deflateCallback, inflateSync, type ZlibOptions } from 'node:zlib'
-import type { ByteSource, Deflate, Inflate } from '../../formats/exr'
-
-const deflateAsync = promisify<Uint8Array, ZlibOptions, Buffer>(deflateCallback)
-
-/**
- * Frames are read on threads of their own, so this holds up nobody. One chunk for the whole block, since zlib's usual
- * 16 kB chunks cost more than the inflating. More than `size` bytes out of a stream is an error.
- */
-export const inflate: Inflate = (bytes, size) =>
-  inflateSync(bytes, { maxOutputLength: Math.max(1, size), chunkSize: Math.max(64, size) })
-
-/** On zlib's own threads. Level 4: on grainy plates higher levels cost much time for a percent of size. */
-export const deflate: Deflate = (bytes) => deflateAsync(bytes, { level: 4, chunkSize: Math.max(1024, bytes.length) })
+import type { ByteSource } from '../../formats/exr'
 
 /** The file is not there, or may not be read. */
 export class MissingFileError extends Error {
@@ -41,6 +27,7 @@ export async function withFile<T>(path: string, name: string, use: (source: Byte
     return await use({
       name,
       size: stat.size,
+      state: `${path} ${stat.size} ${stat.mtimeMs} ${stat.ino}`,
       read: async (offset, length) => {
         const bytes = new Uint8Array(length)
         let done = 0

@@ -4,16 +4,24 @@ import { Piscina } from 'piscina'
 import { fileURLToPath } from 'node:url'
 import type { LoadFrame, SourceFrame } from '../../core/engine/source-frame'
 import type { FrameRequest } from '../../core/graph/steps'
+import type { Window } from '../../core/image/window'
+import type { ReadCost } from '../../formats/exr'
 import type { MediaPlace } from './read-frame'
 
 export interface ReadTask {
   readonly place: MediaPlace
   readonly request: FrameRequest
+  /** part of the frame; absent: all of it */
+  readonly window?: Window
+  /** only where its pixels lie */
+  readonly boundsOnly?: true
 }
 
 /** Errors lose their class between threads; what they were called and said is kept. */
 export type ReadResult =
-  { readonly frame: SourceFrame } | { readonly failure: { readonly name: string; readonly message: string } }
+  | { readonly frame: SourceFrame; readonly cost: ReadCost }
+  | { readonly bounds: Window }
+  | { readonly failure: { readonly name: string; readonly message: string } }
 
 /** A frame could not be read; `kind` names the class of what went wrong (`MissingFileError`, `DamagedExrError`, …). */
 export class UnreadableFrameError extends Error {
@@ -40,17 +48,22 @@ export class FrameReaders {
   private readonly pool: Piscina<ReadTask, ReadResult>
   private stopping = false
   private reading = 0
+  /** of everything that was read */
+  readonly cost: ReadCost = { bytesRead: 0, blocks: 0, bytesUnpacked: 0, samples: 0 }
   private readonly waiting: (() => void)[] = []
 
-  /** @param workerFile the built `frame-reader.mjs` */
+  /**
+   * @param workerFile the built `frame-reader.mjs`
+   * @param ready whether the threads are started before there is anything to read, so that the first picture need not wait
+   */
   constructor(
     workerFile: URL,
     private readonly threads: number,
+    ready = false,
   ) {
     this.pool = new Piscina({
       filename: fileURLToPath(workerFile),
-      // A thread that must first be started makes the first picture late.
-      minThreads: threads,
+      minThreads: ready ? threads : 0,
       maxThreads: threads,
       idleTimeout: 60_000,
     })
@@ -62,16 +75,34 @@ export class FrameReaders {
    *
    * @throws UnreadableFrameError, StoppingError, UnwantedFrameError
    */
-  async read(place: MediaPlace, request: FrameRequest, signal?: AbortSignal): Promise<SourceFrame> {
+  async read(place: MediaPlace, request: FrameRequest, signal?: AbortSignal, window?: Window): Promise<SourceFrame> {
+    const result = await this.run({ place, request, window }, signal)
+    if (!('frame' in result)) throw new Error('A thread that reads answered something else.')
+    const { frame, cost } = result
+    this.cost.bytesRead += cost.bytesRead
+    this.cost.blocks += cost.blocks
+    this.cost.bytesUnpacked += cost.bytesUnpacked
+    this.cost.samples += cost.samples
+    return frame
+  }
+
+  /** Where a file's pixels lie, in pixels of the graph. @throws as `read` */
+  async bounds(place: MediaPlace, request: FrameRequest, signal?: AbortSignal): Promise<Window> {
+    const result = await this.run({ place, request, boundsOnly: true }, signal)
+    if (!('bounds' in result)) throw new Error('A thread that reads answered something else.')
+    return result.bounds
+  }
+
+  private async run(task: ReadTask, signal?: AbortSignal): Promise<Exclude<ReadResult, { readonly failure: unknown }>> {
     if (this.reading >= this.threads) await new Promise<void>((resolve) => this.waiting.push(resolve))
     this.reading++
     try {
-      if (signal?.aborted) throw new UnwantedFrameError(`${request.path} is not wanted any more.`)
-      const result = await this.pool.run({ place, request }).catch((error: unknown) => {
+      if (signal?.aborted) throw new UnwantedFrameError(`${task.request.path} is not wanted any more.`)
+      const result = await this.pool.run(task).catch((error: unknown) => {
         throw this.stopping ? new StoppingError('The server is being stopped. Try again when it answers.') : error
       })
       if ('failure' in result) throw new UnreadableFrameError(result.failure.message, result.failure.name)
-      return result.frame
+      return result
     } finally {
       this.reading--
       this.waiting.shift()?.()
@@ -80,7 +111,7 @@ export class FrameReaders {
 
   /** A loader for the engine over one shot's folder. */
   loader(place: MediaPlace): LoadFrame {
-    return (request, signal) => this.read(place, request, signal)
+    return (request, signal, window) => this.read(place, request, signal, window)
   }
 
   close(): Promise<void> {

@@ -4,7 +4,8 @@ import { join } from 'node:path'
 import { smallShot } from '../../core/test/small-shot'
 import { filesIn } from '../../core/plan/catalog'
 import { catalogOf } from './catalog'
-import { deflate, inflate, MissingFileError, withFile } from './file-source'
+import { packing, unpacking } from './exr-blocks'
+import { MissingFileError, withFile } from './file-source'
 import { OutsideMediaError, pathInside } from './read-frame'
 
 const root = realpathSync(mkdtempSync(join(tmpdir(), 'enkrasis-media-')))
@@ -68,9 +69,9 @@ describe('files', () => {
 
   test('what is deflated inflates to the same, and never to more than was promised', async () => {
     const raw = new Uint8Array(200_000).map((_, i) => (i * 7) % 251)
-    const packed = await deflate(raw)
-    expect(Buffer.from(await inflate(packed, raw.length)).equals(Buffer.from(raw))).toBe(true)
-    expect(() => inflate(packed, 1000)).toThrow()
+    const packed = await packing.deflate(raw)
+    expect(Buffer.from(await unpacking.inflate(packed, raw.length)).equals(Buffer.from(raw))).toBe(true)
+    expect(() => unpacking.inflate(packed, 1000)).toThrow()
   })
 })
 

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { bytesSource, writeExr } from '../../formats/exr'
 import { writeDpx } from '../../formats/dpx'
-import { deflate } from './file-source'
+import { packing } from './exr-blocks'
 import { formatOf, readPicture, readPictureHeader } from './picture-files'
 import { encodePicture } from './write-picture'
 
@@ -28,7 +28,7 @@ describe('layers by name', () => {
             ],
           },
         ],
-        { compression: 'zip', deflate },
+        { compression: 'zip', ...packing },
       ),
       'passes.exr',
     )

@@ -4,7 +4,8 @@
  * The format is told by the file's first bytes, never by its name.
  */
 
-import sharp, { type Sharp } from 'sharp'
+import { LRUCache } from 'lru-cache'
+import type { Sharp } from 'sharp'
 import type { FormatName, PictureHeader, PicturePart } from '../../core/check'
 import { primariesNamed, type EncodingName } from '../../core/colour'
 import type { Plane, Planes } from '../../core/image/planes'
@@ -13,11 +14,14 @@ import {
   readExr,
   readExrHeader,
   standardAttributes,
+  type ReadCost,
   type ByteSource,
   type ExrHeader,
 } from '../../formats/exr'
-import { dpxHeaderBytes, readDpx, readDpxHeader, type DpxHeader } from '../../formats/dpx'
-import { inflate } from './file-source'
+import { croppedPlanes } from '../../core/image/cropped-planes'
+import { intersect, pixelCount, type Window } from '../../core/image/window'
+import { dpxHeaderBytes, dpxLines, readDpxHeader, readDpxLines, type DpxHeader } from '../../formats/dpx'
+import { unpacking } from './exr-blocks'
 
 /** The bytes are no picture that is read here. */
 export class UnknownFormatError extends Error {
@@ -58,6 +62,24 @@ export async function readPictureHeader(source: ByteSource): Promise<PictureHead
   return headerOfImage(source, format)
 }
 
+/** The windows of a file's part, in its own pixel numbers. */
+export interface FileWindows {
+  readonly dataWindow: Window
+  readonly displayWindow: Window
+}
+
+export interface PictureRead extends Planes {
+  /** the file's data window, of which the planes may be a part */
+  readonly fileWindow: Window
+}
+
+export interface HowToRead {
+  /** which part of the picture is wanted, once its windows are known; absent: all of it */
+  readonly window?: (of: FileWindows) => Window
+  /** what was read and unpacked is added here */
+  readonly cost?: ReadCost
+}
+
 /**
  * @param part name of a part or of a layer; null for the first part's channels without a layer
  * @param choose names of the channels wanted, from those there are; the same name may be wanted more than once
@@ -67,18 +89,56 @@ export async function readPicture(
   source: ByteSource,
   part: string | null,
   choose: (available: readonly string[]) => readonly string[],
-): Promise<Planes> {
+  how: HowToRead = {},
+): Promise<PictureRead> {
   const format = await formatOf(source)
-  if (format === 'exr') return readFromExr(source, part, choose)
+  if (format === 'exr') return readFromExr(source, part, choose, how)
   if (part !== null)
     throw new NotInExrError(
       source.name,
       `it has no part "${part}"`,
       `It is a ${format.toUpperCase()} file and has none.`,
     )
-  const planes = format === 'dpx' ? readDpx(await wholeFile(source), source.name) : await readImage(source, format)
-  const chosen = choose(planes.planes.map(({ name }) => name))
-  return { ...planes, planes: chosen.map((name) => planes.planes.find((p) => p.name === name) as Plane) }
+  const read = format === 'dpx' ? await readFromDpx(source, how) : cutTo(await readImage(source, format), how)
+  const chosen = choose(read.planes.map(({ name }) => name))
+  return { ...read, planes: chosen.map((name) => read.planes.find((p) => p.name === name) as Plane) }
+}
+
+/** @param part as for `readPicture` @throws as it does */
+export async function readPictureWindows(source: ByteSource, part: string | null): Promise<FileWindows> {
+  const format = await formatOf(source)
+  if (format === 'exr') return partOf(await exrHeader(source), part, source.name).holder
+  if (format !== 'dpx') return (await headerOfImage(source, format)).parts[0]
+  const { width, height } = await dpxHeader(source)
+  const window = { x: 0, y: 0, width, height }
+  return { dataWindow: window, displayWindow: window }
+}
+
+/** Only the bytes of the lines that are wanted. */
+async function readFromDpx(source: ByteSource, { window: wanted, cost }: HowToRead): Promise<PictureRead> {
+  const header = await dpxHeader(source)
+  const all = { x: 0, y: 0, width: header.width, height: header.height }
+  const window = intersect(all, wanted?.({ dataWindow: all, displayWindow: all }) ?? all)
+  const { offset, length } = dpxLines(header, window)
+  const bytes = await source.read(offset, Math.min(length, Math.max(0, source.size - offset)))
+  const planes = readDpxLines(bytes, header, window, source.name)
+  if (cost) {
+    cost.bytesRead += bytes.length
+    cost.bytesUnpacked += bytes.length
+    cost.samples += planes.length * pixelCount(window)
+  }
+  return { dataWindow: window, displayWindow: all, fileWindow: all, planes }
+}
+
+/** Formats that can only be decoded as a whole. */
+function cutTo(planes: Planes, { window: wanted, cost }: HowToRead): PictureRead {
+  const { dataWindow: all } = planes
+  const window = wanted ? intersect(all, wanted(planes)) : all
+  if (cost) {
+    cost.bytesUnpacked += planes.planes.length * pixelCount(all) * 4
+    cost.samples += planes.planes.length * pixelCount(window)
+  }
+  return { ...planes, dataWindow: window, fileWindow: all, planes: [...croppedPlanes(planes.planes, all, window)] }
 }
 
 async function wholeFile(source: ByteSource): Promise<Uint8Array> {
@@ -120,19 +180,37 @@ function headerOfExr(header: ExrHeader): PictureHeader {
   }
 }
 
-async function readFromExr(
-  source: ByteSource,
-  wanted: string | null,
-  choose: (available: readonly string[]) => readonly string[],
-): Promise<Planes> {
-  const header = await readExrHeader(source)
+/** Which part a name means: the part itself, or the one with that layer among its channels. @throws NotInExrError */
+function partOf(header: ExrHeader, wanted: string | null, file: string) {
   const part = wanted === null ? header.parts[0] : header.parts.find((p) => p.name === wanted)
   const prefix = part ? '' : `${wanted}.`
   const holder = part ?? header.parts.find((p) => p.channels.some((channel) => byLayer(channel.name) === wanted))
   if (!holder) {
     const names = headerOfExr(header).parts.map((p, i) => p.name ?? i)
-    throw new NotInExrError(source.name, `it has no part "${wanted}"`, `Its parts are: ${names.join(', ')}.`)
+    throw new NotInExrError(file, `it has no part "${wanted}"`, `Its parts are: ${names.join(', ')}.`)
   }
+  return { holder, prefix, part }
+}
+
+/** Headers of the files read last: of a frame with many passes each pass is read by itself. */
+const headers = new LRUCache<string, ExrHeader>({ max: 64 })
+
+async function exrHeader(source: ByteSource): Promise<ExrHeader> {
+  const known = source.state === undefined ? undefined : headers.get(source.state)
+  if (known) return known
+  const header = await readExrHeader(source)
+  if (source.state !== undefined) headers.set(source.state, header)
+  return header
+}
+
+async function readFromExr(
+  source: ByteSource,
+  wanted: string | null,
+  choose: (available: readonly string[]) => readonly string[],
+  { window, cost }: HowToRead,
+): Promise<PictureRead> {
+  const header = await exrHeader(source)
+  const { holder, prefix, part } = partOf(header, wanted, source.name)
   const available = holder.channels
     .filter((channel) => byLayer(channel.name) === prefix.slice(0, -1) || (part && prefix === ''))
     .map((channel) => channel.name.slice(prefix.length))
@@ -141,10 +219,16 @@ async function readFromExr(
   const read = await readExr(source, {
     part: holder.index,
     channels: unique.map((name) => prefix + name),
-    inflate,
+    ...unpacking,
     header,
+    ...(window ? { window: window(holder) } : {}),
+    ...(cost ? { cost } : {}),
   })
-  return { ...read, planes: chosen.map((name) => ({ ...read.planes[unique.indexOf(name)], name })) }
+  return {
+    ...read,
+    fileWindow: holder.dataWindow,
+    planes: chosen.map((name) => ({ ...read.planes[unique.indexOf(name)], name })),
+  }
 }
 
 async function dpxHeader(source: ByteSource): Promise<DpxHeader> {
@@ -182,7 +266,11 @@ function headerOfDpx({ width, height, channels, bits, transfer, rate, pixelAspec
 }
 
 /** Files' own colour profiles are left alone: what the code values mean is a claim, said and seen. */
-const open = (bytes: Uint8Array) => sharp(bytes, { ignoreIcc: true, limitInputPixels: 2 ** 29, failOn: 'error' })
+async function open(bytes: Uint8Array): Promise<Sharp> {
+  // Loaded when it is needed: most frames are EXR or DPX.
+  const { default: sharp } = await import('sharp')
+  return sharp(bytes, { ignoreIcc: true, limitInputPixels: 2 ** 29, failOn: 'error' })
+}
 
 const namesOf = (channels: number): readonly string[] =>
   [[], ['Y'], ['Y', 'A'], ['R', 'G', 'B'], ['R', 'G', 'B', 'A']][channels]
@@ -219,7 +307,7 @@ async function headerOfImage(source: ByteSource, format: FormatName): Promise<Pi
 async function decoded<T>(source: ByteSource, use: (image: Sharp) => Promise<T>): Promise<T> {
   const bytes = await wholeFile(source)
   try {
-    return await use(open(bytes))
+    return await use(await open(bytes))
   } catch (error) {
     const why = error instanceof Error ? error.message.trim().replace(/\s+/g, ' ') : String(error)
     throw new DamagedPictureError(

@@ -2,11 +2,18 @@
 
 import { realpath } from 'node:fs/promises'
 import { basename, resolve, sep } from 'node:path'
-import { channelsFor, frameAtScale, type SourceFrame } from '../../core/engine/source-frame'
+import {
+  boundsAtScale,
+  channelsFor,
+  fileWindowOf,
+  frameAtScale,
+  type SourceFrame,
+} from '../../core/engine/source-frame'
 import type { FrameRequest } from '../../core/graph/steps'
+import type { Window } from '../../core/image/window'
+import type { ReadCost } from '../../formats/exr'
 import { MissingFileError, withFile } from './file-source'
-import { readPicture } from './picture-files'
-import { readTableFile } from './read-table'
+import { readPicture, readPictureWindows, type FileWindows } from './picture-files'
 
 /** The path leads out of the folder that may be read. */
 export class OutsideMediaError extends Error {
@@ -47,13 +54,32 @@ export function isBelow(roots: readonly string[], path: string): boolean {
   return roots.some((root) => path.startsWith(resolve(root) + sep))
 }
 
-export async function readSourceFrame(place: MediaPlace, request: FrameRequest): Promise<SourceFrame> {
+/**
+ * @param window part of the frame, in pixels of the graph; absent: all of it
+ * @param cost what was read and unpacked is added here
+ */
+export async function readSourceFrame(
+  place: MediaPlace,
+  request: FrameRequest,
+  window?: Window,
+  cost?: ReadCost,
+): Promise<SourceFrame> {
   const path = await pathInside(place, request.path)
-  if (request.takes === 'table') return readTableFile(path, basename(request.path))
+  if (request.takes === 'table') {
+    const { readTableFile } = await import('./read-table')
+    return readTableFile(path, basename(request.path))
+  }
   return withFile(path, basename(request.path), async (source) => {
-    const planes = await readPicture(source, request.part, (available) =>
-      channelsFor({ ...request, path: source.name }, available),
-    )
-    return frameAtScale(planes, request)
+    const choose = (available: readonly string[]) => channelsFor({ ...request, path: source.name }, available)
+    const part = window && ((of: FileWindows) => fileWindowOf(window, of, request))
+    return frameAtScale(await readPicture(source, request.part, choose, { window: part, cost }), request)
   })
+}
+
+/** Where a file's pixels lie, in pixels of the graph: only its header is read. */
+export async function readSourceBounds(place: MediaPlace, request: FrameRequest): Promise<Window> {
+  const path = await pathInside(place, request.path)
+  return withFile(path, basename(request.path), async (source) =>
+    boundsAtScale(await readPictureWindows(source, request.part), request),
+  )
 }

@@ -1,13 +1,12 @@
 /** Planes to a file's bytes, in the format of its extension. */
 
 import { extname } from 'node:path'
-import sharp from 'sharp'
 import type { EncodingName } from '../../core/colour'
 import { floatToHalf, halfTable } from '../../core/image/half'
 import type { Plane, Planes } from '../../core/image/planes'
 import { writeDpx, type Transfer } from '../../formats/dpx'
 import { writeExr, type StandardAttributes } from '../../formats/exr'
-import { deflate } from './file-source'
+import { packing } from './exr-blocks'
 
 export type WritableFormat = 'exr' | 'dpx' | 'png' | 'tiff' | 'jpeg'
 
@@ -89,7 +88,7 @@ function encodeExr(
       return { ...plane, type: 'half', samples: Uint16Array.from(plane.samples, floatToHalf) }
     return plane
   })
-  return writeExr([{ dataWindow, displayWindow, planes: typed, standard }], { compression: 'zip', deflate })
+  return writeExr([{ dataWindow, displayWindow, planes: typed, standard }], { compression: 'zip', ...packing })
 }
 
 function floatsOf({ type, samples }: Plane): Float32Array {
@@ -126,6 +125,7 @@ async function encodeImage(
       codes[at] = Math.round(Math.min(1, Math.max(0, plane[i])) * most)
   })
   const raw = { width, height, channels, premultiplied: false } as const
+  const { default: sharp } = await import('sharp')
   const image = sharp(codes, { raw: raw })
   const placed = bits === 16 ? image.toColourspace(channels < 3 ? 'grey16' : 'rgb16') : image
   if (format === 'png') return placed.png({ compressionLevel: 6 }).toBuffer()

@@ -59,6 +59,7 @@ export interface RunningServer {
 /**
  * @param port the same as before when a page should find it again; 0 for any
  * @param media folders of footage beside the one in `data`
+ * @param more of its environment
  * @param engineMegabytes what the server's own engine may use; tests run several servers
  */
 export async function runServer(
@@ -67,6 +68,7 @@ export async function runServer(
   port = '0',
   media = '',
   engineMegabytes = '128',
+  more: Readonly<Record<string, string>> = {},
 ): Promise<RunningServer> {
   const child = fork(resolve('dist/node/server.mjs'), {
     env: {
@@ -76,6 +78,7 @@ export async function runServer(
       ENKRASIS_PORT: port,
       ENKRASIS_MEDIA: media,
       ENKRASIS_ENGINE_MB: engineMegabytes,
+      ...more,
     },
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
   })

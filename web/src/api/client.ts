@@ -2,9 +2,11 @@
 
 import type { Wedge, MediaFolder, MovieStatus, PictureHeader, SourceReport } from '../../../core/check'
 import type { SourceFrame } from '../../../core/engine/source-frame'
-import type { FrameRequest, Scale } from '../../../core/graph/steps'
+import type { FrameRequest } from '../../../core/graph/steps'
 import type { Catalog } from '../../../core/plan/catalog'
-import type { DeliveryStatus, Edit, Made, SampleChoice, Shot, Source, TabEdit } from '../../../core/shot'
+import type { DeliveredFile, DeliveryStatus, WantedDelivery } from '../../../core/delivery'
+import type { Edit, Made, Shot, Source, TabEdit } from '../../../core/shot'
+import type { WorkStatus } from '../../../core/work'
 import { ownPageHeader } from '../../../formats/wire/own-page'
 import { decodeSourceFrame } from '../../../formats/wire/source-frame'
 
@@ -102,11 +104,16 @@ export const sendEdit = (
   sent: { readonly id: string; readonly baseRevision: number; readonly tab: string; readonly edit: Edit },
 ) => post<{ shot: Shot; revision: number; made: Made | null }>(`${shotPath(shot)}/edits`, sent)
 export const listDeliveries = (id: string) => askJson<DeliveryStatus[]>(`${shotPath(id)}/deliveries`)
-export const startDelivery = (
-  id: string,
-  wanted: { readonly first: number; readonly last: number; readonly scale: Scale; readonly samples: SampleChoice },
-) => post<DeliveryStatus>(`${shotPath(id)}/deliveries`, wanted)
-export const cancelDelivery = (id: string) => post<DeliveryStatus>(`/api/deliveries/${id}/cancel`, {})
+export const startDelivery = (id: string, wanted: WantedDelivery) =>
+  post<DeliveryStatus>(`${shotPath(id)}/deliveries`, wanted)
+const deliveryPath = (id: string) => `/api/deliveries/${id}`
+export const listDeliveredFiles = (id: string) => askJson<DeliveredFile[]>(`${deliveryPath(id)}/files`)
+export const deliveredFileUrl = (id: string, name: string) => `${deliveryPath(id)}/files/${encodeURIComponent(name)}`
+export const archiveUrl = (id: string) => `${deliveryPath(id)}/archive`
+export const removeDelivery = (id: string) => post<DeliveryStatus>(`${deliveryPath(id)}/remove`, {})
+export const listWork = (shot: string) => askJson<WorkStatus[]>(asked('/api/work', { shot }))
+export const cancelWork = (id: string) => post<WorkStatus>(`/api/work/${id}/cancel`, {})
+export const retryWork = (id: string) => post<WorkStatus>(`/api/work/${id}/retry`, {})
 const asked = (path: string, values: Record<string, string>) => `${path}?${new URLSearchParams(values)}`
 export const loadReports = (id: string) => askJson<SourceReport[]>(`${shotPath(id)}/reports`)
 export const browseMedia = (folder: string) => askJson<MediaFolder>(asked('/api/media', { folder }))

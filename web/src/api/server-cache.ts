@@ -2,8 +2,9 @@
 
 import { createApi, fakeBaseQuery } from '@reduxjs/toolkit/query/react'
 import type { SourceReport } from '../../../core/check'
-import type { DeliveryStatus } from '../../../core/shot'
-import { listDeliveries, loadReports } from './client'
+import type { DeliveryStatus } from '../../../core/delivery'
+import type { WorkStatus } from '../../../core/work'
+import { listDeliveries, listWork, loadReports } from './client'
 
 const sentence = (error: unknown) => ({ error: error instanceof Error ? error.message : String(error) })
 
@@ -14,6 +15,10 @@ export const serverCache = createApi({
     /** newest first */
     deliveries: build.query<DeliveryStatus[], string>({
       queryFn: (shot) => listDeliveries(shot).then((data) => ({ data }), sentence),
+    }),
+    /** what is under way first, then newest first */
+    work: build.query<WorkStatus[], string>({
+      queryFn: (shot) => listWork(shot).then((data) => ({ data }), sentence),
     }),
     /** what was measured of the shot's sources */
     reports: build.query<SourceReport[], string>({
@@ -28,5 +33,14 @@ export function deliveryChanged(shot: string, delivery: DeliveryStatus) {
     const index = known.findIndex(({ id }) => id === delivery.id)
     if (index < 0) known.unshift(delivery as never)
     else known[index] = delivery as never
+  })
+}
+
+/** Work that is new, or goes on. */
+export function workChanged(shot: string, work: WorkStatus) {
+  return serverCache.util.updateQueryData('work', shot, (known) => {
+    const index = known.findIndex(({ id }) => id === work.id)
+    if (index < 0) known.unshift(work as never)
+    else known[index] = work as never
   })
 }

@@ -28,7 +28,9 @@ export async function browserEngine(load: LoadFrame): Promise<Engine> {
   const memory = new WebAssembly.Memory({ initial: pages, maximum: pages, shared: true })
   const module = await WebAssembly.compileStreaming(fetch(kernels))
   const workers = Math.max(1, Math.min(mostWorkers, navigator.hardwareConcurrency))
-  return new Engine({ module, memory, load, workers, spawn: workerPort })
+  const engine = new Engine({ module, memory, load, workers, spawn: workerPort })
+  engine.startWorkers()
+  return engine
 }
 
 function workerPort(): WorkerPort {

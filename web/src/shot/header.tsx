@@ -8,6 +8,8 @@ import Typography from '@mui/material/Typography'
 import { Link as RouterLink } from 'react-router'
 import { useAppDispatch, useAppSelector } from '../store'
 import { shotActions, type Saving } from '../store/shot-slice'
+import { viewChanged } from '../store/view'
+import { WorkCorner } from './work/work-corner'
 
 const savingText: Record<Saving, string> = {
   saved: 'Saved',
@@ -22,6 +24,7 @@ export function Header() {
   const redo = useAppSelector((state) => state.shot.future[0]?.label)
   const saving = useAppSelector((state) => state.shot.saving)
   const revision = useAppSelector((state) => state.shot.revision)
+  const deliveriesOpen = useAppSelector((state) => state.view.screen.deliveriesOpen)
   return (
     <Box
       component="header"
@@ -40,6 +43,7 @@ export function Header() {
       </Link>
       <Typography>{name}</Typography>
       <Box sx={{ flex: 1 }} />
+      <WorkCorner />
       <Tooltip title={undo !== undefined ? `Take back: ${undo}` : 'Nothing to take back'}>
         <span>
           <Button disabled={undo === undefined} onClick={() => dispatch(shotActions.undone())}>
@@ -58,6 +62,13 @@ export function Header() {
         {savingText[saving]}
         {saving === 'saved' && `, revision ${revision}`}
       </Typography>
+      <Button
+        variant="outlined"
+        aria-pressed={deliveriesOpen}
+        onClick={() => dispatch(viewChanged({ screen: { deliveriesOpen: !deliveriesOpen } }))}
+      >
+        Deliver
+      </Button>
     </Box>
   )
 }

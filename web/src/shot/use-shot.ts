@@ -2,9 +2,10 @@
 
 import { useEffect, useRef, useState } from 'react'
 import { firstFrameThere } from '../../../core/plan/catalog'
-import type { DeliveryStatus } from '../../../core/shot'
+import type { DeliveryStatus } from '../../../core/delivery'
+import type { WorkStatus } from '../../../core/work'
 import { eventsUrl, loadCatalog, loadShot, loadUndo } from '../api/client'
-import { deliveryChanged, serverCache } from '../api/server-cache'
+import { deliveryChanged, serverCache, workChanged } from '../api/server-cache'
 import { PictureMaker } from '../engine/picture-maker'
 import { useAppDispatch, useAppSelector } from '../store'
 import { selectReadyFrames, selectSources } from '../store/selectors'
@@ -43,7 +44,11 @@ export function useShot(id: string): OpenShot {
       if (left) engine.close()
       else setState((before) => ({ ...before, maker: new PictureMaker(engine) }))
     }, failed)
-    const deliveries = dispatch(serverCache.endpoints.deliveries.initiate(id, { forceRefetch: true }))
+    const asked = [
+      dispatch(serverCache.endpoints.deliveries.initiate(id, { forceRefetch: true })),
+      dispatch(serverCache.endpoints.work.initiate(id, { forceRefetch: true })),
+    ]
+    const askAgain = () => asked.forEach((one) => void one.refetch())
     // What this tab did before a reload can still be taken back.
     void settleTabName()
       .then(() => Promise.all([loadUndo(id, tabName()), opening.loaded]))
@@ -65,16 +70,22 @@ export function useShot(id: string): OpenShot {
     let opened = false
     events.addEventListener('open', () => {
       // Opened again after the server was away: whatever happened meanwhile was not heard.
-      if (opened) catchUp()
+      if (opened) {
+        catchUp()
+        askAgain()
+      }
       opened = true
     })
-    events.addEventListener('delivery', (event: MessageEvent<string>) =>
-      dispatch(deliveryChanged(id, JSON.parse(event.data) as DeliveryStatus)),
-    )
+    events.addEventListener('work', (event: MessageEvent<string>) => {
+      const { work, delivery } = JSON.parse(event.data) as { work: WorkStatus; delivery: DeliveryStatus | null }
+      dispatch(workChanged(id, work))
+      if (delivery) dispatch(deliveryChanged(id, delivery))
+    })
+    events.addEventListener('missed', askAgain)
     return () => {
       left = true
       events.close()
-      deliveries.unsubscribe()
+      asked.forEach((one) => one.unsubscribe())
       opening.engine.then(
         (engine) => engine.close(),
         () => undefined,

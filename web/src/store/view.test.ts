@@ -1,6 +1,8 @@
 import { smallShot, treated, withSource } from '../../../core/test/small-shot'
-import { applyEdit, newTreatment, type Change, type DeliveryStatus, type Shot } from '../../../core/shot'
-import { deliveryChanged, serverCache } from '../api/server-cache'
+import { applyEdit, newTreatment, type Change, type Shot } from '../../../core/shot'
+import type { DeliveryStatus } from '../../../core/delivery'
+import type { WorkStatus } from '../../../core/work'
+import { deliveryChanged, serverCache, workChanged } from '../api/server-cache'
 import { createStore } from './index'
 import {
   framesAhead,
@@ -14,6 +16,7 @@ import {
   selectReadyFrames,
   selectShownShot,
   selectShownStep,
+  selectWork,
 } from './selectors'
 import { shotActions } from './shot-slice'
 import {
@@ -205,10 +208,10 @@ describe('what is shown', () => {
 })
 
 test('news of a delivery replaces what was known of it; a new one comes first', async () => {
-  const delivery = (id: string, done: number) => ({ id, done, shotId: 's' }) as DeliveryStatus
+  const delivery = (id: string, bytes: number) => ({ id, bytes, shotId: 's' }) as DeliveryStatus
   const store = open()
   await store.dispatch(serverCache.util.upsertQueryData('deliveries', 's', [delivery('a', 1), delivery('b', 2)]))
-  const known = () => selectDeliveries(store.getState()).map(({ id, done }) => [id, done])
+  const known = () => selectDeliveries(store.getState()).map(({ id, bytes }) => [id, bytes])
   store.dispatch(deliveryChanged('s', delivery('b', 3)))
   expect(known()).toEqual([
     ['a', 1],
@@ -217,6 +220,29 @@ test('news of a delivery replaces what was known of it; a new one comes first', 
   store.dispatch(deliveryChanged('s', delivery('c', 0)))
   expect(known()[0]).toEqual(['c', 0])
   store.dispatch(serverCache.util.resetApiState())
+})
+
+test('so does news of other work', async () => {
+  const work = (id: string, done: number) => ({ id, done }) as WorkStatus
+  const store = open()
+  await store.dispatch(serverCache.util.upsertQueryData('work', 's', [work('a', 1), work('b', 2)]))
+  store.dispatch(workChanged('s', work('b', 3)))
+  store.dispatch(workChanged('s', work('c', 0)))
+  expect(selectWork(store.getState()).map(({ id, done }) => [id, done])).toEqual([
+    ['c', 0],
+    ['a', 1],
+    ['b', 3],
+  ])
+  store.dispatch(serverCache.util.resetApiState())
+})
+
+test('deliveries give way to the card of what is selected', () => {
+  const store = open()
+  const isOpen = () => store.getState().view.screen.deliveriesOpen
+  store.dispatch(viewChanged({ screen: { deliveriesOpen: true } }))
+  expect(isOpen()).toBe(true)
+  store.dispatch(shotActions.selected('bell'))
+  expect(isOpen()).toBe(false)
 })
 
 test('a part of the way can be shown by itself, and a picture that cannot be planned is a problem, not an error', () => {

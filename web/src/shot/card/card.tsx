@@ -3,6 +3,7 @@
 import Box from '@mui/material/Box'
 import { useAppSelector } from '../../store'
 import { selectElement, selectSource } from '../../store/selectors'
+import { DeliveriesCard } from '../deliveries/deliveries-card'
 import { SourceCard } from '../sources/source-card'
 import { ElementCard } from './element-card'
 
@@ -20,6 +21,7 @@ const cards = {
 
 export function Card() {
   const kind = useAppSelector((state) => state.shot.selection.primary?.kind)
+  const deliveries = useAppSelector((state) => state.view.screen.deliveriesOpen)
   const Selected = kind && cards[kind]
   return (
     <Box
@@ -27,7 +29,7 @@ export function Card() {
       aria-label="Card"
       sx={{ gridArea: 'card', borderLeft: 1, borderColor: 'divider', display: 'flex', flexDirection: 'column' }}
     >
-      {Selected && <Selected />}
+      {deliveries ? <DeliveriesCard /> : Selected && <Selected />}
     </Box>
   )
 }

@@ -1,4 +1,4 @@
-/** The tally: rows on one axis of time, the frames first, the playhead through all of them; and the delivery. */
+/** The tally: rows on one axis of time, the frames first, the playhead through all of them. */
 
 import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
@@ -7,7 +7,6 @@ import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectFrame } from '../../store/selectors'
 import { viewChanged } from '../../store/view'
 import { Axis } from './axis'
-import { DeliveryPanel } from './delivery-panel'
 import { KeyframeRows } from './keyframe-rows'
 import { Thumbnails } from './thumbnails'
 import { frameAt, inset, leftOf, namesWidth } from './time-axis'
@@ -87,7 +86,6 @@ export function Tally() {
           />
         </Box>
       </Box>
-      <DeliveryPanel />
     </Box>
   )
 }

@@ -2,7 +2,8 @@
 
 import { createSelector } from '@reduxjs/toolkit'
 import { checkShot, type Finding, type SourceReport } from '../../../../core/check'
-import type { DeliveryStatus } from '../../../../core/shot'
+import type { DeliveryStatus } from '../../../../core/delivery'
+import type { WorkStatus } from '../../../../core/work'
 import { serverCache } from '../../api/server-cache'
 import type { RootState } from '../state'
 import { selectDocument } from './document'
@@ -17,6 +18,12 @@ const noDeliveries: readonly DeliveryStatus[] = []
 export const selectDeliveries = (state: RootState): readonly DeliveryStatus[] =>
   (state.shot.id === null ? undefined : serverCache.endpoints.deliveries.select(state.shot.id)(state).data) ??
   noDeliveries
+
+const noWork: readonly WorkStatus[] = []
+
+/** Of this shot and of none: what is under way first, then newest first. */
+export const selectWork = (state: RootState): readonly WorkStatus[] =>
+  (state.shot.id === null ? undefined : serverCache.endpoints.work.select(state.shot.id)(state).data) ?? noWork
 
 /** What the claims check finds in the document as it stands; null until the sources were measured. */
 export const selectFindings = createSelector([selectDocument, selectReports], (shot, reports): Finding[] | null =>

@@ -1,10 +1,13 @@
 /** What the pointer does on the picture, and what of the screen is open. */
 
 import { createSlice } from '@reduxjs/toolkit'
+import { shotActions } from '../shot-slice'
 import { viewChanged, viewOpened } from './changed'
 import type { ScreenState } from './state'
 
-const initialState: ScreenState = { tool: 'look', pictureOnly: false, shortcutsOpen: false }
+const initialState: ScreenState = { tool: 'look', pictureOnly: false, shortcutsOpen: false, deliveriesOpen: false }
+
+const closed = (state: ScreenState): ScreenState => ({ ...state, deliveriesOpen: false })
 
 export const screenReducer = createSlice({
   name: 'screen',
@@ -13,5 +16,8 @@ export const screenReducer = createSlice({
   extraReducers: (of) =>
     of
       .addCase(viewOpened, () => initialState)
+      // What is selected has its card there.
+      .addCase(shotActions.selected, closed)
+      .addCase(shotActions.sourceSelected, closed)
       .addCase(viewChanged, (state, { payload }) => ({ ...(state as ScreenState), ...payload.screen })),
 }).reducer

@@ -97,6 +97,8 @@ export interface ScreenState {
   /** column, card and tally are folded away */
   readonly pictureOnly: boolean
   readonly shortcutsOpen: boolean
+  /** deliveries stand in the place of the selected thing's card */
+  readonly deliveriesOpen: boolean
 }
 
 export interface ViewState {

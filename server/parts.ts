@@ -1,0 +1,87 @@
+/** What the server and a worker of its own have in common: database, media, engines, and the kinds of long work. */
+
+import type { Sequelize } from 'sequelize'
+import type { Engine } from '../core/engine/engine'
+import type { LoadBounds } from '../core/engine/source-frame'
+import { workKinds, type WorkKindName } from '../core/work'
+import { claimsWork } from './check/claims-work'
+import { Measurers } from './check/measurers'
+import type { Configuration } from './configuration'
+import { connect, migrate } from './database/connect'
+import { defineModels, type Models } from './database/models'
+import { Deliveries } from './delivery/deliveries'
+import { deliveryWork } from './delivery/delivery-work'
+import { framesAtOnce } from './delivery/in-order'
+import { nodeEngine } from './engine/node-engine'
+import { FrameReaders } from './media/frame-readers'
+import { movieWork } from './media/movie-work'
+import { buildHash } from './work/build-hash'
+import { Notifications } from './work/notifications'
+import { WorkStore } from './work/work-store'
+import { Worker } from './work/worker'
+
+export interface Parts {
+  readonly sequelize: Sequelize
+  readonly models: Models
+  readonly readers: FrameReaders
+  readonly measurers: Measurers
+  readonly work: WorkStore
+  readonly notifications: Notifications
+  readonly deliveries: Deliveries
+  engineFor(shotFolder: string): Engine
+  /** @param kinds of work that it takes; all when absent */
+  worker(complain: (sentence: string) => void, kinds?: readonly WorkKindName[]): Worker
+  close(): Promise<void>
+}
+
+/**
+ * Connects, and brings the tables up to date.
+ *
+ * @param built folder of the built programs, where the entries of worker threads lie
+ * @param ready whether threads that read are started before there is anything to read
+ */
+export async function startParts(configuration: Configuration, built: URL, ready: boolean): Promise<Parts> {
+  const { databaseUrl, threads, media, engineBytes, deliveryRoot } = configuration
+  const sequelize = connect(databaseUrl)
+  await migrate(sequelize)
+  const models = defineModels(sequelize)
+  const readers = new FrameReaders(new URL('frame-reader.mjs', built), threads, ready)
+  const measurers = new Measurers(new URL('source-measurer.mjs', built), threads)
+  const engines = new Map<string, Engine>()
+  const engineFor = (folder: string) => {
+    const known = engines.get(folder)
+    if (known) return known
+    const place = media.place(folder)
+    const bounds: LoadBounds = (request, signal) => readers.bounds(place, request, signal)
+    const engine = nodeEngine({ load: readers.loader(place), bounds, threads, memoryBytes: engineBytes, built })
+    engines.set(folder, engine)
+    return engine
+  }
+  const work = new WorkStore(sequelize, models, await buildHash(built))
+  const notifications = new Notifications(databaseUrl)
+  await notifications.start()
+  const deliveries = new Deliveries({ sequelize, models, work, root: deliveryRoot })
+  const kinds = [
+    deliveryWork({ models, deliveries, media, engineFor, built }),
+    movieWork(media),
+    claimsWork(measurers, media),
+  ]
+  return {
+    ...{ sequelize, models, readers, measurers, work, notifications, deliveries, engineFor },
+    worker: (complain, wanted = workKinds) =>
+      new Worker({
+        store: work,
+        notifications,
+        kinds: kinds.filter(({ kind }) => wanted.includes(kind)),
+        atOnce: framesAtOnce,
+        complain,
+      }),
+    async close() {
+      for (const engine of engines.values()) engine.close()
+      await measurers.close()
+      await readers.close()
+      await notifications.stop()
+      await sequelize.close()
+    },
+  }
+}

@@ -1,0 +1,56 @@
+/** Outputs as they are put together on the screen: what a change of format keeps, and what is usual. */
+
+import {
+  moviePattern,
+  sequencePattern,
+  usualOutput,
+  type DeliveryOutput,
+  type OutputFormat,
+  type OutputOf,
+} from '../../../../core/delivery'
+import { allOf, find, isGroup, type Shot } from '../../../../core/shot'
+
+export const formatWords: Readonly<Record<OutputFormat, string>> = {
+  exr: 'EXR',
+  dpx: 'DPX',
+  png: 'PNG',
+  tiff: 'TIFF',
+  movie: 'movie',
+}
+
+/** What can be delivered of the shot, by a text that a menu can hold. */
+export function choicesOf(shot: Shot): readonly { readonly value: string; readonly label: string }[] {
+  const elements = allOf(shot.elements)
+  return [
+    { value: 'composite', label: 'composite' },
+    ...elements.map(({ id, name }) => ({ value: `element ${id}`, label: name })),
+    ...elements
+      .filter((element) => !isGroup(element) && element.id !== shot.plate)
+      .map(({ id, name }) => ({ value: `matte ${id}`, label: `matte of ${name}` })),
+  ]
+}
+
+export const valueOf = (of: OutputOf): string => (of.what === 'composite' ? of.what : `${of.what} ${of.id}`)
+
+/** @returns the output of something else, named after it */
+export function withOf(shot: Shot, output: DeliveryOutput, value: string): DeliveryOutput {
+  const [what, id] = value.split(' ')
+  const of: OutputOf = what === 'element' || what === 'matte' ? { what, id } : { what: 'composite' }
+  const element = id === undefined ? undefined : find(shot.elements, id)
+  const plain = (element?.name ?? 'comp').replace(/[^\w-]+/g, '-').replace(/^-+|-+$/g, '') || 'element'
+  return { ...output, of, name: what === 'matte' ? `${plain}-matte` : plain }
+}
+
+/** @returns the output in another format, with what is usual for it */
+export function withFormat(output: DeliveryOutput, format: OutputFormat): DeliveryOutput {
+  const { of, name } = output
+  const wasMovie = output.format === 'movie'
+  const own = output.pattern !== (wasMovie ? moviePattern : sequencePattern)
+  const kept = own && wasMovie === (format === 'movie')
+  const pattern = kept ? output.pattern : format === 'movie' ? moviePattern : sequencePattern
+  const base = { of, name, pattern }
+  if (format === 'movie') return { ...base, format, line: true }
+  if (format === 'dpx') return { ...base, format, encoding: 'plate', bits: 10 }
+  if (format === 'png' || format === 'tiff') return { ...base, format, encoding: 'view', bits: 8 }
+  return { ...usualOutput, ...base }
+}
