@@ -13,6 +13,11 @@ module.exports = {
       testMatch: ['<rootDir>/{core,formats,standin,web}/**/*.test.ts'],
     },
     { ...shared, displayName: 'server', testMatch: ['<rootDir>/server/**/*.test.ts'] },
-    { ...shared, displayName: 'browser', testMatch: ['<rootDir>/e2e/**/*.test.ts'] },
+    {
+      ...shared,
+      displayName: 'browser',
+      testEnvironment: '<rootDir>/e2e/driving/environment.mjs',
+      testMatch: ['<rootDir>/e2e/**/*.test.ts'],
+    },
   ],
 }

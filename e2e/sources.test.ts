@@ -81,13 +81,21 @@ test('the drawer says whether the sources are what they claim to be', async () =
 })
 
 test('a sequence is imported from the media root with what its files say', async () => {
+  let bring = () => undefined as void
+  const brought = new Promise<void>((resolve) => (bring = resolve))
+  await page.route('**/api/media/picture?*', (route) => brought.then(() => route.continue()))
   await openFolder('camera')
   await page.getByText('log.####.dpx').click()
   await page.getByText('DPX 10 bit, 640 x 360').waitFor()
-  await page
-    .getByRole('dialog', { name: 'Import a source' })
-    .getByRole('button', { name: 'Import', exact: true })
-    .click()
+  const dialog = page.getByRole('dialog', { name: 'Import a source' })
+  const button = dialog.getByRole('button', { name: 'Import', exact: true })
+  const before = await button.boundingBox()
+  bring()
+  await dialog.getByRole('img', { name: 'camera/log.####.dpx' }).evaluate((image: HTMLImageElement) => image.decode())
+  // A picture that arrives does not move the button from under the pointer.
+  expect(await button.boundingBox()).toEqual(before)
+  await page.unrouteAll()
+  await button.click()
   await card(page).getByText('log', { exact: true }).waitFor()
   await sourceNamed('log').waitFor()
 })

@@ -5,7 +5,36 @@ import { pictureCanvas } from './screen'
 
 export const screen = { width: 1280, height: 800 }
 
-export function launch(): Promise<Browser> {
+declare global {
+  /** called by the environment of the tests when one has failed */
+  var tellOfPages: ((test: string) => Promise<void>) | undefined
+}
+
+const mostTold = 6000
+
+/** The failure of a test alone seldom says why; what its pages show does. */
+export async function launch(): Promise<Browser> {
+  const browser = await started()
+  const tell = (sentence: string) => process.stderr.write(`${sentence}\n`)
+  browser.on('context', (context) =>
+    context.on('page', (page) => {
+      page.on('crash', () => tell(`The page ${page.url()} crashed.`))
+      page.on('pageerror', (error) => tell(`The page ${page.url()} failed: ${error.message}`))
+    }),
+  )
+  globalThis.tellOfPages = async (test) => {
+    for (const page of browser.contexts().flatMap((context) => context.pages())) {
+      const shown = await page
+        .locator('body')
+        .ariaSnapshot({ timeout: 5000 })
+        .catch((error: Error) => `nothing that can be read: ${error.message}`)
+      tell(`When "${test}" failed, ${page.url()} showed:\n${shown.slice(0, mostTold)}`)
+    }
+  }
+  return browser
+}
+
+function started(): Promise<Browser> {
   return chromium.launch({
     executablePath: '/usr/bin/chromium',
     args: [

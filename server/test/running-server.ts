@@ -86,8 +86,13 @@ export async function runServer(
     child.once('message', (message: { port: number }) => done(message.port))
     child.once('exit', (code) => fail(new Error(`The server ended with code ${code} before it answered.`)))
   })
+  let ending = false
+  child.once('exit', (code, signal) => {
+    if (!ending) process.stderr.write(`The server of a test ended by itself, with code ${code}, signal ${signal}.\n`)
+  })
   const end = (signal: NodeJS.Signals) =>
     new Promise<void>((done) => {
+      ending = true
       if (child.exitCode !== null || child.signalCode !== null) return done()
       child.once('exit', () => done())
       child.kill(signal)

@@ -44,7 +44,11 @@ function Preview({ path, frame }: { path: string; frame: number | null }) {
   const { width, height } = parts[0].displayWindow
   return (
     <Stack spacing={0.5}>
-      <img src={mediaPictureUrl(path, frame)} alt={path} style={{ width: '100%' }} />
+      <img
+        src={mediaPictureUrl(path, frame)}
+        alt={path}
+        style={{ width: '100%', aspectRatio: width / height, objectFit: 'contain' }}
+      />
       <Typography variant="body2">
         {format.toUpperCase()} {bits === null ? 'float' : `${bits} bit`}, {width} x {height}
       </Typography>
@@ -58,21 +62,46 @@ function Preview({ path, frame }: { path: string; frame: number | null }) {
 }
 
 const otherText = {
+  movie: 'A movie is decoded once, frame by frame, into the media store; then every frame can be read alone.',
   table: 'A table; say with its claims in which encoding it takes colour. The view can be seen through it.',
+  other: 'Files of this kind cannot be imported.',
   camera: 'A camera file. It is kept with the shot; nothing is placed by it yet.',
 } as const
+
+const listHeight = 330
+
+/** What was chosen, and what can be done with it. The button stands at the foot, where a picture that arrives does not move it. */
+function Chosen({ entry, folder, onTake }: { entry: MediaEntry; folder: string; onTake: (path: string) => void }) {
+  const [decoding, setDecoding] = useState(false)
+  const path = joined(folder, entry.pattern)
+  if (entry.kind === 'movie' && decoding) return <MovieProgress path={path} onDone={onTake} />
+  return (
+    <>
+      <Box sx={{ flex: 1, minHeight: 0, overflow: 'auto' }}>
+        {entry.kind === 'picture' && <Preview path={path} frame={entry.frames?.first ?? null} />}
+        {entry.kind !== 'picture' && <Typography variant="body2">{otherText[entry.kind]}</Typography>}
+      </Box>
+      <Button
+        variant="contained"
+        color="primary"
+        disabled={entry.kind === 'other'}
+        onClick={() => (entry.kind === 'movie' ? setDecoding(true) : onTake(path))}
+      >
+        {entry.kind === 'movie' ? 'Decode and import' : 'Import'}
+      </Button>
+    </>
+  )
+}
 
 export function ImportSources({ onClose }: { onClose: () => void }) {
   const dispatch = useAppDispatch()
   const [folder, setFolder] = useState('')
   const [found, setFound] = useState<MediaFolder | null>(null)
   const [chosen, setChosen] = useState<MediaEntry | null>(null)
-  const [decoding, setDecoding] = useState<string | null>(null)
   const [problem, setProblem] = useState<string | null>(null)
   const open = useCallback((next: string) => {
     setFolder(next)
     setChosen(null)
-    setDecoding(null)
     browseMedia(next).then(
       (media) => {
         setFound(media)
@@ -95,7 +124,6 @@ export function ImportSources({ onClose }: { onClose: () => void }) {
       ),
     [dispatch, id, onClose],
   )
-  const path = chosen && joined(folder, chosen.pattern)
   const steps = folder === '' ? [] : folder.split('/')
   return (
     <Dialog open onClose={onClose} maxWidth="md" fullWidth>
@@ -115,7 +143,7 @@ export function ImportSources({ onClose }: { onClose: () => void }) {
           </Typography>
         )}
         <Stack direction="row" spacing={2}>
-          <Box sx={{ flex: 1, height: 330, overflow: 'auto', border: 1, borderColor: 'divider' }}>
+          <Box sx={{ flex: 1, height: listHeight, overflow: 'auto', border: 1, borderColor: 'divider' }}>
             {found?.folders.map((one) => (
               <Entry key={one} text={`${one}/`} note="" selected={false} onClick={() => open(joined(folder, one))} />
             ))}
@@ -130,10 +158,7 @@ export function ImportSources({ onClose }: { onClose: () => void }) {
                     : null
                 }
                 selected={entry === chosen}
-                onClick={() => {
-                  setChosen(entry)
-                  setDecoding(null)
-                }}
+                onClick={() => setChosen(entry)}
               />
             ))}
             {found && found.folders.length + found.entries.length === 0 && (
@@ -142,35 +167,10 @@ export function ImportSources({ onClose }: { onClose: () => void }) {
               </Typography>
             )}
           </Box>
-          <Stack spacing={1} sx={{ width: 260 }}>
-            {chosen?.kind === 'picture' && path !== null && (
-              <>
-                <Preview key={path} path={path} frame={chosen.frames?.first ?? null} />
-                <Button variant="contained" color="primary" onClick={() => take(path)}>
-                  Import
-                </Button>
-              </>
-            )}
-            {(chosen?.kind === 'table' || chosen?.kind === 'camera') && path !== null && (
-              <>
-                <Typography variant="body2">{otherText[chosen.kind]}</Typography>
-                <Button variant="contained" color="primary" onClick={() => take(path)}>
-                  Import
-                </Button>
-              </>
-            )}
-            {chosen?.kind === 'movie' && path !== null && decoding === null && (
-              <>
-                <Typography variant="body2">
-                  A movie is decoded once, frame by frame, into the media store; then every frame can be read alone.
-                </Typography>
-                <Button variant="contained" color="primary" onClick={() => setDecoding(path)}>
-                  Decode and import
-                </Button>
-              </>
-            )}
-            {decoding !== null && <MovieProgress key={decoding} path={decoding} onDone={take} />}
-            {!chosen && (
+          <Stack spacing={1} sx={{ width: 260, height: listHeight }}>
+            {chosen ? (
+              <Chosen key={joined(folder, chosen.pattern)} entry={chosen} folder={folder} onTake={take} />
+            ) : (
               <Typography variant="body2" color="textSecondary">
                 Choose a sequence, a file or a movie.
               </Typography>
