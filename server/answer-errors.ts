@@ -17,6 +17,7 @@ const statuses: Readonly<Record<string, number>> = {
   ImpossibleDeliveryError: 422,
   UnplannedError: 422,
   NoSuchDeliveryError: 404,
+  RemovedDeliveryError: 409,
   NoSuchWorkError: 404,
   DamagedExrError: 422,
   UnsupportedExrError: 422,

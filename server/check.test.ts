@@ -263,6 +263,19 @@ describe('values, frames and sizes', () => {
   })
 })
 
+test('pictures of a movie that last differently long, where the frames say what they were decoded from', async () => {
+  const folder = await plates('from-movie', (planes) => planes)
+  expect(await kindsFor('plate', folder)).toEqual([])
+  const note = (uneven: unknown) => writeFileSync(data.file('from-movie/movie.json'), JSON.stringify(uneven))
+  note({ movie: 'tide.mp4', uneven: [] })
+  expect(await kindsFor('plate', folder)).toEqual([])
+  note({ movie: 'tide.mp4', uneven: [{ picture: 3, frames: 2 }] })
+  expect(await kindsFor('plate', folder)).toEqual(['uneven look'])
+  // Somebody else's file of that name says nothing.
+  note({ title: 'Tide' })
+  expect(await kindsFor('plate', folder)).toEqual([])
+})
+
 test('a source outside the media roots is refused, links included', async () => {
   const report = await reportOf({ ...source('clean'), path: '../outside.exr' })
   expect(report.unreadable[0].sentence).toMatch(/lies outside the media roots/)

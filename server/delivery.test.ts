@@ -169,6 +169,22 @@ describe('a delivery', () => {
     ).toBeLessThanOrEqual(left.work.done + 1)
   })
 
+  test('that is removed while its frames are made leaves no file, and is not made again', async () => {
+    for (const wait of [0, 150, 300, 450, 600, 750]) {
+      const delivery = await start(1001, 1006)
+      await new Promise((done) => setTimeout(done, wait))
+      const removed = await ask<DeliveryStatus>(server, `/api/deliveries/${delivery.id}/remove`, {})
+      expect(removed.body).toMatchObject({ removed: true })
+      const again = await ask<{ message: string }>(server, `/api/work/${delivery.work.id}/retry`, {})
+      expect([again.status, again.body.message]).toEqual([
+        409,
+        `The files of v${String(delivery.version).padStart(3, '0')} were removed and are not made again. Deliver once more.`,
+      ])
+      await new Promise((done) => setTimeout(done, 1200))
+      expect(existsSync(folderOf(delivery))).toBe(false)
+    }
+  })
+
   test('names the frames that failed and renders the others', async () => {
     truncateSync(data.file('plate/quay-010_plate.1005.exr'), 100_000)
     const end = await finished((await start(1004, 1006)).id)

@@ -6,7 +6,7 @@ import type { Service } from './service'
 
 const listQuery = object({ shot: string().max(64) })
 
-export function addWorkRoutes(app: Express, { work }: Service): void {
+export function addWorkRoutes(app: Express, { work, deliveries }: Service): void {
   app.get('/api/work', async (request, response) => {
     response.json(await work.list(listQuery.validateSync(request.query).shot))
   })
@@ -19,7 +19,8 @@ export function addWorkRoutes(app: Express, { work }: Service): void {
     response.json(await work.status(id))
   })
   app.post('/api/work/:work/retry', async (request, response) => {
-    const { id } = await work.status(String(request.params.work))
+    const { id, kind } = await work.status(String(request.params.work))
+    if (kind === 'delivery') await deliveries.refuseRemoved(id)
     await work.retry(id, 'retried')
     response.json(await work.status(id))
   })

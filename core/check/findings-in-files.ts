@@ -54,6 +54,22 @@ export const files: Check = ({ source, report }) => {
   return drafts
 }
 
+export const uneven: Check = ({ report: { decoded } }) => {
+  if (!decoded || decoded.uneven.length === 0) return []
+  const [first] = decoded.uneven
+  const long = first.frames > 1 ? 'long' : 'short'
+  return [
+    {
+      kind: 'uneven',
+      severity: 'look',
+      what: `Pictures of ${decoded.movie} last differently long`,
+      where: `${frameList(decoded.uneven.map(({ picture }) => picture))} (${first.picture} is too ${long}: ${rateText(first.frames)} times the others)`,
+      why: 'Each picture is one frame here, so movement goes quicker or slower there than it did. Export the movie at a constant rate, or set when its frames are shown.',
+      fix: null,
+    },
+  ]
+}
+
 export const rate: Check = ({ shot, source, header }) => {
   const wanted = perSecond(shot.rate)
   const given = source.rate ? perSecond(source.rate) : header.says.rate

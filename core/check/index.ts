@@ -5,12 +5,14 @@ export { checkShot } from './findings'
 export { waysOfReading } from './uses'
 export { voicesOf, type Voices } from './voices'
 export type {
+  DecodedMovie,
   FileSays,
   FormatName,
   PictureHeader,
   PicturePart,
   SourceReport,
   SourceCamera,
+  UnevenPicture,
   WayOfReading,
 } from './report'
 export { mediaKind } from './media'

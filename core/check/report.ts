@@ -67,6 +67,21 @@ export interface CutWindow {
   readonly sides: readonly ('left' | 'right' | 'upper' | 'lower')[]
 }
 
+/** A picture of a movie that is shown longer or shorter than most of its pictures. */
+export interface UnevenPicture {
+  /** counted from 1, as the decoded frames are */
+  readonly picture: number
+  /** how long, in pictures of the usual length */
+  readonly frames: number
+}
+
+/** What is known of the movie that a sequence was decoded from. */
+export interface DecodedMovie {
+  /** its name */
+  readonly movie: string
+  readonly uneven: readonly UnevenPicture[]
+}
+
 export interface SourceReport {
   readonly source: string
   /** numbers of its files that are there; null for a still that is there */
@@ -96,6 +111,8 @@ export interface SourceReport {
   } | null
   /** of a camera file */
   readonly cameras: readonly SourceCamera[] | null
+  /** null for what was not decoded from a movie */
+  readonly decoded: DecodedMovie | null
   /** 1st and 99.5th percentile of the code values of colour */
   readonly levels: readonly [number, number] | null
 }

@@ -15,6 +15,7 @@ import { ascending, quantile, samplePixels, valuesOf } from '../../core/measure/
 import { straightEdge } from '../../core/measure/straight-edge'
 import { framePath, type Source } from '../../core/shot'
 import { readExr, readExrHeader, type ByteSource } from '../../formats/exr'
+import { decodedMovie } from '../media/decoded-movie'
 import { unpacking } from '../media/exr-blocks'
 import { withFile } from '../media/file-source'
 import { formatOf, readPicture, readPictureHeader } from '../media/picture-files'
@@ -117,6 +118,7 @@ async function measurePictures({ place, source, uses, frames }: MeasureTask): Pr
     cutWindows,
     names,
     cameras: null,
+    decoded: range && (await decodedMovie(place, source.path)),
   }
 }
 
@@ -143,6 +145,7 @@ async function measureOther<T>(
     cutWindows: [],
     names: null,
     cameras: null,
+    decoded: null,
   }
   try {
     return { ...report, ...found(await read()) }

@@ -30,6 +30,14 @@ export class NoSuchDeliveryError extends Error {
   override readonly name = 'NoSuchDeliveryError'
 }
 
+/** The files of the delivery were removed. */
+export class RemovedDeliveryError extends Error {
+  override readonly name = 'RemovedDeliveryError'
+}
+
+const removedSentence = ({ version }: DeliveryRow) =>
+  `The files of ${versionName(version)} were removed and are not made again. Deliver once more.`
+
 export interface DeliveriesOptions {
   readonly sequelize: Sequelize
   readonly models: Models
@@ -128,9 +136,32 @@ export class Deliveries {
   async remove(id: string): Promise<DeliveryStatus> {
     const row = await this.find(id)
     await this.options.work.withdraw(id)
-    await rm(this.folderOf(row), { recursive: true, force: true })
+    // In this order: a worker that writes a file after it has gone finds that out, and clears up (`clearIfRemoved`).
     await row.update({ removed: true })
+    await this.removeFiles(row)
     return this.status(id)
+  }
+
+  /**
+   * For whoever has just written a file of the delivery: takes the files away again if it was removed meanwhile.
+   *
+   * @throws RemovedDeliveryError if it was
+   */
+  async clearIfRemoved(row: DeliveryRow): Promise<void> {
+    if (!(await this.find(row.id)).removed) return
+    await this.removeFiles(row)
+    throw new RemovedDeliveryError(removedSentence(row))
+  }
+
+  /** @throws RemovedDeliveryError when its files were removed: they are not made again */
+  async refuseRemoved(id: string): Promise<void> {
+    const row = await this.find(id)
+    if (row.removed) throw new RemovedDeliveryError(removedSentence(row))
+  }
+
+  private async removeFiles(row: DeliveryRow): Promise<void> {
+    // Somebody may be writing into it.
+    await rm(this.folderOf(row), { recursive: true, force: true, maxRetries: 10 })
   }
 
   /** @throws NoSuchDeliveryError */

@@ -111,7 +111,9 @@ export function deliveryWork(options: DeliveryWorkOptions): WorkKind<unknown, De
           noMediaSeconds,
         )
       try {
-        return item > one.row.last ? await makeMovies(one, context) : await renderFrame(one, item, context)
+        const made = item > one.row.last ? await makeMovies(one, context) : await renderFrame(one, item, context)
+        await deliveries.clearIfRemoved(one.row)
+        return made
       } catch (error) {
         throw heldUpByDisk(error, one.row.folder) ?? error
       }

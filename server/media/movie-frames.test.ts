@@ -4,6 +4,8 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { readDpx } from '../../formats/dpx'
 import { MediaRoots } from './media-roots'
+import { decodedMovie } from './decoded-movie'
+import { unevenAmong } from './movie-durations'
 import { readMovieHeader } from './movie-header'
 import { movieWork } from './movie-work'
 
@@ -57,11 +59,15 @@ async function decoded(name: string): Promise<number[]> {
   const movie = { path: name, says, folder: into, pattern: `${into}/frame.######.dpx` }
   const context = { signal: new AbortController().signal, attempt: 'test', again: false, progress: () => undefined }
   const { frames } = await movieWork(media).run(movie, 1, context)
-  const names = readdirSync(join(folder, into)).sort()
+  const names = readdirSync(join(folder, into))
+    .filter((one) => one.endsWith('.dpx'))
+    .sort()
   expect(names).toHaveLength(frames)
   expect(names.at(-1)).toBe(`frame.${String(frames).padStart(6, '0')}.dpx`)
   return names.map((one) => numberOf(join(folder, into, one)))
 }
+const uneven = async (name: string) =>
+  (await decodedMovie(media.place(), `decoded/${name.replace(/\W/g, '_')}/frame.######.dpx`))?.uneven
 const counted = (first: number, last: number) => Array.from({ length: last - first + 1 }, (_, i) => first + i)
 
 test('with pictures that are stored out of order', async () => {
@@ -87,6 +93,62 @@ test('whose pictures last differently long', async () => {
     'libx264',
   )
   expect(await decoded(name)).toEqual(counted(1, total))
+  // Picture 20 stays for eight frames, picture 30 for four; the check says so.
+  expect(await uneven('uneven.mp4')).toEqual([
+    { picture: 20, frames: 8 },
+    { picture: 30, frames: 4 },
+  ])
+  expect(await uneven('reordered.mp4')).toEqual([])
+  expect(await uneven('edited.mp4')).toEqual([])
+})
+
+test('times that are only rounded are even; a picture that is short is uneven too', () => {
+  const rounded = Array.from({ length: 48 }, (_, i) => Math.round((i * 1000) / 24) / 1000)
+  expect(unevenAmong(rounded)).toEqual([])
+  expect(unevenAmong([0, 1, 2, 2.5, 3.5, 4.5])).toEqual([{ picture: 3, frames: 0.5 }])
+  expect(unevenAmong([0])).toEqual([])
+})
+
+describe('chroma samples', () => {
+  // A step of colour between two pixels: where the samples of half width lie decides on which side it bleeds further.
+  const edge = 64
+  const stepped = Buffer.alloc(width * height * 3)
+  for (let i = 0; i < width * height; i++) stepped.set(i % width < edge ? [200, 40, 40] : [40, 40, 200], i * 3)
+  const rise = async (name: string) => {
+    await decoded(name)
+    const [first] = readdirSync(join(folder, `decoded/${name.replace(/\W/g, '_')}`))
+    const path = join(folder, `decoded/${name.replace(/\W/g, '_')}`, first)
+    const { planes } = readDpx(new Uint8Array(readFileSync(path)), path)
+    const row = planes[2].samples.subarray(32 * width, 33 * width)
+    const [low, high] = [row[edge - 12], row[edge + 12]]
+    // The place of the edge: what lies below it, in pixels.
+    let place = edge - 8
+    for (let x = edge - 8; x < edge + 8; x++) place += (high - row[x]) / (high - low)
+    return place
+  }
+
+  test.each(['left', 'center', 'topleft'])('that lie %s are put back where they were taken', async (siting) => {
+    const name = `siting-${siting}.mp4`
+    ffmpeg(
+      [
+        ...fromPictures,
+        '-frames:v',
+        '1',
+        '-vf',
+        `zscale=matrix=709:range=limited:chromal=${siting},format=yuv420p,setparams=color_primaries=bt709:color_trc=bt709:colorspace=bt709:range=tv`,
+        '-c:v',
+        'libx264',
+        '-qp',
+        '1',
+        '-chroma_sample_location',
+        siting,
+        join(folder, name),
+      ],
+      stepped,
+    )
+    // Misplaced samples would move it by half a pixel.
+    expect(Math.abs((await rise(name)) - edge)).toBeLessThan(0.1)
+  })
 })
 
 test('that says a wrong number of pictures', async () => {

@@ -5,13 +5,15 @@
 
 import { spawn } from 'node:child_process'
 import { mkdir, rm } from 'node:fs/promises'
-import { join } from 'node:path'
+import { basename, join } from 'node:path'
 import type { MovieSays } from '../../core/check'
 import { writeDpx } from '../../formats/dpx'
 import { writeWhole } from '../delivery/write-whole'
 import { heldUpByDisk } from '../work/disk'
 import type { ItemContext, WorkKind } from '../work/kind'
 import type { MediaRoots } from './media-roots'
+import { noteDecodedMovie } from './decoded-movie'
+import { unevenPictures } from './movie-durations'
 import { mostMovieFrames, plainFilesOnly } from './movie-header'
 
 /** What is to be decoded; made by `Movies`. */
@@ -24,14 +26,14 @@ export interface MovieToDecode {
   readonly pattern: string
 }
 
-export interface DecodedMovie {
+export interface MovieFrames {
   readonly frames: number
 }
 
 /** Decoding that takes longer is ended. */
 const longestDecodingMs = 12 * 3_600_000
 
-export function movieWork(media: MediaRoots): WorkKind<unknown, DecodedMovie> {
+export function movieWork(media: MediaRoots): WorkKind<unknown, MovieFrames> {
   return {
     kind: 'movie',
     async run(input, _item, context) {
@@ -44,6 +46,8 @@ export function movieWork(media: MediaRoots): WorkKind<unknown, DecodedMovie> {
       try {
         await decode(await media.pathOf(movie.path), movie, media.store, context, () => number++)
         if (number === 0) throw new Error('not one frame could be decoded')
+        const uneven = await unevenPictures(await media.pathOf(movie.path), context.signal)
+        await noteDecodedMovie(folder, { movie: basename(movie.path), uneven }, context.attempt)
         return { frames: number }
       } catch (error) {
         if (context.signal.aborted) throw error

@@ -35,11 +35,12 @@ export class Movies {
    * @throws UnreadableMovieError, OutsideMediaError, MissingFileError
    */
   async decodeOnce(path: string): Promise<MovieStatus> {
-    const known = await this.status(path)
-    if (known && (known.state === 'done' || known.state === 'decoding')) return known
     const real = await this.media.pathOf(path)
-    const says = await readMovieHeader(real, path)
     const folder = await this.folderFor(path, real)
+    const known = await this.status(path)
+    if (known?.state === 'done') return known
+    if (known?.state === 'decoding' && !(await this.isAbandoned(folder))) return known
+    const says = await readMovieHeader(real, path)
     const stem = basename(path, extname(path)).replace(/[^\w-]+/g, '_')
     const input: MovieToDecode = { path, says, folder, pattern: `${folder}/${stem}.######.dpx` }
     const before = await this.work.newestOf(keyOf(folder))
@@ -81,6 +82,12 @@ export class Movies {
     const real = await this.media.pathOf(path)
     const row = await this.work.newestOf(keyOf(await this.folderFor(path, real)))
     if (row) await this.work.withdraw(row.id)
+  }
+
+  /** Begun by another build of the program, no worker of which has it: decoding gives the same with this one. */
+  private async isAbandoned(folder: string): Promise<boolean> {
+    const row = await this.work.newestOf(keyOf(folder))
+    return row !== null && (await this.work.isAbandoned(row.id))
   }
 
   /** A movie that changed is another movie. */

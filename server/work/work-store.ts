@@ -228,9 +228,19 @@ export class WorkStore {
     )
   }
 
-  /** The newest work of a key, whatever became of it; of this build. */
+  /** The newest work of a key, whatever became of it. */
   async newestOf(key: string): Promise<WorkRow | null> {
     return this.models.work.findOne({ where: { key }, order: [['createdAt', 'DESC']] })
+  }
+
+  /** Whether it is open, was begun by another build, and no worker of that build has any of it. */
+  async isAbandoned(id: string): Promise<boolean> {
+    const found = await this.rows(
+      `SELECT id FROM work WHERE id = :id AND state = 'open' AND build <> :build AND NOT EXISTS (
+         SELECT 1 FROM work_items WHERE "workId" = work.id AND state = 'running' AND lease > clock_timestamp())`,
+      { id, build: this.build },
+    )
+    return found.length > 0
   }
 
   /** Results of its items, by number; of those that are done. */

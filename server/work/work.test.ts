@@ -203,6 +203,19 @@ test('a worker of another build takes none of it, until it is retried with that 
   expect(await until(() => newer.status(id), isOver)).toMatchObject({ state: 'done', otherBuild: false })
 })
 
+test('work of another build is abandoned when none of its workers has it', async () => {
+  const id = await wish(1)
+  const newer = bench.store('next build')
+  expect(await newer.isAbandoned(id)).toBe(true)
+  expect(await store.isAbandoned(id)).toBe(false)
+  const [item] = await store.take('one', ['movie'], 1)
+  expect(await newer.isAbandoned(id)).toBe(false)
+  await bench.sequelize.query(`UPDATE work_items SET lease = now() - interval '1 second'`)
+  expect(await newer.isAbandoned(id)).toBe(true)
+  await store.finish(item, {})
+  expect(await newer.isAbandoned(id)).toBe(false)
+})
+
 test('progress of a long item is told', async () => {
   await bench.worker(async (_input, _item, { progress, signal }) => {
     progress(0.5)

@@ -27,7 +27,7 @@ export function DeliveryEntry({ shot, delivery }: { shot: Shot; delivery: Delive
   const { version, first, last, scale, folder, clamped, bytes, removed, work, outputs } = delivery
   const title = `${versionName(version)}, ${first} to ${last}${scale === 1 ? '' : ` at 1/${scale} size`}`
   return (
-    <WorkEntry work={work} title={title}>
+    <WorkEntry work={work} title={title} removed={removed}>
       {outputs.map((output, i) => (
         <Typography key={i} variant="caption" color="textSecondary" component="div">
           {outputSentence(shot, output)}

@@ -5,7 +5,7 @@ import Button from '@mui/material/Button'
 import LinearProgress from '@mui/material/LinearProgress'
 import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
-import type { ReactNode } from 'react'
+import { useState, type ReactNode } from 'react'
 import { isOver, type WorkStatus } from '../../../../core/work'
 import { cancelWork, retryWork } from '../../api/client'
 import { useNow } from './use-now'
@@ -15,22 +15,30 @@ interface WorkEntryProps {
   readonly work: WorkStatus
   /** instead of the work's own title */
   readonly title?: string
+  /** what it made is gone, and it cannot be made again */
+  readonly removed?: boolean
   readonly children?: ReactNode
 }
 
-export function WorkEntry({ work, title = work.title, children }: WorkEntryProps) {
+export function WorkEntry({ work, title = work.title, removed = false, children }: WorkEntryProps) {
+  const [refusal, setRefusal] = useState<string | null>(null)
   const over = isOver(work)
   const now = useNow(!over)
-  const canRetry = work.state === 'failed' || work.state === 'cancelled' || work.otherBuild
+  const canRetry = !removed && (work.state === 'failed' || work.state === 'cancelled' || work.otherBuild)
+  const does = (answer: Promise<unknown>) =>
+    void answer.then(
+      () => setRefusal(null),
+      (error: Error) => setRefusal(error.message),
+    )
   return (
     <Box role="listitem" aria-label={`${title}, ${work.state}`}>
       <Stack direction="row" sx={{ justifyContent: 'space-between', alignItems: 'baseline', gap: 1 }}>
         <Typography variant="body2" sx={{ minWidth: 0 }} noWrap>
           {title}
         </Typography>
-        {!over && <Button onClick={() => void cancelWork(work.id)}>Cancel</Button>}
+        {!over && <Button onClick={() => does(cancelWork(work.id))}>Cancel</Button>}
         {canRetry && (
-          <Button onClick={() => void retryWork(work.id)}>
+          <Button onClick={() => does(retryWork(work.id))}>
             {work.otherBuild && !over ? 'Retry with this build' : 'Retry'}
           </Button>
         )}
@@ -63,6 +71,11 @@ export function WorkEntry({ work, title = work.title, children }: WorkEntryProps
           {sentence}
         </Typography>
       ))}
+      {refusal !== null && (
+        <Typography role="alert" variant="caption" component="div">
+          {refusal}
+        </Typography>
+      )}
       {children}
     </Box>
   )
