@@ -19,6 +19,7 @@ const statuses: Readonly<Record<string, number>> = {
   NoSuchDeliveryError: 404,
   RemovedDeliveryError: 409,
   NoSuchWorkError: 404,
+  NoSuchDemoShotError: 404,
   DamagedExrError: 422,
   UnsupportedExrError: 422,
   NotInExrError: 422,

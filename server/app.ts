@@ -19,6 +19,7 @@ import { addDeliveryRoutes } from './delivery-routes'
 import { addMediaRoutes } from './media-routes'
 import type { Revised, Service } from './service'
 import { shotId } from './shot-id'
+import { addDemoShotRoutes } from './demo-shot-routes'
 import { addWorkRoutes } from './work-routes'
 import type { ShotRow } from './database/models'
 import type { News } from './work/work-news'
@@ -70,6 +71,7 @@ export function createApp(service: Service): Express {
   addPictureRoutes(app, service)
   addDeliveryRoutes(app, service)
   addWorkRoutes(app, service)
+  addDemoShotRoutes(app, service)
   addMediaRoutes(app, service)
   app.use('/api', (request, response) => {
     response.status(404).json({ message: `There is nothing at ${request.originalUrl}.` })

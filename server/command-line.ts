@@ -18,6 +18,7 @@ import type { ConvertOptions } from './commands/convert'
 import type { MeasureOptions } from './commands/measure'
 import type { RenderOptions } from './commands/render'
 import type { ScoreOptions } from './commands/score'
+import type { StandInOptions } from './commands/standin'
 import type { WorkerCommandOptions } from './commands/worker'
 import { workKinds } from '../core/work'
 
@@ -54,6 +55,20 @@ function positive(text: string): number {
   const value = Number(text)
   if (!Number.isInteger(value) || value < 1) throw new InvalidArgumentError('It must be a whole number from 1 up.')
   return value
+}
+
+function wholeNumber(text: string): number {
+  const value = Number(text)
+  if (!Number.isInteger(value) || value < 0) throw new InvalidArgumentError('It must be a whole number.')
+  return value
+}
+
+function frameSize(text: string): { width: number; height: number } {
+  const match = /^(\d+)x(\d+)$/.exec(text)
+  const [width, height] = match ? [Number(match[1]), Number(match[2])] : [0, 0]
+  if (width < 64 || height < 36 || width > 8192 || height > 8192)
+    throw new InvalidArgumentError('Write width and height, for example 320x180; from 64x36 to 8192x8192.')
+  return { width, height }
 }
 
 const collected = (text: string, before: readonly string[]) => [...before, text]
@@ -164,6 +179,18 @@ program
   .option('--memory <MB>', 'working memory of the engine', positive, defaultMegabytes)
   .action(async (file: string, options: ScoreOptions) =>
     (await import('./commands/score')).score(file, { ...options, built }),
+  )
+program
+  .command('standin')
+  .description('make a demo shot with the stand-in camera: media and truth in folders apart')
+  .requiredOption('--shot <name>', 'which one')
+  .requiredOption('--out <folder>', 'media and truth go below it')
+  .option('--seed <number>', "changes camera, noise, lens and veil; default the demo's own", wholeNumber)
+  .option('--size <WxH>', 'of the frames; default 1280x720', frameSize)
+  .option('--frames <count>', 'from 1001; default 48', positive)
+  .option('--threads <count>', 'worker threads', positive, availableParallelism())
+  .action(async (options: Omit<StandInOptions, 'built'>) =>
+    (await import('./commands/standin')).standIn({ ...options, built }),
   )
 program
   .command('worker')

@@ -9,6 +9,8 @@ export interface Configuration {
   /** shot files lie below the store; nothing outside these folders is read */
   readonly media: MediaRoots
   readonly deliveryRoot: string
+  /** where the stand-in camera keeps the truth of its shots; nothing but `score` reads it */
+  readonly truthRoot: string
   /** where files wait that are being sent */
   readonly uploadFolder: string
   readonly webRoot: string
@@ -48,6 +50,7 @@ export function configurationFrom(variables: NodeJS.ProcessEnv): Configuration {
     databaseUrl: set.ENKRASIS_DATABASE,
     media: new MediaRoots(resolve(data, 'media'), set.ENKRASIS_MEDIA.split(delimiter).filter(Boolean)),
     deliveryRoot: resolve(data, 'delivery'),
+    truthRoot: resolve(data, 'truth'),
     uploadFolder: resolve(data, 'uploads'),
     webRoot: resolve(set.ENKRASIS_WEB),
     host: set.ENKRASIS_HOST,

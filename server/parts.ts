@@ -11,6 +11,7 @@ import { connect, migrate } from './database/connect'
 import { defineModels, type Models } from './database/models'
 import { Deliveries } from './delivery/deliveries'
 import { deliveryWork } from './delivery/delivery-work'
+import { demoShotWork } from './demo-shots/demo-shots'
 import { framesAtOnce } from './delivery/in-order'
 import { nodeEngine } from './engine/node-engine'
 import { FrameReaders } from './media/frame-readers'
@@ -65,6 +66,7 @@ export async function startParts(configuration: Configuration, built: URL, ready
     deliveryWork({ models, deliveries, media, engineFor, built }),
     movieWork(media),
     claimsWork(measurers, media),
+    demoShotWork(configuration, built),
   ]
   return {
     ...{ sequelize, models, readers, measurers, work, notifications, deliveries, engineFor },

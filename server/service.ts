@@ -3,6 +3,7 @@
 import { EventEmitter } from 'node:events'
 import { ClaimsReports } from './check/claims-work'
 import type { Configuration } from './configuration'
+import { DemoShots } from './demo-shots/demo-shots'
 import { Movies } from './media/movies'
 import { uploadsInto, type Uploads } from './media/uploads'
 import { startParts, type Parts } from './parts'
@@ -23,6 +24,7 @@ export interface Service extends Omit<Parts, 'worker' | 'close' | 'measurers'> {
   readonly store: ShotStore
   readonly claims: ClaimsReports
   readonly movies: Movies
+  readonly demoShots: DemoShots
   readonly uploads: Uploads
   readonly events: EventEmitter<{ revised: [Revised] }>
   readonly news: WorkNews
@@ -65,6 +67,7 @@ export async function startService(configuration: Configuration, built: URL): Pr
     ...{ configuration, store, uploads, events, news, adoptShots },
     claims: new ClaimsReports(work, notifications, media),
     movies: new Movies(media, work),
+    demoShots: new DemoShots(configuration, work),
     async close() {
       news.stop()
       await worker?.stop()

@@ -2,7 +2,7 @@
 
 import { fractalNoise, valueNoise } from './noise'
 import { bellPlace } from './quay'
-import { hitBox, hitSphere, near, normal, type Ray } from './solids'
+import { lengthOf, hitBox, hitSphere, near, normal, type Ray } from './solids'
 
 export type GuestKind = 'bell' | 'ball' | 'chart'
 
@@ -165,8 +165,8 @@ function hitCones(limit: number): number {
     best = t
     const x = local.ox + t * local.dx
     const z = local.oz + t * local.dz
-    const radius = Math.hypot(x, z)
-    const n = 1 / Math.hypot(1, k)
+    const radius = lengthOf(x, z)
+    const n = 1 / lengthOf(1, k)
     bx = (x / radius) * n
     by = -k * n
     bz = (z / radius) * n
@@ -188,7 +188,7 @@ function hitDome(limit: number): number {
   const x = local.ox + t * local.dx
   const y = (oy + t * dy) * scale
   const z = local.oz + t * local.dz
-  const n = 1 / Math.hypot(x, y, z)
+  const n = 1 / lengthOf(x, y, z)
   bx = x * n
   by = y * n
   bz = z * n
@@ -224,7 +224,7 @@ function hitChain(limit: number, top: number): number {
 /** Rivets, port rings and dents as a tilt of the normal; they are too small to change the outline. */
 function detail(hit: GuestHit): void {
   const angle = Math.atan2(hit.lx, hit.lz)
-  const radius = Math.hypot(hit.lx, hit.lz)
+  const radius = lengthOf(hit.lx, hit.lz)
   const tilt = (across: number, up: number, strength: number) => {
     bx += strength * (across * Math.cos(angle))
     bz -= strength * (across * Math.sin(angle))
@@ -237,7 +237,7 @@ function detail(hit: GuestHit): void {
     const step = (2 * Math.PI) / around
     const a = (angle / step - Math.round(angle / step)) * step * radius
     const y = hit.ly - row
-    const d = Math.hypot(a, y) / 0.021
+    const d = lengthOf(a, y) / 0.021
     if (d < 1) tilt((a / 0.021) * 0.9, (y / 0.021) * 0.9, 1)
   }
   if (hit.ly > 0.14 && hit.ly < 1.14) {
@@ -247,7 +247,7 @@ function detail(hit: GuestHit): void {
     if (Math.abs(a) < 0.006) tilt(a > 0 ? 0.8 : -0.8, 0, 1)
     const y = ((hit.ly / 0.088) % 1) * 0.088 - 0.044
     for (const side of [-0.035, 0.035]) {
-      const d = Math.hypot(a - side, y) / 0.014
+      const d = lengthOf(a - side, y) / 0.014
       if (d < 1) tilt(((a - side) / 0.014) * 0.9, (y / 0.014) * 0.9, 1)
     }
   }
@@ -256,7 +256,7 @@ function detail(hit: GuestHit): void {
     const step = (2 * Math.PI) / around
     const a = (angle / step - Math.round(angle / step)) * step * radius
     const y = hit.ly - 1.33
-    const d = Math.hypot(a, y) / 0.018
+    const d = lengthOf(a, y) / 0.018
     if (d < 1) tilt((a / 0.018) * 0.9, (y / 0.018) * 0.9, 1)
   }
   for (const port of portAngles) {
@@ -264,7 +264,7 @@ function detail(hit: GuestHit): void {
     turn -= Math.round(turn / (2 * Math.PI)) * 2 * Math.PI
     const a = turn * radius
     const y = hit.ly - portHeight
-    const d = Math.hypot(a, y)
+    const d = lengthOf(a, y)
     if (d > 0.2) continue
     if (d < 0.115) {
       hit.part = 'glass'
@@ -275,14 +275,14 @@ function detail(hit: GuestHit): void {
       const bolt = Math.round((Math.atan2(y, a) / (2 * Math.PI)) * 10) * ((2 * Math.PI) / 10)
       const ba = a - 0.158 * Math.cos(bolt)
       const bb = y - 0.158 * Math.sin(bolt)
-      if (Math.hypot(ba, bb) < 0.016) tilt((ba / 0.016) * 0.9, (bb / 0.016) * 0.9, 1)
+      if (lengthOf(ba, bb) < 0.016) tilt((ba / 0.016) * 0.9, (bb / 0.016) * 0.9, 1)
     }
   }
 }
 
 function finish(t: number, space: GuestSpace, hit: GuestHit): void {
   hit.t = t
-  const n = 1 / Math.hypot(bx, by, bz)
+  const n = 1 / lengthOf(bx, by, bz)
   const { m } = space
   hit.nx = (m[0] * bx + m[1] * by + m[2] * bz) * n
   hit.ny = (m[3] * bx + m[4] * by + m[5] * bz) * n
@@ -388,7 +388,7 @@ export function finishAt(hit: GuestHit, found: Finish): void {
     return
   }
   if (hit.part === 'glass') {
-    const a = Math.hypot(hit.ly - portHeight)
+    const a = Math.abs(hit.ly - portHeight)
     put(found.diffuse, 0.004, 0.006, 0.006)
     put(found.f0, 0.06, 0.06, 0.06)
     found.roughness = 0.08

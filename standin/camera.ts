@@ -1,6 +1,6 @@
 /** The camera of quay-010: hand sway, a pinhole, and a lens with barrel distortion (OpenCV's model). */
 
-import type { Ray } from './solids'
+import { lengthOf, type Ray } from './solids'
 
 export interface Frame {
   readonly width: number
@@ -64,7 +64,7 @@ export function rotationOf(pose: Pose): Float64Array {
 export function aim(ray: Ray, px: number, py: number, lens: Lens, rotation: Float64Array): void {
   const x = (px - lens.centreX) / lens.focal
   const y = -(py - lens.centreY) / lens.focal
-  const n = 1 / Math.hypot(x, y, 1)
+  const n = 1 / lengthOf(x, y, 1)
   ray.ox = eye.x
   ray.oy = eye.y
   ray.oz = eye.z
@@ -106,7 +106,7 @@ export function distort(x: number, y: number, lens: Lens): [number, number] {
 export function undistort(x: number, y: number, lens: Lens): [number, number] {
   const u = (x - lens.centreX) / lens.focal
   const v = (y - lens.centreY) / lens.focal
-  const distorted = Math.hypot(u, v)
+  const distorted = lengthOf(u, v)
   if (distorted === 0) return [x, y]
   let r = distorted
   for (let i = 0; i < 12; i++) {

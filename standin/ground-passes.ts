@@ -7,7 +7,7 @@ import { boundsOf, overscanOf, shadeGuest, type PassRequest } from './guest-pass
 import { lightGround, newGroundLight, wetGround } from './light'
 import { hash3, random3 } from './noise'
 import { bellPlace, lamps, quayEdge } from './quay'
-import type { Ray } from './solids'
+import { lengthOf, type Ray } from './solids'
 
 export interface GroundPasses {
   readonly window: Window
@@ -25,7 +25,7 @@ export interface GroundPasses {
 function passesGuest(x: number, z: number, dx: number, dz: number): boolean {
   const toX = bellPlace.x - x
   const toZ = bellPlace.z - z
-  const along = (toX * dx + toZ * dz) / Math.hypot(dx, dz)
+  const along = (toX * dx + toZ * dz) / lengthOf(dx, dz)
   return along > 0 && toX * toX + toZ * toZ - along * along < 1
 }
 
@@ -35,7 +35,7 @@ const fadeFrom = 1.2
 
 /** Whether the guest can darken the ground at (x, z). */
 function withinReach(x: number, z: number): boolean {
-  if (Math.hypot(bellPlace.x - x, bellPlace.z - z) < skyReach) return true
+  if (lengthOf(bellPlace.x - x, bellPlace.z - z) < skyReach) return true
   return lamps.some((lamp) => passesGuest(x, z, lamp.x - x, lamp.z - z))
 }
 
@@ -125,7 +125,7 @@ function mirrorInGround(look: GroundLook, column: number, row: number, reflectio
     bounce.dx = ray.dx - k * nx
     bounce.dy = Math.abs(ray.dy - k * ground.ny)
     bounce.dz = ray.dz - k * nz
-    const n = 1 / Math.hypot(bounce.dx, bounce.dy, bounce.dz)
+    const n = 1 / lengthOf(bounce.dx, bounce.dy, bounce.dz)
     bounce.dx *= n
     bounce.dy *= n
     bounce.dz *= n
@@ -178,10 +178,10 @@ function renderGroundLight(look: GroundLook): CoarseGround {
         if (!aimAtGround(look, x + 2 * sampleOffset(s, seed, 0) - 0.5, y + 2 * sampleOffset(s, seed, 1) - 0.5)) continue
         found++
         lightGround(ray, onGround, request.shot, seed, blocker, ground)
-        const away = Math.hypot(onGround.x - space.px, onGround.z - space.pz)
+        const away = lengthOf(onGround.x - space.px, onGround.z - space.pz)
         const lift = Math.max(0, request.pose.lift)
-        const gap = Math.hypot(Math.max(0, away - 0.66), lift)
-        const afar = Math.hypot(onGround.x - bellPlace.x, onGround.z - bellPlace.z)
+        const gap = lengthOf(Math.max(0, away - 0.66), lift)
+        const afar = lengthOf(onGround.x - bellPlace.x, onGround.z - bellPlace.z)
         const fade = Math.min(1, Math.max(0, (skyReach - afar) / (skyReach - fadeFrom)))
         const share = 1 - (away < 0.7 && lift < 0.02 ? 0.95 : 0.78 * Math.exp(-gap * 2.6) * fade)
         skyShare += share

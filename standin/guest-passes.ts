@@ -3,10 +3,10 @@
 import type { Window } from '../core/image/window'
 import { castGuest, finishAt, guestSpace, newFinish, newGuestHit, toWorld, type GuestPose } from './bell'
 import { aim, eye, project, type Frame, type Lens, type Projected } from './camera'
-import { newLampLight, sampleLamp, skyLight, specularLobe, type Shot } from './light'
+import { fifthPower, newLampLight, sampleLamp, skyLight, specularLobe, type Shot } from './light'
 import { hash3, random3 } from './noise'
 import { bellPlace, sky } from './quay'
-import type { Ray } from './solids'
+import { lengthOf, type Ray } from './solids'
 
 export const lightPasses = [
   'diffuse_direct',
@@ -100,23 +100,26 @@ export function shadeGuest(
       x + hit.nx * 2e-3,
       y + hit.ny * 2e-3,
       z + hit.nz * 2e-3,
+      hit.nx,
+      hit.ny,
+      hit.nz,
       random3(seed, i, 11),
       random3(seed, i, 12),
       shot,
       null,
       lampLight,
     )
-    const nl = hit.nx * lampLight.lx + hit.ny * lampLight.ly + hit.nz * lampLight.lz
+    const nl = lampLight.facing
     if (nl <= 0 || lampLight.blockedByQuay) continue
     const hx = lampLight.lx - ray.dx
     const hy = lampLight.ly - ray.dy
     const hz = lampLight.lz - ray.dz
-    const hl = Math.hypot(hx, hy, hz)
+    const hl = lengthOf(hx, hy, hz)
     const vh = Math.max(0, -(hx * ray.dx + hy * ray.dy + hz * ray.dz) / hl)
     const lobe = specularLobe(nl, nv, (hit.nx * hx + hit.ny * hy + hit.nz * hz) / hl, finish.roughness)
     for (let c = 0; c < 3; c++) {
       const e = lampLight.irradiance[c] * nl
-      const fresnel = finish.f0[c] + (1 - finish.f0[c]) * (1 - vh) ** 5
+      const fresnel = finish.f0[c] + (1 - finish.f0[c]) * fifthPower(1 - vh)
       out[c] += (e * finish.diffuse[c]) / Math.PI
       out[6 + c] += e * Math.min(60, lobe) * fresnel
     }
@@ -127,12 +130,12 @@ export function shadeGuest(
   let rx = ray.dx + k * hit.nx + (random3(seed, 5, 1) - 0.5) * spread
   let ry = ray.dy + k * hit.ny + (random3(seed, 5, 2) - 0.5) * spread
   let rz = ray.dz + k * hit.nz + (random3(seed, 5, 3) - 0.5) * spread
-  const n = 1 / Math.hypot(rx, ry, rz)
+  const n = 1 / lengthOf(rx, ry, rz)
   rx *= n
   ry *= n
   rz *= n
   around(rx, ry, rz, x, y, z, rgbOut)
-  const edge = (1 - nv) ** 5 * (1 - finish.roughness)
+  const edge = fifthPower(1 - nv) * (1 - finish.roughness)
   for (let c = 0; c < 3; c++) {
     out[3 + c] = finish.diffuse[c] * skyOut[c] * nearGround * 1.1
     out[9 + c] = rgbOut[c] * (finish.f0[c] + (1 - finish.f0[c]) * edge) * nearGround

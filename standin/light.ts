@@ -2,7 +2,7 @@
 
 import { fractalNoise, random3, valueNoise } from './noise'
 import { addMist, cast, isBlocked, lamps, material, newHit, sky, stoneAt, type Hit, type Stone } from './quay'
-import type { Ray } from './solids'
+import { lengthOf, type Ray } from './solids'
 
 export interface Shot {
   /** seconds, moves the water */
@@ -24,21 +24,34 @@ export interface LampLight {
   lz: number
   /** irradiance per channel on a surface facing the lamp */
   readonly irradiance: Float64Array
+  /** cosine between the surface's normal and the light; where it is 0 or less, nothing below is known */
+  facing: number
   blockedByQuay: boolean
   /** by the thing that is not of the quay */
   blockedByGuest: boolean
 }
 
 export function newLampLight(): LampLight {
-  return { lx: 0, ly: 0, lz: 0, irradiance: new Float64Array(3), blockedByQuay: false, blockedByGuest: false }
+  return {
+    lx: 0,
+    ly: 0,
+    lz: 0,
+    irradiance: new Float64Array(3),
+    facing: 0,
+    blockedByQuay: false,
+    blockedByGuest: false,
+  }
 }
 
-/** Samples one lamp from a point; `u`, `v` in 0..1 choose the point on it. */
+/** Samples one lamp from a point of a surface with the normal `n`; `u`, `v` in 0..1 choose the point on the lamp. */
 export function sampleLamp(
   i: 0 | 1,
   px: number,
   py: number,
   pz: number,
+  nx: number,
+  ny: number,
+  nz: number,
   u: number,
   v: number,
   shot: Shot,
@@ -52,10 +65,12 @@ export function sampleLamp(
   const x = lamp.x + ring * Math.cos(angle) - px
   const y = lamp.y + height * lamp.radius - py
   const z = lamp.z + ring * Math.sin(angle) - pz
-  const distance = Math.hypot(x, y, z)
+  const distance = lengthOf(x, y, z)
   light.lx = x / distance
   light.ly = y / distance
   light.lz = z / distance
+  light.facing = nx * light.lx + ny * light.ly + nz * light.lz
+  if (light.facing <= 0) return
   const falloff = shot.lampLevels[i] / (distance * distance)
   for (let c = 0; c < 3; c++) light.irradiance[c] = lamp.power[c] * falloff
   shadowRay.ox = px
@@ -66,13 +81,19 @@ export function sampleLamp(
   shadowRay.dz = light.lz
   const reach = distance - lamp.radius * 2.2
   light.blockedByQuay = isBlocked(shadowRay, reach, shot.withFront)
-  light.blockedByGuest = guest !== null && guest(shadowRay, reach)
+  light.blockedByGuest = !light.blockedByQuay && guest !== null && guest(shadowRay, reach)
+}
+
+/** Schlick's approximation rises with the fifth power. */
+export function fifthPower(value: number): number {
+  const square = value * value
+  return square * square * value
 }
 
 /** GGX lobe times visibility, without Fresnel (Walter et al. 2007), for unit vectors. */
 export function specularLobe(nl: number, nv: number, nh: number, roughness: number): number {
   if (nl <= 0 || nv <= 0) return 0
-  const a2 = roughness ** 4
+  const a2 = roughness * roughness * roughness * roughness
   const d = nh * nh * (a2 - 1) + 1
   const k = roughness * roughness * 0.5
   return a2 / (Math.PI * d * d) / (4 * (nl * (1 - k) + k) * (nv * (1 - k) + k))
@@ -190,25 +211,27 @@ function addLamps(
       x + nx * 1e-3,
       y + ny * 1e-3,
       z + nz * 1e-3,
+      nx,
+      ny,
+      nz,
       random3(seed, i, 11),
       random3(seed, i, 12),
       shot,
       null,
       light,
     )
-    if (light.blockedByQuay) continue
-    const nl = nx * light.lx + ny * light.ly + nz * light.lz
-    if (nl <= 0) continue
+    const nl = light.facing
+    if (nl <= 0 || light.blockedByQuay) continue
     let hx = light.lx - ray.dx
     let hy = light.ly - ray.dy
     let hz = light.lz - ray.dz
-    const length = Math.hypot(hx, hy, hz)
+    const length = lengthOf(hx, hy, hz)
     hx /= length
     hy /= length
     hz /= length
     const nv = -(nx * ray.dx + ny * ray.dy + nz * ray.dz)
     const vh = -(hx * ray.dx + hy * ray.dy + hz * ray.dz)
-    const fresnel = f0 + (1 - f0) * (1 - vh) ** 5
+    const fresnel = f0 + (1 - f0) * fifthPower(1 - vh)
     const lobe = specularLobe(nl, nv, nx * hx + ny * hy + nz * hz, roughness) * fresnel
     for (let c = 0; c < 3; c++) out[c] += light.irradiance[c] * nl * (base[c] / Math.PI + lobe)
   }
@@ -245,13 +268,13 @@ export function newGroundLight(): GroundLight {
 /** The stone's slope, wetness and Fresnel share at a point of the ground. */
 export function wetGround(ray: Ray, hit: Pick<Hit, 'x' | 'z'>, found: GroundLight): void {
   stoneAt(hit.x, hit.z, stone)
-  const length = Math.hypot(stone.nx, 1, stone.nz)
+  const length = lengthOf(stone.nx, 1, stone.nz)
   found.nx = stone.nx / length
   found.ny = 1 / length
   found.nz = stone.nz / length
   found.wet = stone.wet
   const nv = Math.max(1e-3, -(found.nx * ray.dx + found.ny * ray.dy + found.nz * ray.dz))
-  found.fresnel = (0.025 + 0.975 * (1 - nv) ** 5) * (0.06 + 0.8 * stone.wet)
+  found.fresnel = (0.025 + 0.975 * fifthPower(1 - nv)) * (0.06 + 0.8 * stone.wet)
 }
 
 /** Light at a point of the ground by where it comes from; the mirrored part is left to the caller. */
@@ -275,16 +298,16 @@ export function lightGround(
   }
   const nv = Math.max(1e-3, -(nx * ray.dx + ny * ray.dy + nz * ray.dz))
   for (const i of [0, 1] as const) {
-    sampleLamp(i, hit.x, 2e-3, hit.z, random3(seed, i, 11), random3(seed, i, 12), shot, guest, light)
-    if (light.blockedByQuay) continue
-    const nl = nx * light.lx + ny * light.ly + nz * light.lz
-    if (nl <= 0) continue
+    sampleLamp(i, hit.x, 2e-3, hit.z, nx, ny, nz, random3(seed, i, 11), random3(seed, i, 12), shot, guest, light)
+    const nl = light.facing
+    if (nl <= 0 || light.blockedByQuay) continue
     const hx = light.lx - ray.dx
     const hy = light.ly - ray.dy
     const hz = light.lz - ray.dz
-    const hl = Math.hypot(hx, hy, hz)
+    const hl = lengthOf(hx, hy, hz)
     const vh = -(hx * ray.dx + hy * ray.dy + hz * ray.dz) / hl
-    const lobe = specularLobe(nl, nv, (nx * hx + ny * hy + nz * hz) / hl, roughness) * (0.025 + 0.975 * (1 - vh) ** 5)
+    const lobe =
+      specularLobe(nl, nv, (nx * hx + ny * hy + nz * hz) / hl, roughness) * (0.025 + 0.975 * fifthPower(1 - vh))
     for (let c = 0; c < 3; c++) {
       const value = light.irradiance[c] * nl * ((stone.albedo[c] * dark) / Math.PI + Math.min(lobe, 40))
       if (light.blockedByGuest) found.directBlocked[c] += value
@@ -343,9 +366,9 @@ function shadeWater(ray: Ray, hit: Hit, shot: Shot, seed: number, depth: number,
     nz += slope * Math.sin(angle)
   }
   const ny = 1
-  const length = Math.hypot(nx, ny, nz)
+  const length = lengthOf(nx, ny, nz)
   const nv = Math.max(1e-3, -(nx * ray.dx + ny * ray.dy + nz * ray.dz) / length)
-  const fresnel = 0.02 + 0.98 * (1 - nv) ** 5
+  const fresnel = 0.02 + 0.98 * fifthPower(1 - nv)
   out[0] = 0.012 * (1 - fresnel)
   out[1] = 0.021 * (1 - fresnel)
   out[2] = 0.027 * (1 - fresnel)

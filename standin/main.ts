@@ -1,7 +1,7 @@
 /**
  * The stand-in camera: plays the camera crew and the render farm, and makes the demo shot.
  *
- * node dist/node/standin.mjs --media DIR --truth DIR [--size 1280x720] [--frames 48] [--seed 1] [--threads N]
+ * node dist/node/standin.mjs [--shot quay-010] --media DIR --truth DIR [--size 1280x720] [--frames 48] [--seed 1] [--threads N]
  */
 
 import { createHash } from 'node:crypto'
@@ -9,7 +9,7 @@ import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { availableParallelism } from 'node:os'
 import { join } from 'node:path'
 import { Worker } from 'node:worker_threads'
-import { Command, InvalidArgumentError } from 'commander'
+import { Command, InvalidArgumentError, Option } from 'commander'
 import { distort, eye, lensFor, swayAt, undistort, type Frame, type Lens } from './camera'
 import { quayShot } from './demo-shot'
 import { farSceneSize } from './far-scene'
@@ -19,10 +19,11 @@ import { overscanOf } from './guest-passes'
 import { recordingFor } from './sensor'
 
 /** Raise when the same options should give other pictures. */
-const version = 11
+const version = 12
 const firstFrame = 1001
 
 interface Options {
+  readonly shot: 'quay-010'
   readonly media: string
   readonly truth: string
   readonly size: Frame
@@ -47,6 +48,7 @@ function sizeFrom(text: string): Frame {
 }
 
 const options = new Command('standin')
+  .addOption(new Option('--shot <name>', 'which demo shot').choices(['quay-010']).default('quay-010'))
   .requiredOption('--media <folder>', 'where plate, passes and shot file go')
   .requiredOption('--truth <folder>', 'where the truth goes')
   .option('--size <WxH>', 'frame size', sizeFrom, { width: 1280, height: 720 })
@@ -59,8 +61,8 @@ const options = new Command('standin')
 const started = Date.now()
 const say = (text: string) => console.log(`[standin ${((Date.now() - started) / 1000).toFixed(1)} s] ${text}`)
 
-const shotFolder = join(options.media, 'quay-010')
-const truthFolder = join(options.truth, 'quay-010')
+const shotFolder = join(options.media, options.shot)
+const truthFolder = join(options.truth, options.shot)
 const manifestPath = join(truthFolder, 'manifest.json')
 const identity = createHash('sha256')
   .update(JSON.stringify([version, options.size, options.seed]))
@@ -155,6 +157,16 @@ async function writeSetUp(): Promise<void> {
   writeJson(join(shotFolder, 'quay-010.shot.json'), quayShot(size, firstFrame, last))
 }
 
+/** What a task takes, beside a frame. */
+const weights: Readonly<Record<Task['kind'], number>> = { rows: 0.06, frame: 1, clean: 0.5, reference: 0.8 }
+let share = { done: 0, of: 1 }
+
+/** Whoever started this program hears how far it is. */
+function countDone(task: Task): void {
+  share = { ...share, done: share.done + weights[task.kind] }
+  process.send?.({ share: Math.min(1, share.done / share.of) })
+}
+
 /** Gives tasks in order to workers that are free; ends when all are done. */
 function runTasks(workers: readonly Worker[], tasks: readonly Task[], done: (task: Task) => void): Promise<void> {
   return new Promise((resolve, reject) => {
@@ -167,6 +179,7 @@ function runTasks(workers: readonly Worker[], tasks: readonly Task[], done: (tas
       const task = tasks[next++]
       worker.once('message', (answer: { failed?: string }) => {
         if (answer.failed !== undefined) return reject(new Error(answer.failed))
+        countDone(task)
         done(task)
         if (--left === 0) resolve()
         else give(worker)
@@ -214,17 +227,19 @@ async function main(): Promise<void> {
         tasks.push({ kind: 'rows', first, last: Math.min(size.height, first + 16), withFront })
       return tasks
     }
+    // Bollard and rope, their shadows and mirror images lie in the lower half; above it both scenes are the same.
+    const half = Math.floor(size.height / 2)
+    const frames = missing.map((frame): Task => ({ kind: 'frame', frame }))
+    const cleanTasks: Task[] = needsClean ? [...rows(false, half), { kind: 'clean' }] : []
+    share = {
+      done: 0,
+      of: [...rows(true, 0), ...frames, ...lateTasks, ...cleanTasks].reduce((sum, { kind }) => sum + weights[kind], 0),
+    }
     await runTasks(workers, rows(true, 0), () => undefined)
     say(`far scene of ${size.width}x${size.height} rendered`)
-    await runTasks(
-      workers,
-      missing.map((frame): Task => ({ kind: 'frame', frame })),
-      (task) => task.kind === 'frame' && say(`frame ${task.frame}`),
-    )
+    await runTasks(workers, frames, (task) => task.kind === 'frame' && say(`frame ${task.frame}`))
     await runTasks(workers, lateTasks, (task) => task.kind === 'reference' && say(`reference ${task.guest}`))
     if (needsClean) {
-      // Bollard and rope, their shadows and mirror images lie in the lower half; above it both scenes are the same.
-      const half = Math.floor(size.height / 2)
       new Float32Array(setUp.cleanPixels).set(new Float32Array(setUp.pixels).subarray(0, half * size.width * 4))
       await runTasks(workers, rows(false, half), () => undefined)
       await runTasks(workers, [{ kind: 'clean' }], () => say('clean plate'))
@@ -235,4 +250,9 @@ async function main(): Promise<void> {
   }
 }
 
+// Without whoever started it, nobody wants the shot any more.
+const abandoned = () => process.exit(1)
+if (process.send) process.once('disconnect', abandoned)
 await main()
+process.off('disconnect', abandoned)
+if (process.connected) process.disconnect()

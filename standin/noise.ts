@@ -1,11 +1,19 @@
 /** Deterministic noise for the made-up world: integer hashes, smooth value noise, and Gaussian samples keyed by place. */
 
-/** A 32-bit mix of three integers (multiply-xorshift, constants of the MurmurHash3 finaliser). */
-export function hash3(a: number, b: number, c: number): number {
-  let h = Math.imul(a | 0, 0x9e3779b1) ^ Math.imul(b | 0, 0x85ebca77) ^ Math.imul(c | 0, 0xc2b2ae3d)
+const factorA = 0x9e3779b1 | 0
+const factorB = 0x85ebca77 | 0
+const factorC = 0xc2b2ae3d | 0
+
+/** The finaliser of MurmurHash3 (multiply-xorshift). */
+function mixed(h: number): number {
   h = Math.imul(h ^ (h >>> 16), 0x85ebca6b)
   h = Math.imul(h ^ (h >>> 13), 0xc2b2ae35)
   return (h ^ (h >>> 16)) >>> 0
+}
+
+/** A 32-bit mix of three integers. */
+export function hash3(a: number, b: number, c: number): number {
+  return mixed(Math.imul(a, factorA) ^ Math.imul(b, factorB) ^ Math.imul(c, factorC))
 }
 
 /** @returns a number in 0..1 */
@@ -24,14 +32,21 @@ export function valueNoise(x: number, y: number, z: number): number {
   const u = fx * fx * (3 - 2 * fx)
   const v = fy * fy * (3 - 2 * fy)
   const w = fz * fz * (3 - 2 * fz)
-  const a = hash3(ix, iy, iz)
-  const b = hash3(ix, iy + 1, iz)
-  const c = hash3(ix, iy, iz + 1)
-  const d = hash3(ix, iy + 1, iz + 1)
-  const a1 = a + (hash3(ix + 1, iy, iz) - a) * u
-  const b1 = b + (hash3(ix + 1, iy + 1, iz) - b) * u
-  const c1 = c + (hash3(ix + 1, iy, iz + 1) - c) * u
-  const d1 = d + (hash3(ix + 1, iy + 1, iz + 1) - d) * u
+  // The corners as `hash3` mixes them, each product made once: a step of one adds the factor.
+  const x0 = Math.imul(ix, factorA)
+  const y0 = Math.imul(iy, factorB)
+  const z0 = Math.imul(iz, factorC)
+  const x1 = (x0 + factorA) | 0
+  const y1 = (y0 + factorB) | 0
+  const z1 = (z0 + factorC) | 0
+  const a = mixed(x0 ^ y0 ^ z0)
+  const b = mixed(x0 ^ y1 ^ z0)
+  const c = mixed(x0 ^ y0 ^ z1)
+  const d = mixed(x0 ^ y1 ^ z1)
+  const a1 = a + (mixed(x1 ^ y0 ^ z0) - a) * u
+  const b1 = b + (mixed(x1 ^ y1 ^ z0) - b) * u
+  const c1 = c + (mixed(x1 ^ y0 ^ z1) - c) * u
+  const d1 = d + (mixed(x1 ^ y1 ^ z1) - d) * u
   const near = a1 + (b1 - a1) * v
   const far = c1 + (d1 - c1) * v
   return (near + (far - near) * w) / 4294967296

@@ -123,23 +123,31 @@ export function frontCoverage(frame: Frame, lens: Lens, pose: Pose, map: Float64
   return out
 }
 
+/** The value between the four pixels about (x, y); pixels beyond the picture have the value `outside`. */
 function bilinear(
   source: Float32Array,
   channels: number,
   channel: number,
-  width: number,
-  height: number,
+  { width, height }: Frame,
   x: number,
   y: number,
   outside: number,
 ): number {
   const x0 = Math.floor(x)
   const y0 = Math.floor(y)
-  const at = (i: number, j: number) =>
-    i < 0 || j < 0 || i >= width || j >= height ? outside : source[(j * width + i) * channels + channel]
-  const top = at(x0, y0) + (at(x0 + 1, y0) - at(x0, y0)) * (x - x0)
-  const bottom = at(x0, y0 + 1) + (at(x0 + 1, y0 + 1) - at(x0, y0 + 1)) * (x - x0)
-  return top + (bottom - top) * (y - y0)
+  const left = x0 >= 0 && x0 < width
+  const right = x0 + 1 >= 0 && x0 + 1 < width
+  const at = (y0 * width + x0) * channels + channel
+  const below = at + width * channels
+  const top = y0 >= 0 && y0 < height
+  const bottom = y0 + 1 >= 0 && y0 + 1 < height
+  const a = left && top ? source[at] : outside
+  const b = right && top ? source[at + channels] : outside
+  const c = left && bottom ? source[below] : outside
+  const d = right && bottom ? source[below + channels] : outside
+  const upper = a + (b - a) * (x - x0)
+  const lower = c + (d - c) * (x - x0)
+  return upper + (lower - upper) * (y - y0)
 }
 
 /** The truth: the light there would be with the guest standing on the quay, in plate pixels. */
@@ -154,6 +162,8 @@ export function withGuest(
   const out = scene.slice()
   const g = guest.window
   const s = ground.window
+  const beauty = new Float32Array(guest.alpha.length * 3)
+  for (const pass of guest.light) for (let i = 0; i < beauty.length; i++) beauty[i] += pass[i]
   for (let i = 0; i < frame.width * frame.height; i++) {
     const shows = 1 - front[i]
     if (shows === 0) continue
@@ -162,16 +172,15 @@ export function withGuest(
     const inGround = x >= s.x && y >= s.y && x < s.x + s.width && y < s.y + s.height
     const inGuest = x >= g.x - 1 && y >= g.y - 1 && x < g.x + g.width && y < g.y + g.height
     if (!inGround && !inGuest) continue
-    const alpha = inGuest ? bilinear(guest.alpha, 1, 0, g.width, g.height, x - g.x, y - g.y, 0) : 0
+    const alpha = inGuest ? bilinear(guest.alpha, 1, 0, g, x - g.x, y - g.y, 0) : 0
     for (let c = 0; c < 3; c++) {
       let behind = scene[i * 3 + c]
       if (inGround) {
         behind =
-          behind * bilinear(ground.ratio, 3, c, s.width, s.height, x - s.x, y - s.y, 1) +
-          bilinear(ground.reflection, 3, c, s.width, s.height, x - s.x, y - s.y, 0)
+          behind * bilinear(ground.ratio, 3, c, s, x - s.x, y - s.y, 1) +
+          bilinear(ground.reflection, 3, c, s, x - s.x, y - s.y, 0)
       }
-      let light = 0
-      if (inGuest) for (const pass of guest.light) light += bilinear(pass, 3, c, g.width, g.height, x - g.x, y - g.y, 0)
+      const light = inGuest ? bilinear(beauty, 3, c, g, x - g.x, y - g.y, 0) : 0
       out[i * 3 + c] = scene[i * 3 + c] * front[i] + (light + behind * (1 - alpha)) * shows
     }
   }

@@ -1,7 +1,8 @@
 /** The quay at dusk: what stands there, what it is made of, and how it is lit. Metres; y up; the camera looks along -z. */
 
 import { fractalNoise, random3, valueNoise } from './noise'
-import { hitSolid, near, normal, type Ray, type Solid } from './solids'
+import { castTree, solidTree, type Box } from './solid-tree'
+import { near, type Ray, type Solid } from './solids'
 
 export const material = {
   iron: 0,
@@ -171,13 +172,7 @@ function shoreSolids(): Solid[] {
   return solids
 }
 
-interface Group {
-  readonly solids: readonly Solid[]
-  readonly min: readonly number[]
-  readonly max: readonly number[]
-}
-
-function boundsOf(solid: Solid): { min: number[]; max: number[] } {
+function boundsOf(solid: Solid): Box {
   switch (solid.kind) {
     case 'box':
       return { min: [...solid.min], max: [...solid.max] }
@@ -201,35 +196,12 @@ function boundsOf(solid: Solid): { min: number[]; max: number[] } {
   }
 }
 
-/** Solids that stand near each other share a box, so that most rays pass them all with one test. */
-function grouped(solids: readonly Solid[], most: number): Group[] {
-  const bounded = solids.map((solid) => ({ solid, ...boundsOf(solid) }))
-  const min = [0, 1, 2].map((i) => Math.min(...bounded.map((b) => b.min[i])))
-  const max = [0, 1, 2].map((i) => Math.max(...bounded.map((b) => b.max[i])))
-  if (solids.length <= most) return [{ solids, min, max }]
-  const axis = [0, 1, 2].reduce((widest, i) => (max[i] - min[i] > max[widest] - min[widest] ? i : widest), 0)
-  bounded.sort((a, b) => a.min[axis] + a.max[axis] - b.min[axis] - b.max[axis])
-  const half = bounded.length >> 1
-  return [
-    ...grouped(
-      bounded.slice(0, half).map((b) => b.solid),
-      most,
-    ),
-    ...grouped(
-      bounded.slice(half).map((b) => b.solid),
-      most,
-    ),
-  ]
-}
-
-const onQuay = grouped([...craneSolids(), ...stackSolids()], 6)
-const groups: readonly Group[] = [
-  ...onQuay,
-  ...grouped(lampSolids(), 4),
-  ...grouped(boatSolids(), 6),
-  ...grouped(shoreSolids(), 3),
-]
-const frontGroups = grouped(frontSolids(), 6)
+const onQuay = solidTree([...craneSolids(), ...stackSolids()], boundsOf)
+const everything = solidTree(
+  [...craneSolids(), ...stackSolids(), ...lampSolids(), ...boatSolids(), ...shoreSolids()],
+  boundsOf,
+)
+const front = solidTree(frontSolids(), boundsOf)
 
 export interface Hit {
   t: number
@@ -246,37 +218,6 @@ export interface Hit {
 
 export function newHit(): Hit {
   return { t: Infinity, x: 0, y: 0, z: 0, nx: 0, ny: 0, nz: 0, what: 'sky', solid: null }
-}
-
-function meetsBounds(ray: Ray, min: readonly number[], max: readonly number[], limit: number): boolean {
-  let enter = 0
-  let leave = limit
-  let a = (min[0] - ray.ox) / ray.dx
-  let b = (max[0] - ray.ox) / ray.dx
-  enter = Math.max(enter, Math.min(a, b))
-  leave = Math.min(leave, Math.max(a, b))
-  a = (min[1] - ray.oy) / ray.dy
-  b = (max[1] - ray.oy) / ray.dy
-  enter = Math.max(enter, Math.min(a, b))
-  leave = Math.min(leave, Math.max(a, b))
-  a = (min[2] - ray.oz) / ray.dz
-  b = (max[2] - ray.oz) / ray.dz
-  return Math.max(enter, Math.min(a, b)) <= Math.min(leave, Math.max(a, b))
-}
-
-function castGroup(ray: Ray, candidates: Group, hit: Hit): void {
-  if (!meetsBounds(ray, candidates.min, candidates.max, hit.t)) return
-  for (const solid of candidates.solids) {
-    const t = hitSolid(ray, solid)
-    if (t < hit.t) {
-      hit.t = t
-      hit.nx = normal.x
-      hit.ny = normal.y
-      hit.nz = normal.z
-      hit.what = solid.material
-      hit.solid = solid
-    }
-  }
 }
 
 /** Finds what a ray meets first. `withFront` false leaves out the bollard and the rope (the clean plate). */
@@ -301,8 +242,10 @@ export function cast(ray: Ray, hit: Hit, withFront: boolean): void {
     hit.ny = 1
     hit.nz = 0
   }
-  if (withFront) for (const candidates of frontGroups) castGroup(ray, candidates, hit)
-  for (const candidates of groups) castGroup(ray, candidates, hit)
+  if (withFront) castTree(ray, front, hit, false)
+  castTree(ray, everything, hit, false)
+  const { solid } = hit as { readonly solid: Solid | null }
+  if (solid) hit.what = solid.material
   if (hit.t < Infinity) {
     hit.x = ray.ox + hit.t * ray.dx
     hit.y = ray.oy + hit.t * ray.dy
@@ -315,24 +258,16 @@ const probe = newHit()
 /** Nearest thing in front only: the bollard and the rope. */
 export function castFront(ray: Ray): number {
   probe.t = Infinity
-  for (const candidates of frontGroups) castGroup(ray, candidates, probe)
+  castTree(ray, front, probe, false)
   return probe.t
 }
 
 export function isBlocked(ray: Ray, distance: number, withFront: boolean): boolean {
   probe.t = distance
   probe.solid = null
-  for (const candidates of onQuay) {
-    castGroup(ray, candidates, probe)
-    if (probe.solid) return true
-  }
-  if (withFront) {
-    for (const candidates of frontGroups) {
-      castGroup(ray, candidates, probe)
-      if (probe.solid) return true
-    }
-  }
-  return false
+  castTree(ray, onQuay, probe, true)
+  if (!probe.solid && withFront) castTree(ray, front, probe, true)
+  return probe.solid !== null
 }
 
 /** The sky at dusk, out to the mist. */

@@ -1,3 +1,4 @@
 /** Long work: what is told of it. */
 
 export { isListed, isOver, workKinds, type WorkKindName, type WorkState, type WorkStatus } from './status'
+export { demoShots, secondsToMake, type DemoShot, type OfferedShot } from './demo-shots'

@@ -6,7 +6,7 @@ import type { FrameRequest } from '../../../core/graph/steps'
 import type { Catalog } from '../../../core/plan/catalog'
 import type { DeliveredFile, DeliveryStatus, WantedDelivery } from '../../../core/delivery'
 import type { Edit, Made, Shot, Source, TabEdit } from '../../../core/shot'
-import type { WorkStatus } from '../../../core/work'
+import type { OfferedShot, WorkStatus } from '../../../core/work'
 import { ownPageHeader } from '../../../formats/wire/own-page'
 import { decodeSourceFrame } from '../../../formats/wire/source-frame'
 
@@ -111,7 +111,10 @@ export const listDeliveredFiles = (id: string) => askJson<DeliveredFile[]>(`${de
 export const deliveredFileUrl = (id: string, name: string) => `${deliveryPath(id)}/files/${encodeURIComponent(name)}`
 export const archiveUrl = (id: string) => `${deliveryPath(id)}/archive`
 export const removeDelivery = (id: string) => post<DeliveryStatus>(`${deliveryPath(id)}/remove`, {})
-export const listWork = (shot: string) => askJson<WorkStatus[]>(asked('/api/work', { shot }))
+/** @param shot of this shot and of none; all when it is '' */
+export const listWork = (shot: string) => askJson<WorkStatus[]>(shot ? asked('/api/work', { shot }) : '/api/work')
+export const listOfferedShots = () => askJson<OfferedShot[]>('/api/demo-shots')
+export const makeDemoShot = (name: string) => post<WorkStatus>(`/api/demo-shots/${encodeURIComponent(name)}`, {})
 export const cancelWork = (id: string) => post<WorkStatus>(`/api/work/${id}/cancel`, {})
 export const retryWork = (id: string) => post<WorkStatus>(`/api/work/${id}/retry`, {})
 const asked = (path: string, values: Record<string, string>) => `${path}?${new URLSearchParams(values)}`

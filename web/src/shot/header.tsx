@@ -8,8 +8,9 @@ import Typography from '@mui/material/Typography'
 import { Link as RouterLink } from 'react-router'
 import { useAppDispatch, useAppSelector } from '../store'
 import { shotActions, type Saving } from '../store/shot-slice'
+import { selectWork } from '../store/selectors'
 import { viewChanged } from '../store/view'
-import { WorkCorner } from './work/work-corner'
+import { WorkCorner } from '../work/work-corner'
 
 const savingText: Record<Saving, string> = {
   saved: 'Saved',
@@ -24,6 +25,7 @@ export function Header() {
   const redo = useAppSelector((state) => state.shot.future[0]?.label)
   const saving = useAppSelector((state) => state.shot.saving)
   const revision = useAppSelector((state) => state.shot.revision)
+  const work = useAppSelector(selectWork)
   const deliveriesOpen = useAppSelector((state) => state.view.screen.deliveriesOpen)
   return (
     <Box
@@ -43,7 +45,7 @@ export function Header() {
       </Link>
       <Typography>{name}</Typography>
       <Box sx={{ flex: 1 }} />
-      <WorkCorner />
+      <WorkCorner work={work} />
       <Tooltip title={undo !== undefined ? `Take back: ${undo}` : 'Nothing to take back'}>
         <span>
           <Button disabled={undo === undefined} onClick={() => dispatch(shotActions.undone())}>

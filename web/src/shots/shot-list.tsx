@@ -2,12 +2,17 @@
 
 import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
 import Link from '@mui/material/Link'
 import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
-import { useEffect, useState } from 'react'
+import { useCallback, useEffect, useState } from 'react'
 import { Link as RouterLink } from 'react-router'
-import { listShots, thumbnailUrl, type ShotSummary } from '../api/client'
+import type { OfferedShot, WorkStatus } from '../../../core/work'
+import { listOfferedShots, listShots, listWork, makeDemoShot, thumbnailUrl, type ShotSummary } from '../api/client'
+import { secondsText } from '../work/durations'
+import { WorkCorner } from '../work/work-corner'
+import { WorkEntry } from '../work/work-entry'
 
 const refreshMs = 3000
 
@@ -77,31 +82,73 @@ function ShotEntry({ shot }: { shot: ReadableShot }) {
   )
 }
 
+/** A demo shot that nobody can open yet. */
+function OfferedEntry({ shot, work, onMake }: { shot: OfferedShot; work: WorkStatus | null; onMake: () => void }) {
+  const { name, about, size, frames, seconds } = shot
+  return (
+    <Box component="article" aria-label={`${name}, not made yet`} sx={{ p: 1.5, bgcolor: 'background.paper' }}>
+      <Stack direction="row" spacing={3} sx={{ alignItems: 'center' }}>
+        <Stack spacing={0.75} sx={{ flex: 1 }}>
+          <Typography variant="h1" component="h2">
+            {name}
+          </Typography>
+          <Typography color="textSecondary">{about}</Typography>
+          <Typography color="textSecondary">
+            {frames} frames, {size.width} × {size.height}. The stand-in camera makes it in about {secondsText(seconds)};
+            it can be opened once the first frame is there.
+          </Typography>
+        </Stack>
+        {!work && (
+          <Button variant="outlined" onClick={onMake}>
+            Make it
+          </Button>
+        )}
+      </Stack>
+      {work && <WorkEntry work={work} />}
+    </Box>
+  )
+}
+
+const listNothing: readonly WorkStatus[] = []
+
 export function ShotList() {
   const [shots, setShots] = useState<readonly ShotSummary[] | null>(null)
+  const [offered, setOffered] = useState<readonly OfferedShot[]>([])
+  const [work, setWork] = useState(listNothing)
   const [complaints, setComplaints] = useState<readonly string[]>([])
-  useEffect(() => {
-    let left = false
-    const read = () =>
-      listShots().then(
-        (found) => {
-          if (left) return
+  const read = useCallback(
+    () =>
+      Promise.all([listShots(), listOfferedShots(), listWork('')]).then(
+        ([found, demo, works]) => {
           setShots(found.shots)
           setComplaints(found.complaints)
+          setOffered(demo)
+          setWork(works)
         },
-        (error: Error) => left || setComplaints([error.message]),
-      )
+        (error: Error) => setComplaints([error.message]),
+      ),
+    [],
+  )
+  useEffect(() => {
     void read()
     const timer = setInterval(() => void read(), refreshMs)
-    return () => {
-      left = true
-      clearInterval(timer)
-    }
-  }, [])
+    return () => clearInterval(timer)
+  }, [read])
+  const make = (name: string) =>
+    makeDemoShot(name).then(
+      () => void read(),
+      (error: Error) => setComplaints([error.message]),
+    )
+  const making = (name: string) =>
+    work.find(({ kind, title, state }) => kind === 'demo-shot' && title.startsWith(`${name} `) && state !== 'done') ??
+    null
   return (
     <Box sx={{ height: '100vh', overflow: 'auto' }}>
       <Stack spacing={2} sx={{ maxWidth: 960, mx: 'auto', p: 4 }}>
-        <Typography variant="h1">Enkrasis</Typography>
+        <Stack direction="row" sx={{ justifyContent: 'space-between', alignItems: 'center' }}>
+          <Typography variant="h1">Enkrasis</Typography>
+          <WorkCorner work={work} />
+        </Stack>
         <Typography color="textSecondary">
           Shots in the media folder. A shot appears here when its shot file does.
         </Typography>
@@ -112,7 +159,7 @@ export function ShotList() {
         ))}
         {shots?.length === 0 && (
           <Typography>
-            No shots yet. Put a shot file and its media into a folder below .data/media, or run npm run demo.
+            No shots yet. Put a shot file and its media into a folder below .data/media, or have a demo shot made.
           </Typography>
         )}
         {shots?.map((shot) =>
@@ -122,6 +169,9 @@ export function ShotList() {
             <UnreadableShot key={shot.id} name={shot.name} fault={shot.fault} />
           ),
         )}
+        {offered.map((shot) => (
+          <OfferedEntry key={shot.name} shot={shot} work={making(shot.name)} onMake={() => void make(shot.name)} />
+        ))}
       </Stack>
     </Box>
   )

@@ -10,7 +10,7 @@ import type { Shot } from '../../../../core/shot'
 import { archiveUrl, deliveredFileUrl, listDeliveredFiles, removeDelivery } from '../../api/client'
 import { deliveryChanged } from '../../api/server-cache'
 import { useAppDispatch } from '../../store'
-import { WorkEntry } from '../work/work-entry'
+import { WorkEntry } from '../../work/work-entry'
 
 const units = ['bytes', 'kB', 'MB', 'GB', 'TB'] as const
 

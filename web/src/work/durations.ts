@@ -1,6 +1,6 @@
 /** How long work has taken and will take, in words. */
 
-import { isOver, type WorkStatus } from '../../../../core/work'
+import { isOver, type WorkStatus } from '../../../core/work'
 
 export function secondsText(seconds: number): string {
   const rounded = Math.max(0, Math.round(seconds))

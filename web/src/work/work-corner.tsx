@@ -6,16 +6,14 @@ import Popover from '@mui/material/Popover'
 import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
-import { isListed } from '../../../../core/work'
-import { useAppSelector } from '../../store'
-import { selectWork } from '../../store/selectors'
+import { isListed, type WorkStatus } from '../../../core/work'
 import { underWay } from './durations'
 import { WorkEntry } from './work-entry'
 
 const mostShown = 12
 
-export function WorkCorner() {
-  const works = useAppSelector(selectWork).filter(isListed)
+export function WorkCorner({ work }: { work: readonly WorkStatus[] }) {
+  const works = work.filter(isListed)
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const open = underWay(works)
   const failed = works.filter(({ state }) => state === 'failed').length

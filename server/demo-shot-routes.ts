@@ -1,0 +1,13 @@
+/** HTTP: demo shots that are not made yet. */
+
+import type { Express } from 'express'
+import type { Service } from './service'
+
+export function addDemoShotRoutes(app: Express, { demoShots }: Service): void {
+  app.get('/api/demo-shots', (_request, response) => {
+    response.json(demoShots.offered())
+  })
+  app.post('/api/demo-shots/:name', async (request, response) => {
+    response.status(202).json(await demoShots.make(String(request.params.name)))
+  })
+}
