@@ -158,7 +158,7 @@ async function writeSetUp(): Promise<void> {
 }
 
 /** What a task takes, beside a frame. */
-const weights: Readonly<Record<Task['kind'], number>> = { rows: 0.06, frame: 1, clean: 0.5, reference: 0.8 }
+const weights: Readonly<Record<Task['kind'], number>> = { rows: 0.09, frame: 1, clean: 0.5, reference: 0.8 }
 let share = { done: 0, of: 1 }
 
 /** Whoever started this program hears how far it is. */

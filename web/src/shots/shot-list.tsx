@@ -10,7 +10,7 @@ import { useCallback, useEffect, useState } from 'react'
 import { Link as RouterLink } from 'react-router'
 import type { OfferedShot, WorkStatus } from '../../../core/work'
 import { listOfferedShots, listShots, listWork, makeDemoShot, thumbnailUrl, type ShotSummary } from '../api/client'
-import { secondsText } from '../work/durations'
+import { roughlyText } from '../work/durations'
 import { WorkCorner } from '../work/work-corner'
 import { WorkEntry } from '../work/work-entry'
 
@@ -73,7 +73,9 @@ function ShotEntry({ shot }: { shot: ReadableShot }) {
           </Typography>
           {arriving && (
             <Typography color="primary">
-              {shot.framesReady} of {total} frames have arrived; it can be opened now.
+              {shot.framesReady === 0
+                ? `None of ${total} frames has arrived yet.`
+                : `${shot.framesReady} of ${total} frames have arrived; it can be opened now.`}
             </Typography>
           )}
         </Stack>
@@ -94,7 +96,7 @@ function OfferedEntry({ shot, work, onMake }: { shot: OfferedShot; work: WorkSta
           </Typography>
           <Typography color="textSecondary">{about}</Typography>
           <Typography color="textSecondary">
-            {frames} frames, {size.width} × {size.height}. The stand-in camera makes it in about {secondsText(seconds)};
+            {frames} frames, {size.width} × {size.height}. The stand-in camera makes it in about {roughlyText(seconds)};
             it can be opened once the first frame is there.
           </Typography>
         </Stack>

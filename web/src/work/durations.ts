@@ -7,6 +7,11 @@ export function secondsText(seconds: number): string {
   return rounded < 60 ? `${rounded} s` : `${Math.floor(rounded / 60)} min ${rounded % 60} s`
 }
 
+/** What nobody knows to the second. */
+export function roughlyText(seconds: number): string {
+  return seconds < 90 ? `${Math.ceil(seconds / 10) * 10} s` : `${Math.round(seconds / 60)} min`
+}
+
 /** @param now milliseconds since 1970, of the server's clock as far as it is known */
 export function workText(work: WorkStatus, now: number): string {
   const { state, done, total, progress, failed, createdAt, startedAt, finishedAt } = work
