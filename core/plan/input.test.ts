@@ -1,0 +1,63 @@
+import { localEngine } from '../test/local-engine'
+import { withElement } from '../test/small-shot'
+import { parametersFor, tableOf, type Input, type Shot } from '../shot'
+import { inputDescriptions } from '../set/owners'
+import { only, plan } from '../test/planned'
+
+describe('input trees', () => {
+  const parameters = parametersFor(inputDescriptions.pass)
+  const part = (id: string, of: string, parent: string | null, given: object = {}): Input => ({
+    id,
+    kind: 'pass',
+    parent,
+    rank: `a${id.length}`,
+    parameters: { ...parameters, ...given },
+    source: 'cg',
+    part: of,
+  })
+  const tree = (...inputs: Input[]) => withElement(only('plate', 'cg'), 'cg', { inputs: tableOf(inputs) })
+  const pixels = async (shot: Shot) => {
+    const step = plan(shot).elements.get('cg')
+    if (!step) throw new Error('no element')
+    return localEngine(1).light(step, { x: 40, y: 70, width: 8, height: 4 })
+  }
+  const plain = () => pixels(only('plate', 'cg'))
+
+  test('a sum adds light; alpha is that of the part that is named, whose light does not count', async () => {
+    const sum: Input = { id: 's', kind: 'sum', parent: null, rank: 'a0', parameters: {}, alpha: 'aa' }
+    const [one, two] = [
+      await plain(),
+      await pixels(tree(sum, part('aa', 'x', 's'), part('b', 'x', 's'), part('ccc', 'x', 's'))),
+    ]
+    one.forEach((v, i) => expect(two[i]).toBeCloseTo(i % 4 === 3 ? v : 2 * v, 5))
+  })
+
+  test('a product multiplies light where it covers', async () => {
+    const product: Input = { id: 'p', kind: 'product', parent: null, rank: 'a0', parameters: {} }
+    const [one, two] = [await plain(), await pixels(tree(product, part('b', 'x', 'p'), part('cc', 'x', 'p')))]
+    for (let i = 0; i < one.length; i += 4) {
+      const a = one[i + 3]
+      for (let c = 0; c < 3; c++) expect(two[i + c]).toBeCloseTo(a > 0 ? one[i + c] ** 2 / a : one[i + c] ** 2, 4)
+      expect(two[i + 3]).toBe(a)
+    }
+  })
+
+  test('each pass has its own exposure and colour', async () => {
+    const [one, two] = [await plain(), await pixels(tree(part('b', 'x', null, { exposure: [1], colour: [1, 0.5, 0] })))]
+    one.forEach((v, i) => expect(two[i]).toBeCloseTo([2 * v, v, 0, v][i % 4], 5))
+  })
+
+  test('a constant fills the frame, and no more', async () => {
+    const constant: Input = {
+      id: 'c',
+      kind: 'constant',
+      parent: null,
+      rank: 'a0',
+      parameters: { colour: [0.2, 0.4, 0.6], alpha: [0.5] },
+    }
+    const step = plan(tree(constant)).elements.get('cg')
+    if (!step) throw new Error('no element')
+    const out = await localEngine(1).light(step, { x: 299, y: 149, width: 2, height: 1 })
+    expect([...out].map((v) => Number(v.toFixed(6)))).toEqual([0.1, 0.2, 0.3, 0.5, 0, 0, 0, 0])
+  })
+})
