@@ -73,6 +73,14 @@ function frameSize(text: string): { width: number; height: number } {
 
 const collected = (text: string, before: readonly string[]) => [...before, text]
 
+// What several commands have in common; an option object belongs to one command.
+const threads = () =>
+  new Option('--threads <count>', 'worker threads').argParser(positive).default(availableParallelism())
+const memory = () =>
+  new Option('--memory <MB>', 'working memory of the engine').argParser(positive).default(defaultMegabytes)
+const mediaRoot = () =>
+  new Option('--media-root <folders...>', 'files may be read below them; default the folder of the shot file')
+
 const program = new Command('enkrasis').description('Matches CG passes to plates, on every frame of the shot.')
 program
   .command('render')
@@ -99,10 +107,10 @@ program
   .option('--name <pattern>', 'of the files, for example {shot}_{output}_{version}.{frame}')
   .option('--outputs <file>', 'several outputs at once, as a JSON file')
   .option('--versions', 'make a new folder for every run: v001, v002, ...')
-  .option('--media-root <folders...>', 'files may be read below them; default the folder of the shot file')
+  .addOption(mediaRoot())
   .option('--cache <folder>', 'keep computed pictures there; frames that did not change come from it')
-  .option('--threads <count>', 'worker threads', positive, availableParallelism())
-  .option('--memory <MB>', 'working memory of the engine', positive, defaultMegabytes)
+  .addOption(threads())
+  .addOption(memory())
   .action(async (file: string, options: RenderOptions) =>
     (await import('./commands/render')).render(file, { ...options, built }),
   )
@@ -115,8 +123,8 @@ program
   .option('--frames <range>', 'of a sequence: one frame or first-last', frameRange)
   .option('--set <name=value>', 'a parameter; three values with commas for red, green, blue', collected, [])
   .option('--source <name=file>', 'a file that the treatment reads besides', collected, [])
-  .option('--threads <count>', 'worker threads', positive, availableParallelism())
-  .option('--memory <MB>', 'working memory of the engine', positive, defaultMegabytes)
+  .addOption(threads())
+  .addOption(memory())
   .action(async (treatment: string, options: ApplyOptions) =>
     (await import('./commands/apply')).applyTreatment(treatment, { ...options, built }),
   )
@@ -131,8 +139,8 @@ program
   .addOption(new Option('--to-primaries <name>', 'default as they are').choices(primariesNames))
   .option('--bits <count>', 'of a sample: 8, 10, 12, 16; 16 or 32 for EXR', positive)
   .option('--frames <range>', 'of a sequence: one frame or first-last; default all there are', frameRange)
-  .option('--threads <count>', 'worker threads', positive, availableParallelism())
-  .option('--memory <MB>', 'working memory of the engine', positive, defaultMegabytes)
+  .addOption(threads())
+  .addOption(memory())
   .action(async (input: string, output: string, options: ConvertOptions) =>
     (await import('./commands/convert')).convertFiles(input, output, { ...options, built }),
   )
@@ -141,8 +149,8 @@ program
   .description('the claims check of a shot file: do its files fit what is claimed of them, and each other?')
   .argument('<shot file>')
   .option('--json', 'for programs')
-  .option('--media-root <folders...>', 'files may be read below them; default the folder of the shot file')
-  .option('--threads <count>', 'worker threads', positive, availableParallelism())
+  .addOption(mediaRoot())
+  .addOption(threads())
   .action(
     async (
       file: string,
@@ -161,9 +169,9 @@ program
   .option('--frames <range>', 'one frame or first-last; default the whole shot', frameRange)
   .option('--json', 'a line for each frame, with autocorrelation and gradients')
   .option('--stats', 'say what was read and unpacked for it')
-  .option('--media-root <folders...>', 'files may be read below them; default the folder of the shot file')
-  .option('--threads <count>', 'worker threads', positive, availableParallelism())
-  .option('--memory <MB>', 'working memory of the engine', positive, defaultMegabytes)
+  .addOption(mediaRoot())
+  .addOption(threads())
+  .addOption(memory())
   .action(async (file: string, options: MeasureOptions) =>
     (await import('./commands/measure')).measure(file, { ...options, built }),
   )
@@ -174,9 +182,9 @@ program
   .requiredOption('--truth <folder>', 'which the stand-in camera wrote')
   .option('--frames <range>', 'one frame or first-last; default the whole shot', frameRange)
   .option('--json <file>', 'also write everything')
-  .option('--media-root <folders...>', 'files may be read below them; default the folder of the shot file')
-  .option('--threads <count>', 'worker threads', positive, availableParallelism())
-  .option('--memory <MB>', 'working memory of the engine', positive, defaultMegabytes)
+  .addOption(mediaRoot())
+  .addOption(threads())
+  .addOption(memory())
   .action(async (file: string, options: ScoreOptions) =>
     (await import('./commands/score')).score(file, { ...options, built }),
   )
@@ -188,7 +196,7 @@ program
   .option('--seed <number>', "changes camera, noise, lens and veil; default the demo's own", wholeNumber)
   .option('--size <WxH>', 'of the frames; default 1280x720', frameSize)
   .option('--frames <count>', 'from 1001; default 48', positive)
-  .option('--threads <count>', 'worker threads', positive, availableParallelism())
+  .addOption(threads())
   .action(async (options: Omit<StandInOptions, 'built'>) =>
     (await import('./commands/standin')).standIn({ ...options, built }),
   )
@@ -196,8 +204,8 @@ program
   .command('worker')
   .description('do long work (deliveries, decoding, measuring) of the database that ENKRASIS_DATABASE names')
   .addOption(new Option('--kinds <kinds...>', 'of work; default all').choices(workKinds))
-  .option('--threads <count>', 'worker threads', positive, availableParallelism())
-  .option('--memory <MB>', 'working memory of an engine', positive, defaultMegabytes)
+  .addOption(threads())
+  .addOption(memory())
   .action(async (options: Omit<WorkerCommandOptions, 'built'>) =>
     (await import('./commands/worker')).runWorker({ ...options, built }),
   )

@@ -13,6 +13,7 @@ import type { Scale } from '../../core/graph/steps'
 import type { DeliveryOutput } from '../../core/delivery'
 import type { Patch } from '../../core/shot'
 import { defineWorkModels, type WorkModels } from '../work/models'
+import { integer, json, text } from './columns'
 
 export class ShotRow extends Model<InferAttributes<ShotRow>, InferCreationAttributes<ShotRow>> {
   /** random; the name is an ordinary field */
@@ -73,9 +74,6 @@ export interface Models extends WorkModels {
 }
 
 // Sequelize writes into the descriptions it is given, so each column needs one of its own.
-const text = () => ({ type: DataTypes.TEXT, allowNull: false })
-const integer = () => ({ type: DataTypes.INTEGER, allowNull: false })
-const json = () => ({ type: DataTypes.JSONB, allowNull: false })
 
 export function defineModels(sequelize: Sequelize): Models {
   ShotRow.init(

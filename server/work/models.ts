@@ -10,6 +10,7 @@ import {
   type Sequelize,
 } from 'sequelize'
 import type { WorkKindName } from '../../core/work'
+import { text } from '../database/columns'
 
 export class WorkRow extends Model<InferAttributes<WorkRow>, InferCreationAttributes<WorkRow>> {
   declare id: string
@@ -61,8 +62,6 @@ export interface WorkModels {
   readonly items: ModelStatic<WorkItemRow>
   readonly wishes: ModelStatic<WorkWishRow>
 }
-
-const text = () => ({ type: DataTypes.TEXT, allowNull: false })
 
 export function defineWorkModels(sequelize: Sequelize): WorkModels {
   WorkRow.init(
