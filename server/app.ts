@@ -163,7 +163,7 @@ function addShotRoutes(app: Express, service: Service): void {
 
 function addPictureRoutes(app: Express, { store, engineFor, readers, configuration }: Service): void {
   app.get('/api/shots/:id/frame', async (request, response) => {
-    const row = await store.find(shotId(request))
+    const row = await store.findTogether(shotId(request))
     const query = frameQuery.validateSync(request.query)
     const source = find(store.documentOf(row).sources, query.source)
     const from = source?.frames ? query.frame : null

@@ -78,6 +78,8 @@ export class ShotStore {
   /** Documents are read and migrated once a revision; `schema` is that of the row. */
   private readonly documents = new LRUCache<string, { readonly shot: Shot; readonly schema: unknown }>({ max: 50 })
 
+  private readonly beingFound = new Map<string, Promise<ShotRow>>()
+
   constructor(
     private readonly sequelize: Sequelize,
     private readonly models: Models,
@@ -93,6 +95,22 @@ export class ShotStore {
     const row = uuid.test(id) ? await this.models.shots.findByPk(id, options) : null
     if (!row) throw new NoSuchShotError(noSuchShot)
     return row
+  }
+
+  /**
+   * As `find`, for the many files of one picture, which are asked for at the same moment: they share one question to the
+   * database. An edit that was acknowledged before is always in the answer.
+   *
+   * @throws NoSuchShotError
+   */
+  findTogether(id: string): Promise<ShotRow> {
+    const asked = this.beingFound.get(id)
+    if (asked) return asked
+    const asking = this.find(id).finally(() => {
+      if (this.beingFound.get(id) === asking) this.beingFound.delete(id)
+    })
+    this.beingFound.set(id, asking)
+    return asking
   }
 
   /** For the command line, where people write names. @throws NoSuchShotError */
@@ -190,7 +208,7 @@ export class ShotStore {
    * @throws ImpossibleEditError when what it names is gone, or it would break a rule
    */
   async edit(id: string, sent: SentEdit): Promise<SavedShot> {
-    return this.sequelize.transaction(async (transaction) => {
+    const saved = await this.sequelize.transaction(async (transaction) => {
       const current = await this.locked(id, transaction)
       const { shot, revision } = current
       const before = await this.madeBy(id, sent.id, transaction)
@@ -200,6 +218,9 @@ export class ShotStore {
       if (sent.edit.kind !== 'undo') await this.refuseRival(current, edited, sent, transaction)
       return this.saved(current, edited, sent, transaction)
     })
+    // What is being read may have been asked before the edit was there.
+    this.beingFound.delete(id)
+    return saved
   }
 
   private async applied({ id, shot }: LockedShot, edit: Edit, transaction: Transaction): Promise<Edited> {
