@@ -245,6 +245,59 @@ test('another tab’s change arrives; a change to the same value is not overwrit
   await other.context().close()
 })
 
+test('three tabs edit at once, an answer lost on the way; what each takes back, in whatever order, leaves nothing behind', async () => {
+  const documentNow = async () =>
+    ((await (await fetch(await addressOf(server, '/api/shots/quay-010'))).json()) as { shot: unknown }).shot
+  const beginning = await documentNow()
+  const [second, third] = [await newPage(), await newPage()]
+  for (const other of [second, third]) {
+    await other.goto(await addressOf(server, '/shots/quay-010'))
+    await waitForPicture(other, 1001)
+  }
+  const tabs = [page, second, third]
+  const number = (tab: Page, name: string) => tab.getByRole('spinbutton', { name })
+  const shows = (tab: Page, name: string, value: string | null) =>
+    tab.waitForFunction(([of, text]) => document.querySelector(`[aria-label="${of}"]`)?.textContent === text, [
+      name,
+      value,
+    ] as const)
+  const before = await number(page, 'Gamma red').textContent()
+  // The server takes the second tab's edit; that it did never arrives, so it is sent again, and counts once.
+  let cut = 0
+  await second.route('**/api/shots/*/edits', async (route) => {
+    if (cut++ > 0) return route.continue()
+    await route.fetch()
+    await route.abort()
+  })
+  await number(page, 'Gamma red').press('ArrowUp')
+  await number(second, 'Gamma blue').press('ArrowUp')
+  await number(third, 'Opacity').press('ArrowDown')
+  for (const tab of tabs) {
+    await saving(tab)
+      .getByText(/^Saved/)
+      .waitFor()
+    await shows(tab, 'Gamma red', (Number(before) + 0.005).toFixed(3))
+    await shows(tab, 'Gamma blue', '1.005')
+    await shows(tab, 'Opacity', '0.995')
+  }
+  expect(cut).toBe(2)
+  for (const tab of [third, page, second]) {
+    await tab.getByRole('button', { name: 'Undo' }).click()
+    await saving(tab)
+      .getByText(/^Saved/)
+      .waitFor()
+  }
+  for (const tab of tabs) {
+    await shows(tab, 'Gamma red', before)
+    await shows(tab, 'Gamma blue', '1.000')
+    await shows(tab, 'Opacity', '1.000')
+  }
+  expect(await documentNow()).toEqual(beginning)
+  await second.context().close()
+  await third.context().close()
+  await saved()
+})
+
 test('two delivered frames hold what the screen says', async () => {
   const spots = [cgBlack, { x: 60, y: 300 }, { x: 330, y: 200 }, { x: 300, y: 290 }]
   const read: number[][] = []
