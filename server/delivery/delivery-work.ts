@@ -75,6 +75,7 @@ export function deliveryWork(options: DeliveryWorkOptions): WorkKind<unknown, De
       signal: context.signal,
     }
     const rendered = await renderOutputs(engineFor(shotFolder), request, deliveries.folderOf(row), context.attempt)
+    await clearAfterMovies(deliveries.folderOf(row), shot, row)
     return delivered(rendered)
   }
 
@@ -87,8 +88,7 @@ export function deliveryWork(options: DeliveryWorkOptions): WorkKind<unknown, De
       const name = fileName(shot.name, output, version, first)
       if (context.again) await removeUnfinished(folder, [`.${name}`])
       // An attempt that ended between the movie's name and its being noted has made it.
-      if (existsSync(join(folder, name)))
-        await rm(join(folder, movieFramesFolder(name)), { recursive: true, force: true })
+      if (existsSync(join(folder, name))) await clearAfterMovies(folder, shot, row)
       else
         await makeMovie({
           ...{ folder, name, first, last, rate: shot.rate, built, attempt: context.attempt, signal: context.signal },
@@ -123,6 +123,18 @@ export function deliveryWork(options: DeliveryWorkOptions): WorkKind<unknown, De
 
 function delivered({ files, clamped }: RenderedFrame): DeliveredItem {
   return { bytes: files.reduce((sum, file) => sum + file.bytes, 0), clamped }
+}
+
+/**
+ * A movie that is made needs its frames no more. An attempt at a frame that was thought lost may end after that, and must leave
+ * nothing behind either.
+ */
+async function clearAfterMovies(folder: string, shot: Shot, { outputs, version, first }: DeliveryRow): Promise<void> {
+  for (const output of outputs) {
+    const name = fileName(shot.name, output, version, first)
+    if (output.format === 'movie' && existsSync(join(folder, name)))
+      await rm(join(folder, movieFramesFolder(name)), { recursive: true, force: true, maxRetries: 10 })
+  }
 }
 
 /** What attempts at these files that were killed left behind. */

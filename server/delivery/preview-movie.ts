@@ -71,7 +71,7 @@ export async function makeMovie(movie: MovieToMake): Promise<void> {
         : `The movie ${name} was not made (${error instanceof Error ? error.message : String(error)}). Its frames are kept; retry.`,
     )
   }
-  await rm(frames, { recursive: true, force: true })
+  await rm(frames, { recursive: true, force: true, maxRetries: 10 })
 }
 
 async function* framesOf(folder: string, first: number, last: number): AsyncGenerator<Buffer> {

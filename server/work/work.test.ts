@@ -105,6 +105,17 @@ test('only failures that may pass are tried again by themselves', async () => {
   expect(end.failed.map(({ sentence }) => sentence)).toEqual(['always busy', 'wrong'])
 })
 
+test('an item that met no database is begun again, however often, and is no failure', async () => {
+  let tries = 0
+  await bench.worker(async () => {
+    if (++tries <= 5)
+      throw Object.assign(new Error('connect ECONNREFUSED'), { name: 'SequelizeConnectionRefusedError' })
+    return {}
+  })
+  expect(await over(await wish(1))).toMatchObject({ state: 'done', failed: [] })
+  expect(tries).toBe(6)
+})
+
 test('what is held up waits, says why, and goes on when it can', async () => {
   let full = true
   await bench.worker(async () => {

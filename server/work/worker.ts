@@ -117,6 +117,9 @@ export class Worker {
     const sentence = error instanceof Error ? error.message : String(error)
     if (signal.aborted) {
       if (this.stopping) await store.putBack(item, 0, null)
+    } else if (isDatabaseAway(error)) {
+      // The item asked the database for something; that it was away is no fault of the work.
+      await store.putBack(item, 0, null)
     } else if (error instanceof HeldUpError) await store.putBack(item, error.seconds, sentence)
     else if (isPassing(error) && item.tries + 1 < mostTries) await store.putBack(item, tryAgainSeconds, sentence, true)
     else await store.fail(item, sentence)

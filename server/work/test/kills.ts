@@ -5,7 +5,7 @@
  */
 
 import { fork, spawn, type ChildProcess } from 'node:child_process'
-import { chmodSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs'
+import { chmodSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import { Client } from 'pg'
@@ -92,6 +92,9 @@ export class KillBench {
   private async faultsOf(end: DeliveryStatus): Promise<string[]> {
     const faults: string[] = []
     const { work } = end
+    // Attempts that were thought lost may still be ending; what they leave behind for good is a fault.
+    const settled = () => Promise.resolve([...this.filesOf(end).keys()].every((name) => !name.startsWith('.')))
+    await until(settled, Boolean, 20).catch(() => undefined)
     if (work.state !== 'done' || work.done !== work.total)
       faults.push(`it ended as ${work.state} with ${work.done} of ${work.total}: ${JSON.stringify(work.failed)}`)
     const files = this.filesOf(end)
@@ -115,7 +118,10 @@ export class KillBench {
     return new Map(
       readdirSync(path)
         .sort()
-        .map((name) => [name, readFileSync(join(path, name))]),
+        .map((name) => [
+          name,
+          statSync(join(path, name)).isDirectory() ? Buffer.alloc(0) : readFileSync(join(path, name)),
+        ]),
     )
   }
 
