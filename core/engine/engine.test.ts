@@ -1,5 +1,7 @@
 import fc from 'fast-check'
+import { blend, type FrameRequest } from '../graph/steps'
 import { localEngine } from '../test/local-engine'
+import { someFrame } from '../test/steps'
 import { cgWindow, frameSize, loadMadeUp, loads, madeUpFrame, pictureOf, smallShot } from '../test/small-shot'
 import { lightIn, sameBits, windowsIn } from '../test/windows'
 import { halfToFloat } from '../image/half'
@@ -126,6 +128,65 @@ describe('keeping and dropping', () => {
       const step = plan(smallShot, frame).composite
       expect(sameBits(await engine.light(step, fullFrame), await reference.light(step, fullFrame))).toBe(true)
     }
+  })
+
+  test('pictures whose frames are brought in ahead of need do not take the room from each other', async () => {
+    const size = { x: 0, y: 0, width: 512, height: 512 }
+    // Two sources of 4 MB a picture, three pictures at once, in a memory that holds little more than one of them.
+    const load = async ({ path }: FrameRequest) => ({
+      decoded: false,
+      dataWindow: size,
+      displayWindow: size,
+      planes: ['R', 'G', 'B', 'A'].map((name, c) => ({
+        name,
+        type: 'float' as const,
+        samples: new Float32Array(512 * 512).fill(path.length / 100 + c / 10),
+      })),
+    })
+    const step = (n: number) =>
+      blend(
+        someFrame({ path: `plate.${n}`, source: `plate.${n}` }),
+        someFrame({ path: `cg${'.'.repeat(n)}`, source: `cg.${n}` }),
+        null,
+        'over',
+        1,
+        {},
+      )
+    const engine = localEngine(1, load, 20)
+    const small = { x: 100, y: 100, width: 8, height: 8 }
+    const one = async (n: number) => {
+      await engine.prefetch(step(n))
+      return engine.light(step(n), small)
+    }
+    for (let turn = 0; turn < 4; turn++) {
+      const numbers = [1, 2, 3].map((n) => n + 3 * turn)
+      const together = await Promise.all(numbers.map(one))
+      for (const [i, n] of numbers.entries())
+        expect(together[i]).toEqual(await localEngine(1, load, 64).light(step(n), small))
+    }
+    // Nothing is lost of the memory.
+    expect(engine.usedBytes()).toBeLessThan(20 * 2 ** 20)
+  })
+
+  test('a frame that finds no room takes none', async () => {
+    const wide = { x: 0, y: 0, width: 1024, height: 1024 }
+    const big = localEngine(
+      1,
+      async () => ({
+        decoded: false,
+        dataWindow: wide,
+        displayWindow: wide,
+        planes: ['R', 'G', 'B', 'A'].map((name) => ({
+          name,
+          type: 'float' as const,
+          samples: new Float32Array(1 << 20),
+        })),
+      }),
+      12,
+    )
+    const before = big.usedBytes()
+    for (let i = 0; i < 3; i++) await expect(big.light(someFrame(), wide)).rejects.toThrow(ArenaFullError)
+    expect(big.usedBytes()).toBe(before)
   })
 
   test('a picture larger than the memory is made in bands, with the same bits', async () => {

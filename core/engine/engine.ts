@@ -62,6 +62,12 @@ interface Job {
   separate: boolean
 }
 
+/** Frames that are brought in ahead of need. */
+interface Ahead {
+  readonly putOff: AbortController
+  readonly ended: Promise<unknown>
+}
+
 /** Larger windows are of pictures that are looked at: all of their frames will be wanted. */
 const mostPixelsOfParts = 65_536
 const shareOfParts = 0.5
@@ -82,6 +88,7 @@ export class Engine {
   private readonly idle: Job[] = []
   private current: { readonly idle: boolean; readonly putOff: AbortController } | null = null
   private listening = false
+  private readonly ahead = new Set<Ahead>()
   /** keys of the steps of the last picture that was made and may be made again a little changed */
   private before: ReadonlySet<string> = new Set()
   private readonly knownBounds = new LRUCache<string, Window>({ max: 5000 })
@@ -147,10 +154,27 @@ export class Engine {
     }
   }
 
-  /** Brings a step's frames in ahead of need. @throws what loading throws */
+  /**
+   * Brings a step's frames in ahead of need, as far as there is room: a picture that is being made goes first.
+   *
+   * @throws what loading throws
+   */
   async prefetch(step: Step): Promise<void> {
-    const held = await this.holdings.bring(framesOf([step]))
-    for (const kept of held.values()) this.holdings.letGo(kept)
+    const putOff = new AbortController()
+    const bringing = this.holdings
+      .bring(framesOf([step]), () => whenAborted(putOff.signal))
+      .then(
+        (held) => {
+          for (const kept of held.values()) this.holdings.letGo(kept)
+        },
+        (error: unknown) => {
+          // They are brought when the picture is made.
+          if (!putOff.signal.aborted && !(error instanceof ArenaFullError)) throw error
+        },
+      )
+    const ahead: Ahead = { putOff, ended: bringing.catch(() => undefined) }
+    this.ahead.add(ahead)
+    await bringing.finally(() => this.ahead.delete(ahead))
   }
 
   /** Starts the workers before there is work for them, so that the first picture need not wait for it. */
@@ -232,6 +256,19 @@ export class Engine {
   }
 
   private async make(jobs: readonly Job[], signal: AbortSignal): Promise<Bytes[]> {
+    try {
+      return await this.makeNow(jobs, signal)
+    } catch (error) {
+      if (!(error instanceof ArenaFullError) || this.ahead.size === 0) throw error
+    }
+    // What is brought in for later pictures takes the room: it waits.
+    const putOff = [...this.ahead]
+    for (const one of putOff) one.putOff.abort()
+    await Promise.all(putOff.map(({ ended }) => ended))
+    return this.make(jobs, signal)
+  }
+
+  private async makeNow(jobs: readonly Job[], signal: AbortSignal): Promise<Bytes[]> {
     throwIfAborted(signal)
     const steps = jobs.map(({ step }) => step)
     const held = await this.bring(steps, [jobs[0].window], () => whenAborted(signal))

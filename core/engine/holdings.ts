@@ -13,7 +13,7 @@ import { firstFreeByte } from '../kernels/kernels'
 import { Arena, ArenaFullError } from './arena'
 import { bufferBytes } from './compile'
 import { MapBlocks } from './map-blocks'
-import type { PackedBuffer, ResidentFrame } from './program'
+import type { PackedBuffer, ResidentFrame, ResidentPlane } from './program'
 import type { LoadFrame, SourceFrame } from './source-frame'
 
 /** Something in the arena that stays until its room is needed. */
@@ -118,9 +118,7 @@ export class Holdings {
     const aborted = whenAborted?.()
     const held = new Map<string, KeptFrame>()
     const holding = frames.map(async ({ key, request }) => {
-      const kept = await this.frameToStay({ key, request, window: windows.get(key) }, aborted)
-      kept.users++
-      held.set(key, kept)
+      held.set(key, await this.frameInUse({ key, request, window: windows.get(key) }, aborted))
     })
     this.callOffUnwanted()
     const results = await Promise.allSettled(holding)
@@ -186,11 +184,17 @@ export class Holdings {
     return part && this.frames.get(nameOf(key, part))
   }
 
-  /** Another picture's frames may push this one out before it is put to use; then it is brought again. */
-  private async frameToStay(wanted: WantedFrame, aborted?: Promise<never>): Promise<KeptFrame> {
+  /**
+   * Another picture's frames may push this one out before it is put to use; then it is brought again.
+   *
+   * @returns the frame, its user counted in the same turn as it was seen to be there
+   */
+  private async frameInUse(wanted: WantedFrame, aborted?: Promise<never>): Promise<KeptFrame> {
     for (let attempt = 0; attempt < 5; attempt++) {
       const kept = await this.waitFor(wanted, aborted)
-      if (!kept.released) return kept
+      if (kept.released) continue
+      kept.users++
+      return kept
     }
     throw new ArenaFullError(0, this.arena.largestFree(), this.arena.budget)
   }
@@ -235,23 +239,35 @@ export class Holdings {
       }
   }
 
-  private keepFrame({ key, request }: WantedFrame, source: SourceFrame): KeptFrame {
-    const addresses: number[] = []
-    const seen = new Map<unknown, number>()
+  /** Puts a frame's samples into the memory; planes that share samples lie there once. @throws ArenaFullError; nothing is taken then */
+  private placePlanes({ planes }: SourceFrame): {
+    readonly planes: readonly ResidentPlane[]
+    readonly addresses: readonly number[]
+    readonly bytes: number
+  } {
+    const placed = new Map<unknown, number>()
     let bytes = 0
-    const planes = source.planes.map(({ type, samples }) => {
-      let address = seen.get(samples)
-      if (address === undefined) {
-        address = this.allocate(samples.length * bytesPerSample[type])
-        addresses.push(address)
+    try {
+      const resident = planes.map(({ type, samples }): ResidentPlane => {
+        const known = placed.get(samples)
+        if (known !== undefined) return { type, address: known }
+        const address = this.allocate(samples.length * bytesPerSample[type])
+        placed.set(samples, address)
         bytes += samples.byteLength
-        seen.set(samples, address)
         new Uint8Array(this.memory, address, samples.byteLength).set(
           new Uint8Array(samples.buffer, samples.byteOffset, samples.byteLength),
         )
-      }
-      return { type, address }
-    })
+        return { type, address }
+      })
+      return { planes: resident, addresses: [...placed.values()], bytes }
+    } catch (error) {
+      for (const address of placed.values()) this.arena.release(address)
+      throw error
+    }
+  }
+
+  private keepFrame({ key, request }: WantedFrame, source: SourceFrame): KeptFrame {
+    const { planes, addresses, bytes } = this.placePlanes(source)
     const { dataWindow, bounds } = source
     const frame: ResidentFrame = {
       dataWindow,
