@@ -3,6 +3,7 @@ import { blend, type FrameRequest, type Scale } from '../graph/steps'
 import type { PrimariesName } from '../colour'
 import type { Window } from '../image/window'
 import { localEngine } from '../test/local-engine'
+import { lightIn, mostDifference } from '../test/windows'
 import { someFrame } from '../test/steps'
 import { blendKinds, blends, type BlendKind } from './blends'
 
@@ -61,18 +62,13 @@ function picture(
   return localEngine(1, load).light(blend(read('plate'), own, read('plate'), kind, 1, values), at)
 }
 
-const difference = (a: Float32Array, b: Float32Array) => a.reduce((most, v, i) => Math.max(most, Math.abs(v - b[i])), 0)
-
 describe.each(blendKinds)('%s', (kind) => {
   test('a part of the picture is that part of the whole picture, wherever its origin lies', async () => {
     const around: Window = { x: -7, y: -5, width: 150, height: 110 }
     const whole = await picture(kind, around)
     const part: Window = { x: 27, y: 17, width: 41, height: 33 }
-    const cut = Float32Array.from({ length: part.width * part.height * 4 }, (_, i) => {
-      const [x, y] = [part.x + ((i >> 2) % part.width), part.y + Math.floor((i >> 2) / part.width)]
-      return whole[((y - around.y) * around.width + x - around.x) * 4 + (i & 3)]
-    })
-    expect(difference(await picture(kind, part), cut)).toBe(0)
+    const cut = lightIn(whole, around, part)
+    expect(mostDifference(await picture(kind, part), cut)).toBe(0)
   })
 
   test('light without coverage and nothing at all leave the coverage behind as it is; every value is a number', async () => {
@@ -87,7 +83,7 @@ describe.each(blendKinds)('%s', (kind) => {
   })
 
   test('the same pixels in another working space blend the same', async () => {
-    expect(difference(await picture(kind, frame, 'acescg'), await picture(kind, frame))).toBe(0)
+    expect(mostDifference(await picture(kind, frame, 'acescg'), await picture(kind, frame))).toBe(0)
   })
 
   test('at half scale it is what the full picture is when it is reduced, away from edges', async () => {

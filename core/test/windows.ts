@@ -31,3 +31,7 @@ export function lightIn(light: Float32Array, all: Window, window: Window): Float
   }
   return out
 }
+
+/** The largest difference between two pictures of the same size. */
+export const mostDifference = (a: Float32Array, b: Float32Array): number =>
+  a.reduce((most, v, i) => Math.max(most, Math.abs(v - b[i])), 0)
