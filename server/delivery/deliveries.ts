@@ -148,7 +148,9 @@ export class Deliveries {
    * @throws RemovedDeliveryError if it was
    */
   async clearIfRemoved(row: DeliveryRow): Promise<void> {
-    if (!(await this.find(row.id)).removed) return
+    // After every frame: its document is not read for that.
+    const now = await this.options.models.deliveries.findByPk(row.id, { attributes: ['removed'] })
+    if (now && !now.removed) return
     await this.removeFiles(row)
     throw new RemovedDeliveryError(removedSentence(row))
   }
