@@ -13,6 +13,7 @@ import { encodeSourceFrame } from '../formats/wire/source-frame'
 import { filesIn, firstFrameThere } from '../core/plan/catalog'
 import { catalogOf } from './media/catalog'
 import { answerErrors } from './answer-errors'
+import { refuseBuiltInNames, refuseBuiltInQuery } from './built-in-names'
 import { guard } from './guard'
 import { MissingFileError } from './media/file-source'
 import { addDeliveryRoutes } from './delivery-routes'
@@ -66,7 +67,7 @@ export function createApp(service: Service): Express {
   const app = express()
   app.disable('x-powered-by')
   app.use(guard(service.configuration.names))
-  app.use(express.json({ limit: '4mb' }))
+  app.use(express.json({ limit: '4mb', reviver: refuseBuiltInNames }), refuseBuiltInQuery)
   addShotRoutes(app, service)
   addPictureRoutes(app, service)
   addDeliveryRoutes(app, service)

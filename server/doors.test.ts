@@ -207,6 +207,20 @@ describe('junk', () => {
     ['GET', '/api/:odd'],
   ]
   const names = ['source', 'frame', 'part', 'channels', 'takes', 'encoding', 'width', 'folder', 'path', 'tab', 'x']
+  const builtIn = ['valueOf', 'constructor', 'toString', '__proto__', 'hasOwnProperty']
+
+  test.each(builtIn)('a request that uses the name "%s" is refused with a sentence', async (name) => {
+    const sentence = expect.stringContaining(`uses the name "${name}"`) as string
+    const said = ({ status, text }: { status: number; text: string }) => [
+      status,
+      (JSON.parse(text) as { message: string }).message,
+    ]
+    const body = `{"outputs":[{"deep":{"${name}":null}}]}`
+    const headers = { 'content-type': 'application/json', ...ownPage }
+    const posted = await knock('/api/shots/x/deliveries', { method: 'POST', headers, body })
+    expect(said(posted)).toEqual([400, sentence])
+    expect(said(await knock(`/api/media?${name}=1`))).toEqual([400, sentence])
+  })
 
   test('3,000 calls of every route with junk are answered with a sentence, and never with 500', async () => {
     const known = (await addressOf(server, '/api/shots/quay-010')).split('/').at(-1) as string
@@ -215,7 +229,7 @@ describe('junk', () => {
       shot: fc.oneof(fc.constant(known), odd),
       odd,
       encoded: fc.boolean(),
-      query: fc.dictionary(fc.constantFrom(...names), odd),
+      query: fc.dictionary(fc.constantFrom(...names, ...builtIn), odd),
       body: json,
     })
     const inPath = (text: string, encoded: boolean) =>
