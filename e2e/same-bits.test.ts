@@ -6,6 +6,7 @@ import type { Browser } from 'playwright-core'
 import { display, everything, load, everywhere } from '../core/test/everything'
 import { localEngine } from '../core/test/local-engine'
 import type { Window } from '../core/image/window'
+import type { Wanted, WindowReading } from '../core/measure/window-statistics'
 import { launch } from './driving/chromium'
 
 /** Chromium's engine and Node's give the same bits, for the whole and for pieces of it, grain included. */
@@ -57,4 +58,34 @@ test('light and delivered halves have the same bits in Chromium and in Node', as
   expected.push(digest(await engine.halves(everything(), display)))
   expect(seen).toEqual(expected)
   expect(new Set(seen).size).toBe(5)
+})
+
+test('what is measured of windows has the same bits in Chromium and in Node', async () => {
+  const windows: Window[] = [
+    { x: 97, y: 31, width: 32, height: 32 },
+    { x: 290, y: 20, width: 40, height: 40 },
+    { x: -20, y: -10, width: 33, height: 31 },
+  ]
+  const wanted: Wanted = {
+    percentiles: [0.01, 0.5, 0.9],
+    histogram: { bins: 16, least: -0.2, most: 1.2 },
+    autocorrelation: true,
+    gradients: true,
+  }
+  const page = await browser.newPage()
+  await page.goto(address)
+  await page.waitForFunction(() => 'readingsOf' in globalThis)
+  const seen = await page.evaluate(
+    ([asked, what]) =>
+      (
+        globalThis as unknown as {
+          readingsOf: (windows: readonly Window[], wanted: Wanted) => Promise<WindowReading[]>
+        }
+      ).readingsOf(asked, what),
+    [windows, wanted] as const,
+  )
+  const engine = localEngine(1, load, 64)
+  expect(seen).toEqual(await engine.measure(everything(), windows, wanted))
+  expect(seen.map(({ moments }) => moments[0].count)).toEqual([1024, 1600, 1023])
+  expect(new Set(seen.map(({ moments }) => moments[0].variance)).size).toBe(3)
 })

@@ -1,7 +1,8 @@
 /** For the browser tests: the engine on web workers, computing the same graph as the tests do in Node. */
 
-import { display, everything, load, everywhere } from '../../core/test/everything'
+import { display, everything, load } from '../../core/test/everything'
 import type { Window } from '../../core/image/window'
+import type { Wanted, WindowReading } from '../../core/measure/window-statistics'
 import { browserEngine } from '../../web/src/engine/browser-engine'
 
 async function digest(values: Float32Array<ArrayBuffer> | Uint16Array<ArrayBuffer>): Promise<string> {
@@ -9,13 +10,22 @@ async function digest(values: Float32Array<ArrayBuffer> | Uint16Array<ArrayBuffe
   return [...bytes].map((byte) => byte.toString(16).padStart(2, '0')).join('')
 }
 
-async function measure(windows: readonly Window[]): Promise<string[]> {
+async function digests(windows: readonly Window[]): Promise<string[]> {
   const engine = await browserEngine(load)
-  const digests: string[] = []
-  for (const window of windows) digests.push(await digest(await engine.light(everything(), window)))
-  digests.push(await digest(await engine.halves(everything(), display)))
+  const made: string[] = []
+  for (const window of windows) made.push(await digest(await engine.light(everything(), window)))
+  made.push(await digest(await engine.halves(everything(), display)))
   engine.close()
-  return digests
+  return made
 }
 
-Object.assign(globalThis, { digestsOf: measure, wholeWindow: everywhere })
+async function readings(windows: readonly Window[], wanted: Wanted): Promise<readonly WindowReading[]> {
+  const engine = await browserEngine(load)
+  try {
+    return await engine.measure(everything(), windows, wanted)
+  } finally {
+    engine.close()
+  }
+}
+
+Object.assign(globalThis, { digestsOf: digests, readingsOf: readings })
