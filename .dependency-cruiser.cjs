@@ -22,6 +22,7 @@ const order = [
   'delivery',
   'plan',
   'check',
+  'new-shot',
   'engine',
   'score',
 ]

@@ -20,9 +20,9 @@ import { addDeliveryRoutes } from './delivery-routes'
 import { addMediaRoutes } from './media-routes'
 import type { Revised, Service } from './service'
 import { shotId } from './shot-id'
+import { addShotListRoutes } from './shot-list-routes'
 import { addDemoShotRoutes } from './demo-shot-routes'
 import { addWorkRoutes } from './work-routes'
-import type { ShotRow } from './database/models'
 import type { News } from './work/work-news'
 
 const scale = () => number<Scale>().oneOf([1, 2, 4]).default(1)
@@ -68,6 +68,7 @@ export function createApp(service: Service): Express {
   app.disable('x-powered-by')
   app.use(guard(service.configuration.names))
   app.use(express.json({ limit: '4mb', reviver: refuseBuiltInNames }), refuseBuiltInQuery)
+  addShotListRoutes(app, service)
   addShotRoutes(app, service)
   addPictureRoutes(app, service)
   addDeliveryRoutes(app, service)
@@ -92,29 +93,8 @@ export function createApp(service: Service): Express {
   return app
 }
 
-/** One line of the list; a document that cannot be read has its reason there, and the others are as they are. */
-async function summaryOf({ store, configuration }: Service, row: ShotRow) {
-  const { id, name, folder, revision, updatedAt } = row
-  const about = { id, name, revision, updatedAt }
-  try {
-    const shot = store.documentOf(row)
-    const plate = plateSource(shot)
-    const catalog = plate ? await catalogOf(configuration.media.place(folder), shot, [plate.id]) : {}
-    const { frames, rate, frameSize } = shot
-    const framesReady = plate ? Object.keys(catalog[plate.id]).length : 0
-    return { ...about, frames, rate, frameSize, framesReady, fault: null }
-  } catch (error) {
-    return { ...about, fault: error instanceof Error ? error.message : String(error) }
-  }
-}
-
 function addShotRoutes(app: Express, service: Service): void {
-  const { store, events, news, adoptShots, configuration } = service
-  app.get('/api/shots', async (_request, response) => {
-    const complaints = await adoptShots()
-    const rows = await store.list()
-    response.json({ shots: await Promise.all(rows.map((row) => summaryOf(service, row))), complaints })
-  })
+  const { store, events, news, configuration } = service
   app.get('/api/shots/:id', async (request, response) => {
     const row = await store.find(shotId(request))
     response.json({ shot: store.documentOf(row), revision: row.revision })

@@ -16,6 +16,7 @@ import { treatmentKinds } from '../core/treatments'
 import type { ApplyOptions } from './commands/apply'
 import type { ConvertOptions } from './commands/convert'
 import type { MeasureOptions } from './commands/measure'
+import type { NewOptions } from './commands/new'
 import type { RenderOptions } from './commands/render'
 import type { ScoreOptions } from './commands/score'
 import type { StandInOptions } from './commands/standin'
@@ -71,6 +72,14 @@ function frameSize(text: string): { width: number; height: number } {
   return { width, height }
 }
 
+function frameRate(text: string): { numerator: number; denominator: number } {
+  const [numerator, denominator = 1, ...rest] = text.split('/').map(Number)
+  const whole = Number.isInteger(numerator) && Number.isInteger(denominator)
+  if (rest.length > 0 || !whole || numerator < 1 || denominator < 1)
+    throw new InvalidArgumentError('Write frames a second, for example 24 or 24000/1001.')
+  return { numerator, denominator }
+}
+
 const collected = (text: string, before: readonly string[]) => [...before, text]
 
 // What several commands have in common; an option object belongs to one command.
@@ -113,6 +122,18 @@ program
   .addOption(memory())
   .action(async (file: string, options: RenderOptions) =>
     (await import('./commands/render')).render(file, { ...options, built }),
+  )
+program
+  .command('new')
+  .description('make a shot file from a plate and renders')
+  .argument('<plate>', 'a sequence with # for its numbers, a file, or a folder')
+  .argument('[others...]', 'renders, mattes, lens maps, tables: likewise')
+  .requiredOption('--out <file>', 'the shot file')
+  .option('--name <name>', 'of the shot; default by the folder')
+  .option('--rate <frames a second>', 'default what the files say', frameRate)
+  .option('--handles <count>', 'frames at each end of the plate that are not worked on', wholeNumber, 0)
+  .action(async (plate: string, others: readonly string[], options: NewOptions) =>
+    (await import('./commands/new')).newShot(plate, others, options),
   )
 program
   .command('apply')

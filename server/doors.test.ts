@@ -175,6 +175,12 @@ describe('junk', () => {
   )
   const routes: readonly (readonly [string, string])[] = [
     ['GET', '/api/shots'],
+    ['POST', '/api/shots'],
+    ['GET', '/api/new-shot'],
+    ['POST', '/api/shot-files'],
+    ['GET', '/api/shots/:shot/file'],
+    ['POST', '/api/shots/:odd/copies'],
+    ['POST', '/api/shots/:odd/put-away'],
     ['GET', '/api/shots/:shot'],
     ['GET', '/api/shots/:shot/catalog'],
     ['POST', '/api/shots/:shot/edits'],
@@ -206,7 +212,20 @@ describe('junk', () => {
     ['POST', '/api/uploads'],
     ['GET', '/api/:odd'],
   ]
-  const names = ['source', 'frame', 'part', 'channels', 'takes', 'encoding', 'width', 'folder', 'path', 'tab', 'x']
+  const names = [
+    'source',
+    'frame',
+    'part',
+    'channels',
+    'takes',
+    'encoding',
+    'width',
+    'folder',
+    'path',
+    'paths',
+    'tab',
+    'x',
+  ]
   const builtIn = ['valueOf', 'constructor', 'toString', '__proto__', 'hasOwnProperty']
 
   test.each(builtIn)('a request that uses the name "%s" is refused with a sentence', async (name) => {

@@ -7,6 +7,7 @@ import { DemoShots } from './demo-shots/demo-shots'
 import { Movies } from './media/movies'
 import { uploadsInto, type Uploads } from './media/uploads'
 import { startParts, type Parts } from './parts'
+import { AdoptedFiles } from './shots/adopted-files'
 import { findShotFiles, ShotStore } from './shots/shot-store'
 import { WorkNews } from './work/work-news'
 
@@ -46,17 +47,8 @@ export async function startService(configuration: Configuration, built: URL): Pr
   const uploads = await uploadsInto(media.store, configuration.uploadFolder)
   const events: Service['events'] = new EventEmitter()
   events.setMaxListeners(0)
-  const adoptShots = async () => {
-    const complaints: string[] = []
-    for (const file of await findShotFiles(media.store)) {
-      try {
-        await store.adopt(file)
-      } catch (error) {
-        complaints.push(error instanceof Error ? error.message : String(error))
-      }
-    }
-    return complaints
-  }
+  const adopted = new AdoptedFiles((file) => store.adopt(file))
+  const adoptShots = async () => adopted.look(await findShotFiles(media.store))
   await adoptShots()
   await work.forgetMeasured(measuredDays)
   const worker = configuration.worksHere ? parts.worker((sentence) => console.error(sentence)) : null

@@ -16,12 +16,12 @@ describe('input trees', () => {
     part: of,
   })
   const tree = (...inputs: Input[]) => withElement(only('plate', 'cg'), 'cg', { inputs: tableOf(inputs) })
-  const pixels = async (shot: Shot) => {
+  const pixels = async (shot: Shot, x = 40) => {
     const step = plan(shot).elements.get('cg')
     if (!step) throw new Error('no element')
-    return localEngine(1).light(step, { x: 40, y: 70, width: 8, height: 4 })
+    return localEngine(1).light(step, { x, y: 70, width: 8, height: 4 })
   }
-  const plain = () => pixels(only('plate', 'cg'))
+  const plain = (x?: number) => pixels(only('plate', 'cg'), x)
 
   test('a sum adds light; alpha is that of the part that is named, whose light does not count', async () => {
     const sum: Input = { id: 's', kind: 'sum', parent: null, rank: 'a0', parameters: {}, alpha: 'aa' }
@@ -30,6 +30,17 @@ describe('input trees', () => {
       await pixels(tree(sum, part('aa', 'x', 's'), part('b', 'x', 's'), part('ccc', 'x', 's'))),
     ]
     one.forEach((v, i) => expect(two[i]).toBeCloseTo(i % 4 === 3 ? v : 2 * v, 5))
+  })
+
+  test('a pass of one channel that is named as alpha is coverage, not a grey that covers everything', async () => {
+    const sum: Input = { id: 's', kind: 'sum', parent: null, rank: 'a0', parameters: {}, alpha: 'aa' }
+    const coverage = { ...part('aa', 'x', 's'), source: 'matte', part: null, channels: ['Y'] } as Input
+    const [one, two] = [await plain(42), await pixels(tree(sum, coverage, part('b', 'x', 's')), 42)]
+    const colours = (values: Float32Array) => values.filter((_, i) => i % 4 !== 3)
+    expect([...colours(two)]).toEqual([...colours(one)])
+    const alphas = two.filter((_, i) => i % 4 === 3)
+    expect(alphas.every((a) => a >= 0 && a < 1)).toBe(true)
+    expect(new Set(alphas).size).toBeGreaterThan(5)
   })
 
   test('a product multiplies light where it covers', async () => {

@@ -134,8 +134,10 @@ function flat({ planning, time }: Growing, { parameters }: ConstantInput): Input
  */
 function combined(growing: Growing, input: CombinedInput): InputAt | null {
   const parts = partsOfInput(growing.element, input.id).flatMap((part) => {
-    const at = branch(growing, part)
-    return at ? [{ id: part.id, ...at }] : []
+    // A pass of one channel that is named as alpha is coverage, and not a grey picture that covers everything.
+    const coverage = part.id === input.alpha && part.kind === 'pass' && part.channels?.length === 1
+    const at = branch(coverage ? { ...growing, takes: 'scalar' } : growing, part)
+    return at ? [{ id: part.id, ...at, opaque: at.opaque && !coverage }] : []
   })
   const alike = parts.every(({ mapping }) => sameMapping(mapping, parts[0].mapping))
   const steps = parts.map(({ id, step, mapping, opaque }) => ({

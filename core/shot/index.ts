@@ -11,15 +11,20 @@ export {
   nextTryName,
   overlap,
   type Change,
+  type DescribeElement,
   type Edit,
   type Edited,
   type Made,
+  type ShotChanges,
+  type SingleChange,
+  type Together,
   type Undo,
   type SourceChanges,
   type Patch,
 } from './edits'
 export { takeBack, undoLabel, undoStacks, type TabEdit } from './undo'
 export { ImpossibleEditError } from './impossible-edit'
+export { outlineOf, sequenceOf, type ShotOutline } from './summary'
 export { newBlend, newElement, newLimit, newTreatment, passInputs, groupInputs, tableOf } from './defaults'
 export { initialParameters, ownedBy, parametersFor } from './parameters'
 export {

@@ -7,7 +7,7 @@ import { elementDescription, inputDescriptions, limitDescription, type InputKind
 import { treatmentKinds, treatments, type Description } from '../treatments'
 import { find } from './find'
 import { migrated } from './migrate'
-import { schemaVersion, type Shot } from './types'
+import { labelColours, schemaVersion, type Shot } from './types'
 
 /** The document breaks a rule; the message says which, and where. */
 export class InvalidShotError extends Error {
@@ -21,7 +21,7 @@ export class InvalidShotError extends Error {
 }
 
 const integer = () => number().strict().integer().required()
-const text = () => string().strict().trim().min(1).max(200).required()
+export const text = () => string().strict().trim().min(1).max(200).required()
 export const idPattern = /^[a-z0-9][a-z0-9-]{0,63}$/
 export const id = () =>
   string().strict().matches(idPattern, '${path} must be lower-case letters, digits and dashes').required()
@@ -144,6 +144,7 @@ export const sourceSchema = shape({
   pixelAspect: number().strict().positive(),
   enlarge: number().strict().oneOf([1, 2, 4]),
   framing: string().oneOf(['centred', 'file']),
+  comparing: boolean().strict().optional(),
 }).required()
 
 const timing = () =>
@@ -207,6 +208,11 @@ export const inputsSchema = table(input as unknown as Schema).test(
   isTree,
 )
 
+export const noteText = () => string().strict().min(1).max(4000)
+const tag = () => string().strict().trim().min(1).max(40).required()
+export const tagList = () => array(tag()).max(20)
+export const labelColour = () => string().oneOf([...labelColours])
+
 export const elementSchema = shape({
   id: id(),
   name: text(),
@@ -216,6 +222,9 @@ export const elementSchema = shape({
   visible: boolean().strict().required(),
   parameters: parametersOf(elementDescription),
   blend,
+  note: noteText().optional(),
+  tags: tagList().optional(),
+  label: labelColour().optional(),
 }).required()
 
 const matte = lazy((value: { kind?: string } | null | undefined) => {
@@ -261,19 +270,24 @@ const arrangement = () => ({
 
 export const trySchema = shape({ id: id(), name: text(), rank: rank(), ...arrangement() }).required()
 
+const head = {
+  name: id(),
+  frames: range().required(),
+  rate: rate().required(),
+  workingSpace: string().oneOf(Object.keys(workingSpaces)).required(),
+}
+export const headSchema = shape(head).required()
+
 const size = () => integer().min(1)
-const shot = shape({
+export const shotSchema = shape({
+  ...head,
   schema: number()
     .strict()
     .oneOf([schemaVersion], `schema must be 1 to ${schemaVersion}; this program reads no other version`)
     .required(),
-  name: id(),
   seed: text(),
-  frames: range().required(),
-  rate: rate().required(),
   frameSize: shape({ width: size(), height: size() }).required(),
   pixelAspect: finite().positive(),
-  workingSpace: string().oneOf(Object.keys(workingSpaces)).required(),
   sources: table(sourceSchema),
   ...arrangement(),
   tries: table(trySchema),
@@ -289,7 +303,7 @@ const shot = shape({
 export function parseShot(value: unknown, file: string): Shot {
   const present = migrated(value)
   try {
-    shot.validateSync(present, { abortEarly: false, strict: true })
+    shotSchema.validateSync(present, { abortEarly: false, strict: true })
   } catch (error) {
     if (error instanceof ValidationError) throw new InvalidShotError(file, error.errors)
     throw error

@@ -52,6 +52,8 @@ export interface Source {
    * file is pixel 0,0 of the frame, whatever the display window says. Absent: centred.
    */
   readonly framing?: 'centred' | 'file'
+  /** shown to compare with, and never in a delivery: the edit's reference movie */
+  readonly comparing?: boolean
 }
 
 /** One curve for all channels, or one each for red, green and blue. */
@@ -126,7 +128,16 @@ export interface Element extends Ranked {
   /** opacity */
   readonly parameters: Parameters
   readonly blend: BlendSettings
+  /** what somebody wants to be remembered of it */
+  readonly note?: string
+  /** words to find it by */
+  readonly tags?: readonly string[]
+  readonly label?: LabelColour
 }
+
+/** To tell groups of elements apart in the light column. Muted, so that they do not colour the eye. */
+export const labelColours = ['sand', 'moss', 'slate', 'plum', 'rust', 'mist'] as const
+export type LabelColour = (typeof labelColours)[number]
 
 /** Settings of a treatment; where it acts is said by its uses. Several uses share the settings. */
 export interface TreatmentSettings {

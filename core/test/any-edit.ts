@@ -1,7 +1,19 @@
 /** For the tests: random edits of the small shot and of whatever became of it. */
 
 import fc from 'fast-check'
-import { newBlend, newElement, newLimit, newTreatment, passInputs, groupInputs, type Change, type Owner } from '../shot'
+import {
+  newBlend,
+  newElement,
+  newLimit,
+  newTreatment,
+  passInputs,
+  groupInputs,
+  type Change,
+  type DescribeElement,
+  type Owner,
+  type ShotChanges,
+  type SingleChange,
+} from '../shot'
 
 /** Ids are few, so that edits meet each other; those of new things are given by a counter in the test. */
 export function anyChange(fresh: () => string): fc.Arbitrary<Change> {
@@ -36,6 +48,31 @@ export function anyChange(fresh: () => string): fc.Arbitrary<Change> {
     fc.record({ kind: fc.constant('show-element'), element, visible: fc.boolean() }),
     fc.record({ kind: fc.constant('remove-element'), element }),
     fc.record({ kind: fc.constant('move-element'), element, parent: fc.option(element), rank }),
+    fc.record({
+      kind: fc.constant('describe-element'),
+      element,
+      changes: fc.constantFrom<DescribeElement['changes']>(
+        { name: 'Renamed' },
+        { note: 'Too dark at the foot.' },
+        { note: null },
+        { tags: ['metal', 'wet'] },
+        { tags: [] },
+        { label: 'moss', name: 'Both' },
+      ),
+    }),
+    fc.record({
+      kind: fc.constant('set-blend'),
+      element,
+      blend: fc.constantFrom('over', 'plus-lighter', 'shadow', 'occlusion', 'difference'),
+    }),
+    fc.record({
+      kind: fc.constant('set-shot'),
+      changes: fc.constantFrom<ShotChanges>(
+        { frames: { first: 1001, last: 1005 } },
+        { rate: { numerator: 24000, denominator: 1001 } },
+        { workingSpace: 'acescg' },
+      ),
+    }),
     fc.record({ kind: fc.constant('turn-treatment'), use: fc.constant('match'), on: fc.boolean() }),
     fc.record({ kind: fc.constant('remove-treatment'), use: fc.constant('match') }),
     fc.record({
@@ -81,5 +118,9 @@ export function anyChange(fresh: () => string): fc.Arbitrary<Change> {
       return { kind: 'add-treatment', settings: newTreatment('soften', id), use }
     }),
   ] as fc.Arbitrary<Change>[]
-  return fc.oneof(...changes)
+  const single = fc.oneof(...changes) as fc.Arbitrary<SingleChange>
+  const together = fc
+    .array(single, { minLength: 1, maxLength: 4 })
+    .map((several): Change => ({ kind: 'together', changes: several }))
+  return fc.oneof({ arbitrary: single, weight: 9 }, { arbitrary: together, weight: 1 })
 }

@@ -74,6 +74,21 @@ const oneKindOfWork = [
   `DROP SCHEMA IF EXISTS pgboss CASCADE`,
 ]
 
+/** The list of shots is told from outlines, without reading documents; shots can be put away and removed, and brought back. */
+const listOfShots = [
+  `ALTER TABLE shots ADD COLUMN outline JSONB, ADD COLUMN author TEXT, ADD COLUMN archived BOOLEAN NOT NULL DEFAULT false,
+     ADD COLUMN removed BOOLEAN NOT NULL DEFAULT false`,
+]
+
+const statements = (name: string, all: readonly string[]) => ({
+  name,
+  async up({ context }: { context: QueryInterface }) {
+    await context.sequelize.transaction(async (transaction) => {
+      for (const statement of all) await context.sequelize.query(statement, { transaction })
+    })
+  },
+})
+
 const migrations = [
   {
     name: '0001-shots-and-revisions',
@@ -137,22 +152,9 @@ const migrations = [
       })
     },
   },
-  {
-    name: '0003-shots-by-id',
-    async up({ context }: { context: QueryInterface }) {
-      await context.sequelize.transaction(async (transaction) => {
-        for (const statement of shotsById) await context.sequelize.query(statement, { transaction })
-      })
-    },
-  },
-  {
-    name: '0004-one-kind-of-work',
-    async up({ context }: { context: QueryInterface }) {
-      await context.sequelize.transaction(async (transaction) => {
-        for (const statement of oneKindOfWork) await context.sequelize.query(statement, { transaction })
-      })
-    },
-  },
+  statements('0003-shots-by-id', shotsById),
+  statements('0004-one-kind-of-work', oneKindOfWork),
+  statements('0005-list-of-shots', listOfShots),
 ]
 
 /** Any number that no other program's locks on this database use. */

@@ -11,7 +11,7 @@ import {
 } from 'sequelize'
 import type { Scale } from '../../core/graph/steps'
 import type { DeliveryOutput } from '../../core/delivery'
-import type { Patch } from '../../core/shot'
+import type { Patch, ShotOutline } from '../../core/shot'
 import { defineWorkModels, type WorkModels } from '../work/models'
 import { integer, json, text } from './columns'
 
@@ -26,6 +26,14 @@ export class ShotRow extends Model<InferAttributes<ShotRow>, InferCreationAttrib
   declare revision: number
   /** of any schema: read with `parseShot` */
   declare document: object
+  /** of the document; null until the list asks for it */
+  declare outline: CreationOptional<ShotOutline | null>
+  /** who changed it last, as far as that is known */
+  declare author: CreationOptional<string | null>
+  /** put away: the list shows it when asked */
+  declare archived: CreationOptional<boolean>
+  /** it can be brought back; its name stays taken */
+  declare removed: CreationOptional<boolean>
   declare updatedAt: CreationOptional<Date>
 }
 
@@ -84,6 +92,10 @@ export function defineModels(sequelize: Sequelize): Models {
       file: DataTypes.TEXT,
       revision: integer(),
       document: json(),
+      outline: DataTypes.JSONB,
+      author: DataTypes.TEXT,
+      archived: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
+      removed: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
       updatedAt: DataTypes.DATE,
     },
     { sequelize, tableName: 'shots', createdAt: false },

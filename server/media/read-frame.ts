@@ -51,7 +51,7 @@ export async function pathInside({ roots, folder }: MediaPlace, relative: string
 
 /** By its name alone: links are not followed. */
 export function isBelow(roots: readonly string[], path: string): boolean {
-  return roots.some((root) => path.startsWith(resolve(root) + sep))
+  return roots.some((root) => path.startsWith(resolve(root).replace(/\/?$/, sep)))
 }
 
 /**

@@ -10,14 +10,18 @@ import {
   applyEdit,
   ImpossibleEditError,
   InvalidShotError,
+  outlineOf,
   overlap,
   parseShot,
+  sequenceOf,
   takeBack,
   undoStacks,
   type Edit,
   type Edited,
   type Made,
+  type Rational,
   type Shot,
+  type ShotOutline,
   type TabEdit,
 } from '../../core/shot'
 import type { Models, RevisionRow, ShotRow } from '../database/models'
@@ -57,6 +61,24 @@ export class ConflictingEditError extends Error {
   }
 }
 
+/** Another shot has the name. */
+export class NameTakenError extends Error {
+  override readonly name = 'NameTakenError'
+
+  constructor(name: string, { removed, archived }: { readonly removed: boolean; readonly archived: boolean }) {
+    const of = removed ? 'a shot that was removed' : archived ? 'a shot that is archived' : 'another shot'
+    super(
+      `The name ${name} is taken by ${of}. Choose another name${removed ? ', or bring that shot back from the list' : ''}.`,
+    )
+  }
+}
+
+/** A line of the list; `fault` says why the document cannot be read. */
+export type ListedShot = Pick<
+  ShotRow,
+  'id' | 'name' | 'folder' | 'revision' | 'author' | 'archived' | 'removed' | 'updatedAt'
+> & { readonly outline: ShotOutline | null; readonly fault: string | null }
+
 /** A whole document is kept with every so many revisions; those between are made by patches. */
 const revisionsPerDocument = 50
 /** What a tab can take back after a reload. */
@@ -85,8 +107,83 @@ export class ShotStore {
     private readonly models: Models,
   ) {}
 
-  list(): Promise<ShotRow[]> {
-    return this.models.shots.findAll({ order: [['name', 'ASC']] })
+  /** Every shot without its document; outlines that are not known yet are made. */
+  async list(): Promise<ListedShot[]> {
+    const rows = await this.models.shots.findAll({
+      attributes: { exclude: ['document'] },
+      order: [['name', 'ASC']],
+      raw: true,
+    })
+    const listed: ListedShot[] = []
+    for (const row of rows) listed.push({ ...row, ...(row.outline ? { fault: null } : await this.outlined(row)) })
+    return listed
+  }
+
+  private async outlined({ id }: ShotRow): Promise<Pick<ListedShot, 'outline' | 'fault'>> {
+    const row = await this.find(id)
+    try {
+      const outline = outlineOf(this.documentOf(row))
+      // Not a change of the shot: the time of its last change stays.
+      await row.update({ outline }, { silent: true })
+      return { outline, fault: null }
+    } catch (error) {
+      return { outline: null, fault: error instanceof Error ? error.message : String(error) }
+    }
+  }
+
+  /**
+   * A shot that was not there before.
+   *
+   * @param folder absolute: paths in the document are relative to it
+   * @param label what the first revision is called
+   * @throws NameTakenError
+   */
+  async create(shot: Shot, folder: string, label: string, author?: string): Promise<ShotRow> {
+    return this.sequelize.transaction(async (transaction) => {
+      await this.refuseTaken(shot.name, null, transaction)
+      const row = await this.models.shots.create(
+        { name: shot.name, folder, revision: 1, document: shot, outline: outlineOf(shot), author: author ?? null },
+        { transaction },
+      )
+      const first = { shotId: row.id, revision: 1, label, tab: 'server', patches: [], document: shot }
+      await this.models.revisions.create({ ...first, author: author ?? null }, { transaction })
+      return row
+    })
+  }
+
+  /** Names are taken one at a time. @param own the shot that may have it @throws NameTakenError */
+  private async refuseTaken(name: string, own: string | null, transaction: Transaction): Promise<void> {
+    await this.sequelize.query('SELECT pg_advisory_xact_lock(hashtext(:name))', {
+      replacements: { name: `adopt ${name}` },
+      transaction,
+    })
+    const taken = await this.models.shots.findOne({
+      where: { name, ...(own === null ? {} : { id: { [Op.ne]: own } }) },
+      attributes: ['removed', 'archived'],
+      transaction,
+    })
+    if (taken) throw new NameTakenError(name, taken)
+  }
+
+  /** The same again under another name, with the same grain. @throws NoSuchShotError, NameTakenError */
+  async duplicate(id: string, name: string, author?: string): Promise<ShotRow> {
+    const row = await this.find(id)
+    return this.create({ ...this.documentOf(row), name }, row.folder, `Copied from ${row.name}`, author)
+  }
+
+  /** @throws NoSuchShotError */
+  async putAway(id: string, change: { readonly archived?: boolean; readonly removed?: boolean }): Promise<void> {
+    const row = await this.find(id)
+    await row.update(change, { silent: true })
+  }
+
+  /** Rates that shots of a sequence have; null where it has none, or several. */
+  async rateOf(sequence: string): Promise<Rational | null> {
+    const rates = (await this.list()).flatMap(({ name, outline, removed }) =>
+      outline && !removed && sequenceOf(name) === sequence ? [outline.rate] : [],
+    )
+    const [first] = rates
+    return first && rates.every((rate) => isDeepStrictEqual(rate, first)) ? first : null
   }
 
   /** @throws NoSuchShotError */
@@ -155,7 +252,7 @@ export class ShotStore {
       const known = await this.knownAs(file, shot.name, transaction)
       if (known) return this.adoptAgain(known, file, shot, transaction)
       const { id } = await this.models.shots.create(
-        { name: shot.name, folder: dirname(file), file, revision: 1, document: shot },
+        { name: shot.name, folder: dirname(file), file, revision: 1, document: shot, outline: outlineOf(shot) },
         { transaction },
       )
       await this.models.revisions.create(
@@ -185,7 +282,7 @@ export class ShotStore {
     if (known.revision > 1) return this.warnOfDifference(file, shot, known)
     if (isDeepStrictEqual(known.document, shot)) return false
     // Nobody has worked on it yet, so the newer file counts.
-    await known.update({ document: shot, name: shot.name }, { transaction })
+    await known.update({ document: shot, name: shot.name, outline: outlineOf(shot) }, { transaction })
     await this.models.revisions.update({ document: shot }, { where: { shotId: known.id, revision: 1 }, transaction })
     this.documents.delete(`${known.id} 1`)
     return false
@@ -260,16 +357,24 @@ export class ShotStore {
   }
 
   private async saved(
-    { id: shotId, revision: before, schema }: LockedShot,
+    current: LockedShot,
     { shot, label, patches, inverse }: Edited,
     { id: editId, edit, tab, author }: SentEdit,
     transaction: Transaction,
   ): Promise<SavedShot> {
+    const { id: shotId, revision: before, schema } = current
     const revision = before + 1
     // Revisions before the first of a new schema have whole documents of the old one.
     const full = schema !== shot.schema || revision % revisionsPerDocument === 0
+    if (shot.name !== current.shot.name) await this.refuseTaken(shot.name, shotId, transaction)
     await this.models.shots.update(
-      { document: shot, name: shot.name, revision },
+      {
+        document: shot,
+        name: shot.name,
+        outline: outlineOf(shot),
+        revision,
+        ...(author === undefined ? {} : { author }),
+      },
       { where: { id: shotId }, transaction, returning: false },
     )
     await this.models.revisions.create(

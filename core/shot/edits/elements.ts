@@ -2,12 +2,24 @@
 
 import type { Draft } from 'immer'
 import { array, boolean, object, string } from 'yup'
+import { blendKinds, blends, type BlendKind } from '../../set/blends'
 import { allOf, find, isInside, parentOf, rootInput } from '../find'
 import { ImpossibleEditError } from '../impossible-edit'
 import { isolationFault } from '../isolation'
 import { limitsOfElement, limitsOfTreatment, mostElements } from '../limits'
-import { elementSchema, id, inputsSchema, treatmentSchema, useSchema } from '../schema'
-import type { Element, Input, Shot, Table, TreatmentSettings, Use } from '../types'
+import { newBlend } from '../defaults'
+import {
+  elementSchema,
+  id,
+  inputsSchema,
+  labelColour,
+  noteText,
+  tagList,
+  text,
+  treatmentSchema,
+  useSchema,
+} from '../schema'
+import type { BlendSettings, Element, Input, LabelColour, Shot, Table, TreatmentSettings, Use } from '../types'
 import { editKind, elementIn, elementName, put, take } from './kind'
 
 /** with the treatments that come with it, and where they are used */
@@ -26,6 +38,23 @@ export interface ShowElement {
   readonly kind: 'show-element'
   readonly element: string
   readonly visible: boolean
+}
+/** what a person calls it and says of it; null: nothing of the kind any more */
+export interface DescribeElement {
+  readonly kind: 'describe-element'
+  readonly element: string
+  readonly changes: {
+    readonly name?: string
+    readonly note?: string | null
+    readonly tags?: readonly string[] | null
+    readonly label?: LabelColour | null
+  }
+}
+/** settings of the same name keep their values */
+export interface SetBlend {
+  readonly kind: 'set-blend'
+  readonly element: string
+  readonly blend: BlendKind
 }
 export interface SetInputs {
   readonly kind: 'set-inputs'
@@ -109,6 +138,55 @@ export const showElement = editKind<ShowElement>({
     elementIn(draft, element).visible = visible
   },
   sentence: (shot, { element, visible }) => `${visible ? 'Show' : 'Hide'} ${elementName(shot, element)}`,
+})
+
+export const describeElement = editKind<DescribeElement>({
+  kind: 'describe-element',
+  schema: fields({
+    kind: string().required(),
+    element: id(),
+    changes: fields({
+      name: text().optional(),
+      note: noteText().nullable().optional(),
+      tags: tagList().nullable().optional(),
+      label: labelColour().nullable().optional(),
+    }),
+  }),
+  apply(draft, { element: named, changes }) {
+    const element = elementIn(draft, named)
+    for (const [name, value] of Object.entries(changes))
+      if (value === null || (Array.isArray(value) && value.length === 0)) delete element[name as 'note']
+      else Object.assign(element, { [name]: value })
+  },
+  sentence: (shot, { element, changes }) => {
+    const name = elementName(shot, element)
+    if (changes.name !== undefined) return `Rename ${name} to ${changes.name}`
+    return `${'note' in changes ? 'Note on' : 'tags' in changes ? 'Tags of' : 'Label of'} ${name}`
+  },
+})
+
+export const setBlend = editKind<SetBlend>({
+  kind: 'set-blend',
+  schema: fields({
+    kind: string().required(),
+    element: id(),
+    blend: string()
+      .oneOf([...blendKinds])
+      .required(),
+  }),
+  apply(draft, { element: named, blend }) {
+    if (draft.plate === named)
+      throw new ImpossibleEditError('The plate is not blended: everything else is blended over it.')
+    const element = elementIn(draft, named)
+    const { parameters } = newBlend(blend)
+    const kept = Object.entries(element.blend.parameters).filter(
+      ([name, curves]) => Object.hasOwn(parameters, name) && parameters[name].length === curves.length,
+    )
+    element.blend = { kind: blend, parameters: { ...parameters, ...Object.fromEntries(kept) } } as Draft<BlendSettings>
+    say(limitsOfElement(element as Element))
+    checkGroups(draft)
+  },
+  sentence: (shot, { element, blend }) => `${elementName(shot, element)}: ${blends[blend].label.toLowerCase()}`,
 })
 
 export const setInputs = editKind<SetInputs>({

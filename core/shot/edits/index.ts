@@ -4,12 +4,13 @@
  */
 
 import { enablePatches, produceWithPatches, type Draft, type Patch } from 'immer'
-import { lazy, mixed, type Schema } from 'yup'
+import { array, lazy, mixed, object, string, type Schema } from 'yup'
 import { ImpossibleEditError } from '../impossible-edit'
 import type { Shot } from '../types'
-import { addElement, moveElement, removeElement, setInputs, showElement } from './elements'
+import { addElement, describeElement, moveElement, removeElement, setBlend, setInputs, showElement } from './elements'
 import type { EditKind } from './kind'
 import { addKeyframe, removeKeyframe, resetParameter, setChannels, setParameter } from './parameters'
+import { returnTo, setShot } from './shot'
 import { addSource, removeSource, setClaims, setSource } from './sources'
 import {
   addTreatment,
@@ -38,6 +39,8 @@ const kinds = [
   addElement,
   removeElement,
   showElement,
+  describeElement,
+  setBlend,
   setInputs,
   moveElement,
   addSource,
@@ -47,11 +50,22 @@ const kinds = [
   keepTry,
   useTry,
   removeTry,
+  setShot,
+  returnTo,
 ] as const
 
 type EditOf<K> = K extends EditKind<infer E> ? E : never
+/** An edit of one thing. */
+export type SingleChange = EditOf<(typeof kinds)[number]>
+/** Several changes that are made, and taken back, as one. */
+export interface Together {
+  readonly kind: 'together'
+  readonly changes: readonly SingleChange[]
+  /** what they are for, when that is more than the first of them: "Duplicate Bell" */
+  readonly label?: string
+}
 /** An edit of the document itself. */
-export type Change = EditOf<(typeof kinds)[number]>
+export type Change = SingleChange | Together
 /** Takes back what another edit did, if everything still is as that edit left it. Redo takes back an undo. */
 export interface Undo {
   readonly kind: 'undo'
@@ -60,10 +74,43 @@ export interface Undo {
 }
 export type Edit = Change | Undo
 
+const mostTogether = 2000
+
 /** The table every door reads. */
 export const editKinds: Readonly<Record<Change['kind'], EditKind<Change>>> = Object.fromEntries(
-  kinds.map((kind) => [kind.kind, kind]),
+  [...kinds, together()].map((kind) => [kind.kind, kind]),
 ) as never
+
+/** Either all of them are possible, or none is made. */
+function together(): EditKind<Together> {
+  const single = lazy((value: { kind?: unknown } | undefined) => {
+    const known = kinds.find(({ kind }) => kind === value?.kind)
+    return known?.schema ?? mixed().test('kind', '${path}.kind is not a known edit', () => false)
+  })
+  return {
+    kind: 'together',
+    schema: object({
+      kind: string().required(),
+      changes: array(single as never)
+        .min(1)
+        .max(mostTogether)
+        .required(),
+      label: string().strict().trim().min(1).max(200).optional(),
+    })
+      .noUnknown()
+      .strict()
+      .required(),
+    apply(draft, { changes }) {
+      for (const change of changes) editKinds[change.kind].apply(draft, change)
+    },
+    sentence(shot, { changes, label }) {
+      if (label !== undefined) return label
+      const [first, ...more] = changes
+      const own = editKinds[first.kind].sentence(shot, first)
+      return more.length === 0 ? own : `${own}, and ${more.length} more`
+    },
+  }
+}
 
 const undoSchema = mixed<Undo>().test(
   'undo',
@@ -121,4 +168,6 @@ export function overlap(a: readonly Patch[], b: readonly Patch[]): string | null
 export { ImpossibleEditError }
 export type { Patch }
 export type { SourceChanges } from './sources'
+export type { DescribeElement } from './elements'
+export type { ShotChanges } from './shot'
 export { nextTryName } from './tries'

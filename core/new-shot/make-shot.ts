@@ -1,0 +1,161 @@
+/** The document of a new shot: plate, then what darkens and lights the ground, then what stands before it. */
+
+import type { BlendKind } from '../set/blends'
+import {
+  firstRanks,
+  lastRank,
+  newBlend,
+  newElement,
+  newId,
+  newTreatment,
+  passInputs,
+  schemaVersion,
+  tableOf,
+  type Element,
+  type Input,
+  type Shot,
+  type Source,
+  type Table,
+  type TreatmentSettings,
+  type Use,
+} from '../shot'
+import type { PassRole } from './pass-names'
+import {
+  clipAt,
+  enlargementFor,
+  framesFor,
+  offsetFor,
+  type Answers,
+  type Proposal,
+  type ProposedClip,
+  type ProposedPass,
+} from './propose'
+
+/** The answers do not fit the files; says what to answer. */
+export class ImpossibleShotError extends Error {
+  override readonly name = 'ImpossibleShotError'
+}
+
+/** Roles that are sources and nothing in the picture yet. */
+const inPicture = (role: ProposedClip['role']) => role === 'render'
+const usable = ({ role, problem }: ProposedClip) => role !== 'none' && role !== 'movie' && problem === null
+
+/** Passes that act on the plate, farthest first, and how. */
+const onGround: readonly { readonly role: PassRole; readonly blend: BlendKind; readonly words: string }[] = [
+  { role: 'shadow', blend: 'shadow', words: 'shadow' },
+  { role: 'occlusion', blend: 'occlusion', words: 'contact' },
+  { role: 'ground-reflection', blend: 'plus-lighter', words: 'reflection' },
+]
+
+/**
+ * @param pathFromShot from a path as the browser names it to one relative to where the shot lies
+ * @throws ImpossibleShotError
+ */
+export function makeShot(proposal: Proposal, answers: Answers, pathFromShot: (path: string) => string): Shot {
+  const plateClip = clipAt(proposal, answers.plate)
+  if (!plateClip || !plateClip.size || !usable(plateClip))
+    throw new ImpossibleShotError(
+      'Nothing is chosen that can be the plate. Choose a sequence or a still that is opaque.',
+    )
+  const frames = framesFor(proposal, plateClip, answers.handles)
+  if (frames.last < frames.first)
+    throw new ImpossibleShotError(
+      `Handles of ${answers.handles} frames at each end leave nothing of the plate. Give fewer.`,
+    )
+  const clips = proposal.clips.filter((clip) => usable(clip) && !answers.without.includes(clip.path))
+  const sources = new Map(
+    [...new Set([plateClip, ...clips])].map((clip) => [
+      clip.path,
+      sourceOf(clip, plateClip, frames, pathFromShot(clip.path)),
+    ]),
+  )
+  const idOf = (clip: ProposedClip) => (sources.get(clip.path) as Source).id
+  const [rank] = firstRanks(1)
+  const plate = newElement(newId(), 'Plate', rank, newBlend('over'), passInputs(idOf(plateClip)))
+  const elements: Element[] = [plate]
+  const add = (name: string, blend: BlendKind, inputs: Table<Input>) =>
+    elements.push(newElement(newId(), name, lastRank(elements), newBlend(blend), inputs))
+  const renders = clips.filter((clip) => inPicture(clip.role) && clip !== plateClip)
+  for (const { role, blend, words } of onGround)
+    for (const clip of renders)
+      for (const pass of clip.passes)
+        if (pass.role === role) add(`${clip.name} ${words}`, blend, passInputs(idOf(clip), pass.part))
+  for (const clip of renders) {
+    const inputs = ownLight(clip, idOf(clip))
+    if (inputs) add(clip.name, clip.claims.alpha === 'none' && !hasAlpha(clip) ? 'plus-lighter' : 'over', inputs)
+  }
+  return {
+    schema: schemaVersion,
+    name: answers.name,
+    seed: newId(),
+    frames,
+    rate: answers.rate,
+    frameSize: plateClip.size,
+    pixelAspect: 1,
+    workingSpace: answers.workingSpace,
+    sources: tableOf([...sources.values()]),
+    plate: plate.id,
+    elements: tableOf(elements),
+    tries: tableOf([]),
+    ...bent(elements, plate, answers.bentBy === null ? undefined : sources.get(answers.bentBy)),
+  }
+}
+
+function sourceOf(clip: ProposedClip, plate: ProposedClip, shot: Shot['frames'], path: string): Source {
+  const { name, role, frames, size, claims } = clip
+  const offset = frames && clip !== plate ? offsetFor(frames, shot) : 0
+  const enlarge = role === 'render' && size && plate.size ? enlargementFor(size, plate.size) : 1
+  return {
+    ...{ id: newId(), name: clip === plate ? 'Plate' : name, path, frames, claims },
+    ...(offset === 0 ? {} : { offset }),
+    ...(enlarge === 1 ? {} : { enlarge }),
+  }
+}
+
+const hasAlpha = ({ passes }: ProposedClip) => passes.some(({ role }) => role === 'alpha')
+
+/** The beauty; where there is none, the light passes added up; nothing where a render has only passes of the ground. */
+function ownLight({ passes }: ProposedClip, source: string): Table<Input> | null {
+  const beauty = passes.find(({ role }) => role === 'beauty')
+  if (beauty) return passInputs(source, beauty.part)
+  const light = passes.filter(({ role }) => role === 'light')
+  if (light.length === 0) {
+    const other = passes.find(({ role }) => role === 'other')
+    return other && passes.length === 1 ? passInputs(source, other.part) : null
+  }
+  return sumOf(
+    source,
+    light,
+    passes.find(({ role }) => role === 'alpha'),
+  )
+}
+
+function sumOf(source: string, light: readonly ProposedPass[], alpha: ProposedPass | undefined): Table<Input> {
+  const [rank, ...ranks] = firstRanks(light.length + 2)
+  const part = (id: string, { part, channels }: ProposedPass, rank: string): Input => ({
+    ...passInputs(source, part, channels.length === 1 ? { channels } : {}).byId.pass,
+    ...{ id, parent: 'sum', rank },
+  })
+  return tableOf<Input>([
+    { id: 'sum', kind: 'sum', parent: null, rank, parameters: {}, ...(alpha ? { alpha: 'alpha' } : {}) },
+    ...light.map((pass, i) => part(`pass-${i + 1}`, pass, ranks[i])),
+    ...(alpha ? [part('alpha', alpha, ranks[light.length])] : []),
+  ])
+}
+
+/** One lens map for everything but the plate: shared, so that it is changed in one place. */
+function bent(
+  elements: readonly Element[],
+  plate: Element,
+  map: Source | undefined,
+): { readonly treatments: Table<TreatmentSettings>; readonly uses: Table<Use> } {
+  const others = elements.filter((element) => element !== plate)
+  if (!map || others.length === 0) return { treatments: tableOf([]), uses: tableOf([]) }
+  const settings: TreatmentSettings = { ...newTreatment('lens-map', newId()), sources: { map: map.id } }
+  const [rank] = firstRanks(1)
+  const uses = others.map(({ id }): Use => ({
+    ...{ id: newId(), rank, treatment: settings.id, on: true, limit: null },
+    owner: { kind: 'element', id },
+  }))
+  return { treatments: tableOf([settings]), uses: tableOf(uses) }
+}

@@ -1,0 +1,189 @@
+import { elementsInOrder, find, rootInput, usesOf } from '../shot'
+import type { PictureHeader } from '../check'
+import { passRole, makeShot, proposeShot, remarksOn, type Answers, type FoundClip, type Holds } from '.'
+import { elementName, proposedName } from './names'
+import { rationalRate } from './propose'
+
+const size = { x: 0, y: 0, width: 64, height: 36 }
+
+function header(parts: readonly (string | null)[], given: Partial<PictureHeader> = {}, window = size): PictureHeader {
+  return {
+    format: 'exr',
+    bits: null,
+    says: { encoding: 'linear', primaries: null, alpha: 'none', rate: null, pixelAspect: null },
+    parts: parts.map((name) => ({
+      name,
+      channels: (name === 'alpha' ? ['Y'] : ['R', 'G', 'B']).map((one) => ({ name: one, type: 'half' as const })),
+      dataWindow: window,
+      displayWindow: window,
+    })),
+    ...given,
+  }
+}
+
+const clip = (path: string, holds: Holds, given: Partial<FoundClip> = {}): FoundClip => ({
+  path,
+  frames: { first: 1001, last: 1010 },
+  count: 10,
+  header: header([null]),
+  holds,
+  problem: null,
+  ...given,
+})
+
+const plate = clip('quay-020/plate/quay-020_plate_v001.####.exr', 'picture')
+const bell = clip('quay-020/cg/quay-020_divingBell_v003.####.exr', 'cut-out', {
+  header: header(['beauty', 'diffuse', 'shadow', 'occlusion', 'ground_reflection', 'alpha'], {
+    says: { encoding: 'linear', primaries: 'acescg', alpha: 'premultiplied', rate: 23.976, pixelAspect: null },
+  }),
+})
+
+const answers = (given: Partial<Answers> = {}): Answers => ({
+  ...{ name: 'quay-020', plate: plate.path, handles: 0, bentBy: null, without: [] },
+  rate: { numerator: 24, denominator: 1 },
+  workingSpace: 'linear-rec709',
+  ...given,
+})
+
+const made = (clips: readonly FoundClip[], given: Partial<Answers> = {}) =>
+  makeShot(proposeShot(clips), answers(given), (path) => path)
+
+test.each([
+  ['ground_reflection', 'ground-reflection'],
+  ['reflection', 'light'],
+  ['specularDirect', 'light'],
+  ['Z', 'depth'],
+  ['ambient.occlusion', 'occlusion'],
+  ['N', 'normals'],
+  ['motionVector', 'vectors'],
+  ['object_id', 'ids'],
+  ['RGBA', 'beauty'],
+  ['holdout', 'alpha'],
+  ['shoulder', 'other'],
+  ['key2', 'light'],
+] as const)('a pass called %s is for %s', (name, role) => {
+  expect(passRole(name)).toBe(role)
+})
+
+test('names come from the folder or the plate, without what says only what a file is', () => {
+  expect(proposedName('quay-020', plate.path)).toBe('quay-020')
+  expect(proposedName('imported/plates', 'Night Watch_010_plate_v2.####.dpx')).toBe('night-watch-010')
+  expect(proposedName('', null)).toBe('shot')
+  expect(elementName(bell.path, 'quay-020')).toBe('Diving bell')
+  expect(elementName('qwrtz.####.exr', 'quay-020')).toBe('Qwrtz')
+})
+
+test('rates of film and television are exact', () => {
+  expect(rationalRate(23.976)).toEqual({ numerator: 24000, denominator: 1001 })
+  expect(rationalRate(29.97)).toEqual({ numerator: 30000, denominator: 1001 })
+  expect(rationalRate(24.9999)).toEqual({ numerator: 25, denominator: 1 })
+  expect(rationalRate(12.5)).toEqual({ numerator: 12500, denominator: 1000 })
+})
+
+test('plate, shadow, occlusion, reflection, beauty over: far to near', () => {
+  const shot = made([bell, plate])
+  expect(elementsInOrder(shot).map(({ element }) => [element.name, element.blend.kind])).toEqual([
+    ['Plate', 'over'],
+    ['Diving bell shadow', 'shadow'],
+    ['Diving bell contact', 'occlusion'],
+    ['Diving bell reflection', 'plus-lighter'],
+    ['Diving bell', 'over'],
+  ])
+})
+
+test('a render without a beauty is its light passes added up, cut out by its alpha', () => {
+  const bare = { ...bell, header: header(['diffuse', 'specular', 'alpha']) }
+  const [, { element }] = elementsInOrder(made([bare, plate]))
+  expect(rootInput(element)).toMatchObject({ kind: 'sum', alpha: 'alpha' })
+  expect(element.inputs.byId.alpha).toMatchObject({ kind: 'pass', part: 'alpha', channels: ['Y'] })
+  expect(Object.keys(element.inputs.byId)).toHaveLength(4)
+  expect(element.blend.kind).toBe('over')
+})
+
+test('rates: what files say, else what the sequence has, else it is asked', () => {
+  expect(proposeShot([plate, bell])).toMatchObject({ rate: { numerator: 24000, denominator: 1001 } })
+  const silent = { ...bell, header: header(['beauty', 'shadow']) }
+  expect(proposeShot([plate, silent]).rate).toBeNull()
+  const asked: string[] = []
+  const sequence = (name: string) => (asked.push(name), { numerator: 25, denominator: 1 })
+  expect(proposeShot([plate, silent], sequence).rate).toEqual({ numerator: 25, denominator: 1 })
+  expect(asked).toEqual(['quay-020'])
+})
+
+test('two plates are both offered; a still beside a sequence is not', () => {
+  const other = { ...plate, path: 'quay-020/plate/other.####.exr' }
+  const clean = { ...plate, path: 'quay-020/clean.exr', frames: null, count: 1 }
+  expect(proposeShot([plate, other, clean]).plates).toEqual([plate.path, other.path])
+  expect(proposeShot([clean, bell]).plates).toEqual([clean.path])
+  expect(proposeShot([bell]).plates).toEqual([])
+})
+
+test('a still render beside one that moves was made to compare with', () => {
+  const ball = { ...bell, path: 'quay-020/ball_cg.exr', frames: null, count: 1 }
+  const shot = made([plate, bell, ball])
+  expect(elementsInOrder(shot)).toHaveLength(5)
+  expect(Object.keys(shot.sources.byId)).toHaveLength(3)
+  expect(elementsInOrder(made([plate, ball]))).toHaveLength(5)
+})
+
+test('handles are not worked on; more than there is leaves nothing', () => {
+  expect(made([plate, bell], { handles: 2 }).frames).toEqual({ first: 1003, last: 1008 })
+  expect(() => made([plate, bell], { handles: 5 })).toThrow('Handles of 5 frames at each end leave nothing')
+  expect(() => made([plate], { plate: 'gone.exr' })).toThrow('Nothing is chosen that can be the plate')
+})
+
+test('one lens map is shared by everything but the plate', () => {
+  const map = clip('quay-020/bend.exr', 'map', { frames: null, count: 1 })
+  const shot = made([plate, bell, map], { bentBy: map.path })
+  const [first, ...others] = elementsInOrder(shot)
+  expect(usesOf(shot, { kind: 'element', id: first.element.id })).toEqual([])
+  const used = others.map(({ element }) =>
+    usesOf(shot, { kind: 'element', id: element.id }).map(({ treatment }) => treatment),
+  )
+  expect(new Set(used.flat()).size).toBe(1)
+  expect(used.every((uses) => uses.length === 1)).toBe(true)
+  expect(find(shot.sources, find(shot.treatments, used[0][0])?.sources?.map ?? '')?.path).toBe(map.path)
+})
+
+describe('what does not fit is said', () => {
+  const remarks = (clips: readonly FoundClip[], given: Partial<Answers> = {}) =>
+    remarksOn(proposeShot(clips), answers(given))
+  const range = (first: number, last: number) => ({ ...bell, frames: { first, last } })
+
+  test('nothing where everything fits', () => expect(remarks([plate, bell])).toEqual([]))
+
+  test('shorter, longer, shifted', () => {
+    expect(remarks([plate, range(1003, 1008)])).toEqual([
+      'Diving bell has 1003 to 1008, the shot 1001 to 1010: it is not there before 1003 and after 1008.',
+    ])
+    expect(remarks([plate, range(995, 1020)])).toEqual([
+      'Diving bell has 995 to 1020, which is more than the plate has. The rest is not used.',
+    ])
+    expect(remarks([plate, range(995, 1020)], { handles: 4 })).toHaveLength(1)
+    expect(remarks([plate, range(1, 10)])).toEqual([
+      'Diving bell is numbered 1 to 10. It is moved by 1000 frames to begin with the shot.',
+    ])
+  })
+
+  test('another size', () => {
+    const half = { ...bell, header: header(['beauty', 'shadow'], {}, { ...size, width: 32, height: 18 }) }
+    expect(remarks([plate, half])).toEqual(['Diving bell is 32 x 18, the plate 64 x 36. It is enlarged 2 times.'])
+    const shot = made([plate, half])
+    expect(Object.values(shot.sources.byId).map(({ enlarge }) => enlarge)).toContain(2)
+    const wide = { ...bell, header: header(['beauty', 'shadow'], {}, { ...size, width: 80 }) }
+    expect(remarks([plate, wide])).toEqual(['Diving bell is 80 x 36, the plate 64 x 36. It is centred on the plate.'])
+  })
+
+  test('a plate of one frame, a movie, what stays out', () => {
+    const still = { ...plate, frames: null, count: 1 }
+    expect(remarks([still, bell])).toEqual([
+      'quay-020_plate_v001 is one frame. It is the plate of every frame from 1001 to 1010.',
+    ])
+    expect(made([still, bell]).frames).toEqual({ first: 1001, last: 1010 })
+    const movie = clip('quay-020/edit.mov', 'picture', { header: null, holds: null })
+    expect(remarks([plate, movie])).toEqual([
+      'edit is a movie. It is not used yet: import it in the shot, where it is decoded.',
+    ])
+    expect(remarks([plate, movie, range(1, 5)], { without: [movie.path, bell.path] })).toEqual([])
+  })
+})
