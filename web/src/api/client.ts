@@ -3,11 +3,13 @@
 import type { Wedge, MediaFolder, MovieStatus, PictureHeader, SourceReport } from '../../../core/check'
 import type { SourceFrame } from '../../../core/engine/source-frame'
 import type { FrameRequest } from '../../../core/graph/steps'
+import type { Answers, Proposal } from '../../../core/new-shot'
 import type { Catalog } from '../../../core/plan/catalog'
 import type { DeliveredFile, DeliveryStatus, WantedDelivery } from '../../../core/delivery'
 import type { Edit, Made, Shot, Source, TabEdit } from '../../../core/shot'
 import type { OfferedShot, WorkStatus } from '../../../core/work'
 import { ownPageHeader } from '../../../formats/wire/own-page'
+import { personName } from '../people/person'
 import { decodeSourceFrame } from '../../../formats/wire/source-frame'
 
 interface SummaryBase {
@@ -15,6 +17,10 @@ interface SummaryBase {
   readonly name: string
   readonly revision: number
   readonly updatedAt: string
+  /** who changed it last, as far as that is known */
+  readonly author: string | null
+  readonly archived: boolean
+  readonly removed: boolean
 }
 
 /** A line of the list; `fault` says why a document cannot be read. */
@@ -27,6 +33,12 @@ export type ShotSummary =
       readonly framesReady: number
     })
   | (SummaryBase & { readonly fault: string })
+
+/** What is found in files, what would be answered, and what does not fit. */
+export interface ProposedShot {
+  readonly proposal: Proposal
+  readonly answers: Answers
+}
 
 export interface ShotDocument {
   readonly id: string
@@ -87,6 +99,18 @@ function post<T>(path: string, body: unknown): Promise<T> {
 const shotPath = (id: string) => `/api/shots/${encodeURIComponent(id)}`
 
 export const listShots = () => askJson<{ shots: ShotSummary[]; complaints: string[] }>('/api/shots')
+export const proposeNewShot = (paths: readonly string[]) =>
+  askJson<ProposedShot>(asked('/api/new-shot', { paths: JSON.stringify(paths) }))
+const withAuthor = <T extends object>(body: T) => ({ ...body, author: personName() || undefined })
+export const makeNewShot = (paths: readonly string[], answers: Answers) =>
+  post<{ id: string }>('/api/shots', withAuthor({ paths, answers }))
+export const openShotFile = (document: unknown, folder: string) =>
+  post<{ id: string }>('/api/shot-files', withAuthor({ document, folder }))
+export const copyShot = (id: string, name: string) =>
+  post<{ id: string }>(`${shotPath(id)}/copies`, withAuthor({ name }))
+export const putAway = (id: string, change: { readonly archived?: boolean; readonly removed?: boolean }) =>
+  post<object>(`${shotPath(id)}/put-away`, change)
+export const shotFileUrl = (id: string) => `${shotPath(id)}/file`
 export const loadShot = async (id: string): Promise<ShotDocument> => ({
   ...(await askJson<Omit<ShotDocument, 'id'>>(shotPath(id))),
   id,
@@ -102,7 +126,7 @@ export const loadCatalog = (id: string) => askJson<Catalog>(`${shotPath(id)}/cat
 export const sendEdit = (
   shot: string,
   sent: { readonly id: string; readonly baseRevision: number; readonly tab: string; readonly edit: Edit },
-) => post<{ shot: Shot; revision: number; made: Made | null }>(`${shotPath(shot)}/edits`, sent)
+) => post<{ shot: Shot; revision: number; made: Made | null }>(`${shotPath(shot)}/edits`, withAuthor(sent))
 export const listDeliveries = (id: string) => askJson<DeliveryStatus[]>(`${shotPath(id)}/deliveries`)
 export const startDelivery = (id: string, wanted: WantedDelivery) =>
   post<DeliveryStatus>(`${shotPath(id)}/deliveries`, wanted)

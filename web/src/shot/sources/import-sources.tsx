@@ -2,27 +2,21 @@
 
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
-import ButtonBase from '@mui/material/ButtonBase'
 import Dialog from '@mui/material/Dialog'
 import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
 import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
 import { useCallback, useEffect, useState } from 'react'
-import type { MediaEntry, MediaFolder, PictureHeader } from '../../../../core/check'
+import type { MediaEntry, PictureHeader } from '../../../../core/check'
 import { encodings } from '../../../../core/colour'
-import { browseMedia, mediaHeader, mediaPictureUrl, proposeSource } from '../../api/client'
+import { mediaHeader, mediaPictureUrl, proposeSource } from '../../api/client'
+import { FolderList, FolderPath, joined } from '../../media/folder-list'
+import { UploadArea } from '../../media/upload-area'
+import { useFolder } from '../../media/use-folder'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { shotActions } from '../../store/shot-slice'
 import { MovieProgress } from './movie-progress'
-import { UploadArea } from './upload-area'
-
-const joined = (folder: string, name: string) => (folder === '' ? name : `${folder}/${name}`)
-
-function entryText({ frames, count, missing }: MediaEntry): string {
-  if (!frames) return 'one file'
-  return `${frames.first} to ${frames.last}, ${count} files${missing.length > 0 ? `, missing from ${missing[0]}` : ''}`
-}
 
 /** What the first file says, and how it looks. */
 function Preview({ path, frame }: { path: string; frame: number | null }) {
@@ -95,22 +89,8 @@ function Chosen({ entry, folder, onTake }: { entry: MediaEntry; folder: string; 
 
 export function ImportSources({ onClose }: { onClose: () => void }) {
   const dispatch = useAppDispatch()
-  const [folder, setFolder] = useState('')
-  const [found, setFound] = useState<MediaFolder | null>(null)
   const [chosen, setChosen] = useState<MediaEntry | null>(null)
-  const [problem, setProblem] = useState<string | null>(null)
-  const open = useCallback((next: string) => {
-    setFolder(next)
-    setChosen(null)
-    browseMedia(next).then(
-      (media) => {
-        setFound(media)
-        setProblem(null)
-      },
-      (error: Error) => setProblem(error.message),
-    )
-  }, [])
-  useEffect(() => open(''), [open])
+  const { folder, found, problem, open, say } = useFolder(useCallback(() => setChosen(null), []))
   const id = useAppSelector((state) => state.shot.id) ?? ''
   const take = useCallback(
     (path: string) =>
@@ -120,53 +100,22 @@ export function ImportSources({ onClose }: { onClose: () => void }) {
           dispatch(shotActions.sourceSelected(source.id))
           onClose()
         },
-        (error: Error) => setProblem(error.message),
+        (error: Error) => say(error.message),
       ),
-    [dispatch, id, onClose],
+    [dispatch, id, onClose, say],
   )
-  const steps = folder === '' ? [] : folder.split('/')
   return (
     <Dialog open onClose={onClose} maxWidth="md" fullWidth>
       <DialogTitle variant="h2">Import a source</DialogTitle>
       <DialogContent>
-        <Stack direction="row" sx={{ alignItems: 'center', flexWrap: 'wrap' }}>
-          <Button onClick={() => open('')}>media</Button>
-          {steps.map((step, i) => (
-            <Button key={`${i}-${step}`} onClick={() => open(steps.slice(0, i + 1).join('/'))}>
-              / {step}
-            </Button>
-          ))}
-        </Stack>
+        <FolderPath folder={folder} onOpen={open} />
         {problem !== null && (
           <Typography role="alert" variant="body2" color="primary">
             {problem}
           </Typography>
         )}
         <Stack direction="row" spacing={2}>
-          <Box sx={{ flex: 1, height: listHeight, overflow: 'auto', border: 1, borderColor: 'divider' }}>
-            {found?.folders.map((one) => (
-              <Entry key={one} text={`${one}/`} note="" selected={false} onClick={() => open(joined(folder, one))} />
-            ))}
-            {found?.entries.map((entry) => (
-              <Entry
-                key={entry.pattern}
-                text={entry.pattern}
-                note={entry.kind === 'picture' ? entryText(entry) : entry.kind}
-                picture={
-                  entry.kind === 'picture'
-                    ? { path: joined(folder, entry.pattern), frame: entry.frames?.first ?? null }
-                    : null
-                }
-                selected={entry === chosen}
-                onClick={() => setChosen(entry)}
-              />
-            ))}
-            {found && found.folders.length + found.entries.length === 0 && (
-              <Typography variant="body2" sx={{ p: 1 }}>
-                Nothing here that can be imported. Choose another folder, or drag files in below.
-              </Typography>
-            )}
-          </Box>
+          <FolderList found={found} height={listHeight} onOpen={open} chosen={chosen} onChoose={setChosen} />
           <Stack spacing={1} sx={{ width: 260, height: listHeight }}>
             {chosen ? (
               <Chosen key={joined(folder, chosen.pattern)} entry={chosen} folder={folder} onTake={take} />
@@ -180,54 +129,5 @@ export function ImportSources({ onClose }: { onClose: () => void }) {
         <UploadArea onArrived={open} />
       </DialogContent>
     </Dialog>
-  )
-}
-
-const thumbnail = { width: 48, height: 27 } as const
-
-function Entry({
-  text,
-  note,
-  picture = null,
-  selected,
-  onClick,
-}: {
-  text: string
-  note: string
-  /** to be shown beside it, small */
-  picture?: { readonly path: string; readonly frame: number | null } | null
-  selected: boolean
-  onClick: () => void
-}) {
-  return (
-    <ButtonBase
-      onClick={onClick}
-      sx={{
-        display: 'flex',
-        width: '100%',
-        justifyContent: 'space-between',
-        px: 1,
-        py: 0.4,
-        gap: 1,
-        bgcolor: selected ? 'action.selected' : undefined,
-        '&:hover': { bgcolor: 'action.selected' },
-      }}
-    >
-      {picture && (
-        <img
-          src={mediaPictureUrl(picture.path, picture.frame)}
-          alt=""
-          loading="lazy"
-          {...thumbnail}
-          style={{ objectFit: 'contain', flexShrink: 0 }}
-        />
-      )}
-      <Typography variant="body2" noWrap sx={{ flex: 1, textAlign: 'left' }}>
-        {text}
-      </Typography>
-      <Typography variant="caption" color="textSecondary" sx={{ flexShrink: 0 }}>
-        {note}
-      </Typography>
-    </ButtonBase>
   )
 }

@@ -8,7 +8,7 @@ import Typography from '@mui/material/Typography'
 import { useRef, useState } from 'react'
 import { useDropzone } from 'react-dropzone'
 import { DetailedError, Upload } from 'tus-js-client'
-import { ownPage, uploadsPath } from '../../api/client'
+import { ownPage, uploadsPath } from '../api/client'
 
 /** Bytes of a piece: what is lost at most when the line is cut. */
 const pieceBytes = 8 * 2 ** 20

@@ -1,0 +1,137 @@
+import { existsSync, rmSync } from 'node:fs'
+import { join } from 'node:path'
+import type { Browser, Page } from 'playwright-core'
+import { DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
+import { launch, screen, waitForPicture } from './driving/chromium'
+
+/** From an empty list and a folder of files to a shot, by pointer alone; then what the list can do with it. */
+
+const data = new DataFolder()
+let server: RunningServer
+let browser: Browser
+let page: Page
+
+beforeAll(async () => {
+  rmSync(join(data.shot, 'quay-010.shot.json'))
+  server = await runServer(await newDatabase(), data.path)
+  browser = await launch()
+  page = await browser.newPage({ viewport: screen })
+})
+afterAll(async () => {
+  await browser.close()
+  await server.stop()
+  data.remove()
+})
+
+const button = (name: string | RegExp) => page.getByRole('button', { name })
+const field = (name: string) => page.getByLabel(name, { exact: true })
+
+/** A row of the list. */
+const entry = (name: string) => page.getByRole('article', { name, exact: true })
+
+async function choose(shot: string, what: string): Promise<void> {
+  await button(`More of ${shot}`).click()
+  await page.getByRole('menuitem', { name: what }).click()
+}
+
+test('the first composite stands after at most 8 actions of the pointer', async () => {
+  await page.goto(server.url)
+  await page.getByText('No shots yet.').waitFor()
+  let actions = 0
+  const act = async (target: ReturnType<typeof button>) => {
+    actions++
+    await target.click()
+  }
+  await act(page.getByRole('link', { name: 'New shot' }))
+  await act(button('quay-010/'))
+  await act(button('Use everything in quay-010'))
+  await act(button('Make the shot'))
+  await waitForPicture(page)
+  expect(actions).toBeLessThanOrEqual(8)
+  const entries = page.getByRole('group', { name: 'Elements, far to near' }).getByRole('button')
+  await entries.nth(4).waitFor()
+  const names = await entries.allInnerTexts()
+  expect(names.map((text) => text.split('\n')[0])).toEqual([
+    'Plate',
+    'Bell shadow',
+    'Bell contact',
+    'Bell reflection',
+    'Bell',
+  ])
+})
+
+test('what is proposed can be answered otherwise; what cannot be is said', async () => {
+  await page.goto(`${server.url}/new`)
+  await button('quay-010/').click()
+  await button('plate/').click()
+  await page.getByRole('checkbox', { name: /quay-010_plate/ }).click()
+  await button('Use the ticked clip').click()
+  await field('Name').fill('quay-010')
+  await button('Make the shot').click()
+  await page.getByText('The name quay-010 is taken by another shot.').waitFor()
+  await field('Name').fill('quay-020')
+  await field('Handles').fill('3')
+  await button('Make the shot').click()
+  await page.getByText('Handles of 3 frames at each end leave nothing').waitFor()
+  await field('Handles').fill('1')
+  await page.getByText('frames 1002 to 1005').waitFor()
+  await field('Frames a second').fill('many')
+  expect(await button('Make the shot').isDisabled()).toBe(true)
+  await field('Frames a second').fill('30000/1001')
+  await button('Make the shot').click()
+  await waitForPicture(page)
+  await page.goto(server.url)
+  await entry('quay-020').getByText('Frames 1002 to 1005, 29.97 frames a second').waitFor()
+})
+
+test('a shot is duplicated, renamed, archived, removed and brought back from the list', async () => {
+  await page.goto(server.url)
+  await choose('quay-020', 'Duplicate …')
+  await field('Name').fill('quay-010')
+  await button('Duplicate').click()
+  await page.getByText('is taken by another shot').waitFor()
+  await field('Name').fill('sea-001')
+  await button('Duplicate').click()
+  await entry('sea-001').waitFor()
+  await page.getByRole('heading', { name: 'sea, 1 shot' }).waitFor()
+  await choose('sea-001', 'Rename …')
+  await field('Name').fill('sea-002')
+  await button('Rename').click()
+  await entry('sea-002').waitFor()
+  await field('Search').fill('sea')
+  expect(await page.getByRole('article').count()).toBe(1)
+  await choose('sea-002', 'Archive')
+  await page.getByText('No shot has these words').waitFor()
+  const show = async (what: string) => {
+    await page.getByRole('combobox', { name: 'Show' }).click()
+    await page.getByRole('option', { name: what }).click()
+  }
+  await show('archived')
+  await choose('sea-002', 'Remove')
+  await show('removed')
+  await choose('sea-002', 'Bring back')
+  await show('archived')
+  await choose('sea-002', 'Take out of the archive')
+  await show('present')
+  await entry('sea-002').waitFor()
+})
+
+test('a saved shot file is opened again under another name', async () => {
+  await page.goto(server.url)
+  await button('More of quay-010').click()
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('menuitem', { name: 'Save the shot file' }).click(),
+  ])
+  const file = join(data.path, 'saved.shot.json')
+  await download.saveAs(file)
+  expect(existsSync(file)).toBe(true)
+  await page.goto(`${server.url}/new`)
+  await button('quay-010/').click()
+  await page.getByText('from the folder that is open: quay-010').waitFor()
+  await page.getByLabel('Shot file').setInputFiles(file)
+  await page.getByText('The name quay-010 is taken by another shot.').waitFor()
+  await field('Name of the shot').fill('quay-030')
+  await button('Open under this name').click()
+  await waitForPicture(page)
+})

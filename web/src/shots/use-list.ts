@@ -1,0 +1,40 @@
+/** What the list shows, read again every few seconds. */
+
+import { useCallback, useEffect, useState } from 'react'
+import type { OfferedShot, WorkStatus } from '../../../core/work'
+import { listOfferedShots, listShots, listWork, makeDemoShot, type ShotSummary } from '../api/client'
+
+const refreshMs = 3000
+
+export interface ListOfShots {
+  /** null until it was read */
+  readonly shots: readonly ShotSummary[] | null
+  readonly offered: readonly OfferedShot[]
+  readonly work: readonly WorkStatus[]
+  readonly complaints: readonly string[]
+  readonly read: () => void
+  readonly make: (name: string) => void
+}
+
+export function useList(): ListOfShots {
+  const [shots, setShots] = useState<readonly ShotSummary[] | null>(null)
+  const [offered, setOffered] = useState<readonly OfferedShot[]>([])
+  const [work, setWork] = useState<readonly WorkStatus[]>([])
+  const [complaints, setComplaints] = useState<readonly string[]>([])
+  const complain = (error: Error) => setComplaints([error.message])
+  const read = useCallback(() => {
+    Promise.all([listShots(), listOfferedShots(), listWork('')]).then(([found, demo, works]) => {
+      setShots(found.shots)
+      setComplaints(found.complaints)
+      setOffered(demo)
+      setWork(works)
+    }, complain)
+  }, [])
+  useEffect(() => {
+    read()
+    const timer = setInterval(read, refreshMs)
+    return () => clearInterval(timer)
+  }, [read])
+  const make = useCallback((name: string) => void makeDemoShot(name).then(read, complain), [read])
+  return { shots, offered, work, complaints, read, make }
+}
