@@ -45,6 +45,16 @@ export {
   sourcesByName,
   usesOf,
 } from './find'
+export { group, movable, moveTo, namesOf, removeAll, step, ungroup, type Spot } from './arranging'
+export {
+  copyElements,
+  duplicateElements,
+  NothingToPasteError,
+  pasteElements,
+  readCopied,
+  type CopiedElements,
+  type Pasted,
+} from './copying'
 export { isGroup, isIsolated, isolationFault } from './isolation'
 export { usersOf, type Reference, type ThingKind } from './refs'
 export { framePath, servingFrame, shotFramesOf, sourceFrame, timedFrame, type FilesThere } from './source-files'
