@@ -1,7 +1,7 @@
 import type { Browser, Page } from 'playwright-core'
 import { addressOf, DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
 import { launch, screen, waitForNewest, waitForPicture } from './driving/chromium'
-import { element, pictureCanvas, readingRow, sentence } from './driving/screen'
+import { controlClick, element, pictureCanvas, readingRow, sentence } from './driving/screen'
 
 /** Ways of looking, comparing and measuring, by keys and words. */
 
@@ -118,8 +118,8 @@ test('split along a line: the other on its right, the picture on its left, at th
   expect(Math.abs((before?.y ?? 0) + 6 - y)).toBeLessThan(2)
   await start.press('Shift+ArrowRight')
   expect((await start.boundingBox())?.x).toBeGreaterThan(before?.x ?? Infinity)
-  await page.mouse.click(...(await at(100, 330)))
-  await page.getByRole('group', { name: 'Place 1', exact: true }).getByRole('button', { name: 'Remove' }).click()
+  await controlClick(page, ...(await at(100, 330)))
+  await page.getByRole('group', { name: 'Sample 1', exact: true }).getByRole('button', { name: 'Remove' }).click()
   await page.keyboard.press('x')
 })
 
@@ -215,7 +215,7 @@ test('a region is dragged out with Shift and read: least, most, mean and spread;
     .getByText(/Region 1, (39|40|41) × (19|20|21) at/)
     .waitFor()
   await page.getByRole('group', { name: 'Region 1' }).getByText('spread').first().waitFor()
-  await page.mouse.click(...(await at(100, 330)))
+  await controlClick(page, ...(await at(100, 330)))
   await page.getByRole('group', { name: 'Stops from 1 to 2' }).getByText('Stops from 1 to 2').waitFor()
   const stops = Number(
     (await page.getByRole('group', { name: 'Stops from 1 to 2' }).locator('span').nth(2).textContent()) ?? 'x',
@@ -225,7 +225,7 @@ test('a region is dragged out with Shift and read: least, most, mean and spread;
 
 test('values are printed as light, as the plate’s code values, and as the screen shows them', async () => {
   const read = async () =>
-    Number(await readingRow(page, 'Place 2', 'composite').locator('> span').first().textContent())
+    Number(await readingRow(page, 'Sample 2', 'composite').locator('> span').first().textContent())
   await word('Units').click()
   expect(await word('Units').textContent()).toContain('code values')
   await word('Units').click()
@@ -284,10 +284,10 @@ test('keys are found by what they do', async () => {
 test('the range that is played is set by keys and said', async () => {
   await page.keyboard.press('Home')
   await page.keyboard.press('ArrowRight')
-  await page.keyboard.press('[')
+  await page.keyboard.press('Shift+Home')
   await page.keyboard.press('ArrowRight')
   await page.keyboard.press('ArrowRight')
-  await page.keyboard.press(']')
+  await page.keyboard.press('Shift+End')
   await sentence(page).getByText('of 1002 to 1004').waitFor()
   await page.keyboard.press('\\')
   await sentence(page).getByText('of 1002 to 1004').waitFor({ state: 'detached' })

@@ -19,8 +19,22 @@ export const element = (page: Page, name: string): Locator =>
 export const source = (page: Page, name: string): Locator =>
   page.getByRole('region', { name: 'Sources' }).getByRole('button', { name: new RegExp(`^${name}`) })
 
-/** The row of a reading @param of 'Under the pointer', 'Place 1' or 'Region 1' @param layer 'plate', 'composite' or an element's name */
+/** The row of a reading @param of 'Under the pointer', 'Sample 1' or 'Region 1' @param layer 'plate', 'composite' or an element's name */
 export const readingRow = (page: Page, of: string, layer: string): Locator =>
   page.getByRole('group', { name: of, exact: true }).getByRole('group', { name: layer, exact: true })
 
 export const deliveries = (page: Page): Locator => page.getByRole('list', { name: 'Deliveries' }).getByRole('listitem')
+
+/** Keeps the values of the pixel there. */
+export async function controlClick(page: Page, x: number, y: number): Promise<void> {
+  await page.keyboard.down('Control')
+  await page.mouse.click(x, y)
+  await page.keyboard.up('Control')
+}
+
+/** What the name of a parameter offers when it is pressed. @param what 'Set a keyframe', 'Remove the keyframe' or 'Reset' */
+export async function ofParameter(page: Page, name: string, what: string): Promise<void> {
+  await page.getByRole('spinbutton', { name: new RegExp(`^${name}, (all channels|more)$`) }).click()
+  await page.getByRole('menuitem', { name: new RegExp(`^${what}`) }).click()
+  await page.locator('[role=menu]').waitFor({ state: 'detached' })
+}

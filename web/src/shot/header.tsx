@@ -10,6 +10,7 @@ import { useAppDispatch, useAppSelector } from '../store'
 import { shotActions, type Saving } from '../store/shot-slice'
 import { selectWork } from '../store/selectors'
 import { viewChanged } from '../store/view'
+import { PersonField } from '../people/person-field'
 import { WorkCorner } from '../work/work-corner'
 
 const savingText: Record<Saving, string> = {
@@ -40,12 +41,18 @@ export function Header() {
         borderColor: 'divider',
       }}
     >
-      <Link component={RouterLink} to="/" color="textPrimary" underline="hover" variant="h2">
-        Enkrasis
-      </Link>
-      <Typography>{name}</Typography>
+      <Typography color="textSecondary">
+        <Link component={RouterLink} to="/" color="inherit" underline="hover">
+          shots
+        </Link>
+        {' / '}
+        <Box component="b" sx={{ color: 'text.primary' }}>
+          {name}
+        </Box>
+      </Typography>
       <Box sx={{ flex: 1 }} />
       <WorkCorner work={work} />
+      <PersonField />
       <Tooltip title={undo !== undefined ? `Take back: ${undo}` : 'Nothing to take back'}>
         <span>
           <Button disabled={undo === undefined} onClick={() => dispatch(shotActions.undone())}>

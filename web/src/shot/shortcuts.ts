@@ -4,6 +4,7 @@
  */
 
 import { newId, nextTryName } from '../../../core/shot'
+import { elementActs } from './column/element-acts'
 import type { AppStore } from '../store'
 import { shotActions } from '../store/shot-slice'
 import type { RootState } from '../store/state'
@@ -15,6 +16,7 @@ interface ShortcutBase {
   /** KeyboardEvent.key, for signs that lie elsewhere on other keyboards */
   readonly sign?: string
   readonly command?: boolean
+  readonly alt?: boolean
   /** undefined: with or without */
   readonly shift?: boolean
   /** how it is written */
@@ -148,10 +150,10 @@ export const shortcuts: readonly Shortcut[] = [
   },
   { code: 'ArrowLeft', name: '←', words: 'A frame back; with Shift ten', act: go((shift) => (shift ? -10 : -1)) },
   { code: 'ArrowRight', name: '→', words: 'A frame on; with Shift ten', act: go((shift) => (shift ? 10 : 1)) },
-  { code: 'Home', name: 'Home', words: 'First frame', act: go(() => -1e9) },
-  { code: 'End', name: 'End', words: 'Last frame', act: go(() => 1e9) },
-  { code: 'BracketLeft', name: '[', words: 'Play from this frame', act: setRange('first') },
-  { code: 'BracketRight', name: ']', words: 'Play up to this frame', act: setRange('last') },
+  { code: 'Home', name: 'Home', shift: false, words: 'First frame', act: go(() => -1e9) },
+  { code: 'End', name: 'End', shift: false, words: 'Last frame', act: go(() => 1e9) },
+  { code: 'Home', name: 'Shift Home', shift: true, words: 'Play from this frame', act: setRange('first') },
+  { code: 'End', name: 'Shift End', shift: true, words: 'Play up to this frame', act: setRange('last') },
   { code: 'Backslash', name: '\\', words: 'Play all frames', act: change(() => ({ playing: { range: null } })) },
   { code: 'Digit0', name: '0', words: 'Fit the picture', act: change(() => ({ framing: { zoom: null } })) },
   {
@@ -159,6 +161,31 @@ export const shortcuts: readonly Shortcut[] = [
     name: '`',
     words: 'The picture only, and back',
     act: change(({ screen }) => ({ screen: { pictureOnly: !screen.pictureOnly } })),
+  },
+  { code: 'KeyD', name: 'Ctrl D', command: true, words: 'Duplicate what is selected', act: elementActs.duplicate },
+  { code: 'KeyG', name: 'Ctrl G', command: true, words: 'Group what is selected', act: elementActs.group },
+  { code: 'KeyC', name: 'Ctrl C', command: true, words: 'Copy the selected elements', act: elementActs.copy },
+  {
+    code: 'KeyV',
+    name: 'Ctrl V',
+    command: true,
+    words: 'Paste elements in front of the selected one',
+    act: elementActs.paste,
+  },
+  { code: 'Delete', name: 'Delete', words: 'Remove the selected elements', act: elementActs.remove },
+  {
+    code: 'ArrowDown',
+    name: 'Alt ↓',
+    alt: true,
+    words: 'The selected element one step nearer',
+    act: elementActs.nearer,
+  },
+  {
+    code: 'ArrowUp',
+    name: 'Alt ↑',
+    alt: true,
+    words: 'The selected element one step farther',
+    act: elementActs.farther,
   },
   {
     code: 'KeyZ',
@@ -194,7 +221,8 @@ export const shortcuts: readonly Shortcut[] = [
 
 /** What the pointer does, for the overlay. */
 export const gestures: readonly (readonly [name: string, words: string])[] = [
-  ['Click', 'Keep the values of a pixel'],
+  ['Click', 'Select what is seen there'],
+  ['Ctrl click', 'Keep the values of a pixel'],
   ['Shift drag', 'Keep the values of a region; the scope shows it alone'],
   ['Drag', 'Move the picture'],
   ['Wheel', 'Zoom about the pointer'],
@@ -207,11 +235,11 @@ export function shortcutFor(
   event: Pick<KeyboardEvent, 'code' | 'key' | 'ctrlKey' | 'metaKey' | 'altKey' | 'shiftKey'>,
 ): Shortcut | undefined {
   const command = event.ctrlKey || event.metaKey
-  if (event.altKey) return undefined
   return shortcuts.find(
     (shortcut) =>
       (shortcut.sign === undefined ? shortcut.code === event.code : shortcut.sign === event.key) &&
       (shortcut.command ?? false) === command &&
+      (shortcut.alt ?? false) === event.altKey &&
       (shortcut.shift === undefined || shortcut.shift === event.shiftKey),
   )
 }

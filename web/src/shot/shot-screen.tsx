@@ -22,7 +22,7 @@ import { ViewSentence } from './sentence/view-sentence'
 
 // What stands around the picture comes after it: to make it takes as long as to make the picture.
 const LightColumn = lazy(() =>
-  firstPicture.then(() => import('./light-column')).then((module) => ({ default: module.LightColumn })),
+  firstPicture.then(() => import('./column/light-column')).then((module) => ({ default: module.LightColumn })),
 )
 const Card = lazy(() => firstPicture.then(() => import('./card/card')).then((module) => ({ default: module.Card })))
 const Tally = lazy(() => firstPicture.then(() => import('./tally/tally')).then((module) => ({ default: module.Tally })))
@@ -53,8 +53,10 @@ function OpenShot({ maker }: { maker: PictureMaker }) {
         sx={{
           height: '100vh',
           display: 'grid',
-          gridTemplateColumns: pictureOnly ? '0 1fr 0' : '220px minmax(0, 1fr) 292px',
-          gridTemplateRows: pictureOnly ? '0 minmax(0, 1fr) 48px 0' : '38px minmax(0, 1fr) 48px 116px',
+          gridTemplateColumns: pictureOnly
+            ? '0 1fr 0'
+            : { xs: '168px minmax(0, 1fr) 256px', xl: '220px minmax(0, 1fr) 300px' },
+          gridTemplateRows: pictureOnly ? '0 minmax(0, 1fr) 40px 0' : '32px minmax(0, 1fr) 40px 120px',
           gridTemplateAreas: '"head head head" "column picture card" "column sentence card" "tally tally tally"',
           '& > *': { overflow: 'hidden', minWidth: 0 },
         }}

@@ -39,7 +39,8 @@ export interface Impossible {
 }
 
 export interface Selected {
-  readonly kind: 'element' | 'source'
+  /** the finish has no id of its own */
+  readonly kind: 'element' | 'source' | 'finish'
   readonly id: string
 }
 
@@ -196,6 +197,15 @@ const slice = createSlice({
       ...(draftState as ShotState),
       selection: { primary: { kind: 'element', id: payload }, also: [] },
     }),
+    /** several at once, the one whose card is opened first */
+    elementsSelected: (draftState, { payload }: PayloadAction<readonly string[]>): ShotState => {
+      const [primary = null, ...also] = payload.map((id): Selected => ({ kind: 'element', id }))
+      return { ...(draftState as ShotState), selection: { primary, also } }
+    },
+    finishSelected: (draftState): ShotState => ({
+      ...(draftState as ShotState),
+      selection: { primary: { kind: 'finish', id: 'finish' }, also: [] },
+    }),
     /** one more, or one fewer */
     alsoSelected: (draftState, { payload }: PayloadAction<Selected>): ShotState => {
       const state = draftState as ShotState
@@ -291,6 +301,10 @@ const slice = createSlice({
       const state = draftState as ShotState
       return { ...state, impossible: state.impossible.filter(({ id }) => id !== payload) }
     },
+    noticed: (draftState, { payload }: PayloadAction<string>): ShotState => ({
+      ...(draftState as ShotState),
+      notice: payload,
+    }),
     noticeRead: (draftState): ShotState => ({ ...(draftState as ShotState), notice: null }),
     /** another tab's edits, while nothing of ours is on its way */
     caughtUp: (draftState, { payload }: PayloadAction<{ shot: Shot; revision: number }>): ShotState => {

@@ -6,6 +6,7 @@ import { selectElement, selectSource } from '../../store/selectors'
 import { DeliveriesCard } from '../deliveries/deliveries-card'
 import { SourceCard } from '../sources/source-card'
 import { ElementCard } from './element-card'
+import { FinishCard } from './finish-card'
 
 /** By kind of what is selected. */
 const cards = {
@@ -17,6 +18,7 @@ const cards = {
     const element = useAppSelector(selectElement)
     return element && <ElementCard element={element} />
   },
+  finish: FinishCard,
 }
 
 export function Card() {

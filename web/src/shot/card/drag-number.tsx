@@ -12,6 +12,8 @@ interface DragNumberProps {
   readonly most: number
   readonly digits: number
   readonly signed?: boolean
+  /** it is as it was at the beginning */
+  readonly dim?: boolean
   /** the number has keys; a notch under it says so */
   readonly keyed?: 'here' | 'elsewhere' | null
   /** while dragging */
@@ -32,6 +34,7 @@ export function DragNumber({
   most,
   digits,
   signed,
+  dim,
   keyed,
   onChange,
   onCommit,
@@ -88,8 +91,9 @@ export function DragNumber({
         onBlur={finishTyping}
         onKeyDown={(event) => (event.key === 'Enter' ? finishTyping() : event.key === 'Escape' && setTyped(null))}
         sx={{
-          width: 56,
-          height: 22,
+          width: '100%',
+          minWidth: 40,
+          height: 19,
           px: 0.5,
           fontSize: 12,
           bgcolor: 'background.default',
@@ -111,11 +115,12 @@ export function DragNumber({
       onPointerCancel={() => (drag.current = null)}
       onKeyDown={onKeyDown}
       sx={{
-        minWidth: 56,
-        height: 22,
+        minWidth: 'min(56px, 100%)',
+        height: 19,
         px: 0.5,
         fontSize: 12,
-        lineHeight: '22px',
+        color: dim ? 'text.secondary' : undefined,
+        lineHeight: '19px',
         textAlign: 'right',
         cursor: 'ew-resize',
         userSelect: 'none',

@@ -13,7 +13,7 @@ import { useAppSelector } from '../../store'
 import type { RootState } from '../../store/state'
 import { useDraft } from './use-draft'
 
-const width = 268
+const width = 232
 const height = 132
 const margin = { top: 6, right: 8, bottom: 2, left: -22 }
 const plot = { left: 38, right: width - 8, top: 6, bottom: height - 32 }

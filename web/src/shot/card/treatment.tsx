@@ -7,7 +7,9 @@ import Stack from '@mui/material/Stack'
 import TextField from '@mui/material/TextField'
 import Tooltip from '@mui/material/Tooltip'
 import Typography from '@mui/material/Typography'
-import { lazy, memo, Suspense, type KeyboardEvent } from 'react'
+import ButtonBase from '@mui/material/ButtonBase'
+import { lazy, memo, Suspense, useState, type KeyboardEvent } from 'react'
+import { valueAt } from '../../../../core/motion/curve'
 import { allOf, type TreatmentSettings, type Use } from '../../../../core/shot'
 import { treatments, type SourceDescription } from '../../../../core/treatments'
 import { firstPicture } from '../../engine/first-picture'
@@ -26,7 +28,7 @@ const ResponsePlot = lazy(() =>
   firstPicture.then(() => import('./response-plot')).then((module) => ({ default: module.ResponsePlot })),
 )
 
-/** Four buttons share a line. */
+/** Buttons that share a line. */
 const narrow = { minWidth: 0, px: 0.6 } as const
 
 /** Room kept for the plot while it is loaded. */
@@ -87,7 +89,7 @@ function Without({ use, label }: { use: string; label: string }) {
         onKeyDown={(event) => onKey(event, look)}
         onKeyUp={(event) => onKey(event, letGo)}
       >
-        Without
+        Look without
       </Button>
     </Tooltip>
   )
@@ -97,12 +99,75 @@ function Without({ use, label }: { use: string; label: string }) {
 const countOfUses = (uses: Parameters<typeof allOf<Use>>[0], treatment: string) =>
   allOf(uses).filter((use) => use.treatment === treatment).length
 
+/** What it does, in numbers: only what differs from the initial values. */
+function summaryOf({ kind, parameters }: TreatmentSettings, frame: number): string {
+  const changed = treatments[kind].parameters.filter(({ name, initial }) =>
+    parameters[name]?.some((curve) => curve !== initial),
+  )
+  return changed
+    .map(({ name, step, unit }) => {
+      const digits = Math.max(0, Math.ceil(-Math.log10(step)))
+      const values = [...new Set(parameters[name].map((curve) => valueAt(curve, frame).toFixed(digits)))]
+      return `${values.join(' ')}${unit === '' ? '' : ` ${unit}`}`
+    })
+    .join(', ')
+}
+
+/** Nobody has changed a number of it yet. */
+function isNew({ kind, parameters }: TreatmentSettings): boolean {
+  const all = treatments[kind].parameters
+  return all.length > 0 && all.every(({ name, initial }) => parameters[name].every((curve) => curve === initial))
+}
+
+interface TreatmentProps {
+  readonly use: Use
+  readonly settings: TreatmentSettings
+  /** at first */
+  readonly open: boolean
+}
+
 /** Treatments that did not change are not drawn again while another is dragged. */
-export const Treatment = memo(function Treatment({ use, settings }: { use: Use; settings: TreatmentSettings }) {
+export const Treatment = memo(function Treatment({ use, settings, open: first }: TreatmentProps) {
+  const dispatch = useAppDispatch()
+  const [open, setOpen] = useState(first || isNew(settings))
+  const description = treatments[settings.kind]
+  const name = description.label.toLowerCase()
+  const summary = useAppSelector((state) => (open ? '' : summaryOf(settings, state.view.playing.frame)))
+  return (
+    <Box sx={{ opacity: use.on ? 1 : 0.55, borderTop: 1, borderColor: 'divider', pt: 0.75 }}>
+      <Stack direction="row" sx={{ alignItems: 'center' }}>
+        <ButtonBase
+          aria-expanded={open}
+          aria-label={description.label}
+          onClick={() => setOpen(!open)}
+          sx={{ flex: 1, minWidth: 0, justifyContent: 'flex-start', gap: 0.75 }}
+        >
+          <Typography variant="h2" noWrap sx={{ flexShrink: 0 }}>
+            {description.label}
+          </Typography>
+          <Typography variant="caption" color="textSecondary" noWrap>
+            {summary}
+          </Typography>
+        </ButtonBase>
+        {use.on && <Without use={use.id} label={name} />}
+        <Button
+          sx={narrow}
+          aria-label={`Turn ${name} ${use.on ? 'off' : 'on'}`}
+          onClick={() => dispatch(shotActions.edited({ kind: 'turn-treatment', use: use.id, on: !use.on }))}
+        >
+          {use.on ? 'Off' : 'On'}
+        </Button>
+      </Stack>
+      <Problems kind="treatment" ids={[use.id]} />
+      {open && <Settings use={use} settings={settings} name={name} />}
+    </Box>
+  )
+})
+
+function Settings({ use, settings, name }: Omit<TreatmentProps, 'open'> & { readonly name: string }) {
   const dispatch = useAppDispatch()
   const { kind, id, parameters } = settings
   const description = treatments[kind]
-  const name = description.label.toLowerCase()
   const shared = useAppSelector((state) => {
     const shot = selectDocument(state)
     return shot ? countOfUses(shot.uses, id) : 1
@@ -112,50 +177,17 @@ export const Treatment = memo(function Treatment({ use, settings }: { use: Use; 
     owner !== null &&
     dispatch(viewChanged({ looking: { shown: 'node', node: { kind: 'element', id: owner, upTo: { use: use.id } } } }))
   return (
-    <Stack spacing={1} sx={{ opacity: use.on ? 1 : 0.55 }}>
-      <Box sx={{ borderTop: 1, borderColor: 'divider', pt: 1 }}>
-        <Typography variant="h2" noWrap>
-          {description.label}
+    <Stack spacing={0.75} sx={{ pt: 0.5 }}>
+      {shared > 1 && (
+        <Typography variant="caption" color="textSecondary" component="div">
+          Shared: a change here changes it in {shared} places.
         </Typography>
-        <Stack direction="row" sx={{ ml: -0.6 }}>
-          {use.on && <Without use={use.id} label={name} />}
-          {owner !== null && (
-            <Tooltip title="Show the element as it is after this treatment">
-              <Button sx={narrow} aria-label={`Show up to ${name}`} onClick={upTo}>
-                Up to here
-              </Button>
-            </Tooltip>
-          )}
-          <Button
-            sx={narrow}
-            aria-label={`Turn ${name} ${use.on ? 'off' : 'on'}`}
-            onClick={() => dispatch(shotActions.edited({ kind: 'turn-treatment', use: use.id, on: !use.on }))}
-          >
-            {use.on ? 'Off' : 'On'}
-          </Button>
-          <Button
-            sx={narrow}
-            aria-label={`Remove ${name}`}
-            onClick={() => dispatch(shotActions.edited({ kind: 'remove-treatment', use: use.id }))}
-          >
-            Remove
-          </Button>
-        </Stack>
-        {shared > 1 && (
-          <Typography variant="caption" color="textSecondary" component="div">
-            Shared: a change here changes it in {shared} places.
-          </Typography>
-        )}
-      </Box>
-      <Problems kind="treatment" ids={[use.id]} />
+      )}
       {kind === 'veil-and-gain' && (
         <Suspense fallback={<Box sx={{ height: plotHeight }} />}>
           <ResponsePlot settings={settings} />
         </Suspense>
       )}
-      <Typography variant="caption" color="textSecondary">
-        {description.help}
-      </Typography>
       {description.sources?.map((wanted) => (
         <TreatmentSource key={wanted.name} settings={settings} wanted={wanted} />
       ))}
@@ -169,6 +201,25 @@ export const Treatment = memo(function Treatment({ use, settings }: { use: Use; 
         />
       ))}
       <Limit use={use} />
+      <Typography variant="caption" color="textSecondary">
+        {description.help}
+      </Typography>
+      <Stack direction="row" sx={{ ml: -0.6, justifyContent: 'space-between' }}>
+        {owner !== null && (
+          <Tooltip title="Show the element as it is after this treatment">
+            <Button sx={narrow} aria-label={`Show up to ${name}`} onClick={upTo}>
+              Show up to here
+            </Button>
+          </Tooltip>
+        )}
+        <Button
+          sx={narrow}
+          aria-label={`Remove ${name}`}
+          onClick={() => dispatch(shotActions.edited({ kind: 'remove-treatment', use: use.id }))}
+        >
+          Remove
+        </Button>
+      </Stack>
     </Stack>
   )
-})
+}

@@ -7,14 +7,18 @@ import type { Problem } from '../../../../core/plan/problem'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectLooked, selectOtherLooked, selectProblems } from '../../store/selectors'
 import { viewChanged } from '../../store/view'
-import { ScopeStrip } from '../scopes/scope-strip'
+import { scopeHeight, ScopeStrip } from '../scopes/scope-strip'
 import { Board } from './board'
+import { Evidence } from './evidence'
 import { Loupe } from './loupe'
 import { Overlay } from './overlay'
 import { PictureLayer } from './picture-layer'
 import { centreFor, leastZoom, mostZoom, placePicture, type Placement, type Size } from './placement'
 import { rightOf } from './split-line'
 import { useGestures } from './use-gestures'
+
+/** The strip under the picture is never lower, in screen pixels. */
+const leastEvidence = 104
 
 /** The first problem, with what to do; how many more there are. */
 function wordsOf(problems: readonly Problem[]): string | null {
@@ -61,6 +65,7 @@ export function Picture() {
   const frame = useAppSelector((state) => selectDocument(state)?.frameSize) ?? { width: 1, height: 1 }
   const { zoom, centre, scale, pointer } = useAppSelector((state) => state.view.framing)
   const { scope, board } = useAppSelector((state) => state.view.looking)
+  const pictureOnly = useAppSelector((state) => state.view.screen.pictureOnly)
   const { how, loupe } = useAppSelector((state) => state.view.comparing)
   const looked = useAppSelector(selectLooked)
   const other = useAppSelector(selectOtherLooked)
@@ -81,7 +86,10 @@ export function Picture() {
         aria-label="Picture"
         tabIndex={0}
         sx={{
-          flex: 1,
+          // Docked to the top, as large as it can be; what is left over is for the evidence.
+          flex: pictureOnly ? 1 : '0 1 auto',
+          aspectRatio: pictureOnly ? undefined : frame.width / frame.height,
+          maxHeight: pictureOnly ? undefined : `calc(100% - ${scope === 'none' ? leastEvidence : scopeHeight}px)`,
           minHeight: 0,
           position: 'relative',
           overflow: 'hidden',
@@ -115,7 +123,9 @@ export function Picture() {
           </Typography>
         )}
       </Box>
-      {scope !== 'none' && (
+      {pictureOnly ? null : scope === 'none' ? (
+        <Evidence />
+      ) : (
         <ScopeStrip left={placement.left} width={frame.width * placement.zoom} stripWidth={size.width} />
       )}
     </Box>

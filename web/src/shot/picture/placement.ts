@@ -15,8 +15,6 @@ export interface Placement {
   readonly top: number
 }
 
-const border = 12
-
 /** @param zoom null fits the whole picture in */
 export function placePicture(
   place: Size,
@@ -25,10 +23,7 @@ export function placePicture(
   centre: { readonly x: number; readonly y: number },
 ): Placement {
   if (zoom === null) {
-    const fit = Math.max(
-      0.01,
-      Math.min((place.width - 2 * border) / frame.width, (place.height - 2 * border) / frame.height),
-    )
+    const fit = Math.max(0.01, Math.min(place.width / frame.width, place.height / frame.height))
     return { zoom: fit, left: (place.width - frame.width * fit) / 2, top: (place.height - frame.height * fit) / 2 }
   }
   // Whole screen pixels, so that picture pixels are crisp.

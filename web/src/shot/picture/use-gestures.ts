@@ -2,10 +2,14 @@
 
 import { useRef, useState, type KeyboardEvent, type MouseEvent, type PointerEvent } from 'react'
 import { useStore } from 'react-redux'
+import { useEngine } from '../../engine/engine-context'
 import { useAppDispatch, useAppSelector } from '../../store'
+import { selectDocument, selectPlan } from '../../store/selectors'
+import { shotActions } from '../../store/shot-slice'
 import type { RootState } from '../../store/state'
 import { sampleKept, viewChanged, type Point, type Region } from '../../store/view'
-import { dragHandle, handleAt, tools, type Gesture, type Pointed } from '../tools'
+import { dragHandle, handleAt, isPick, tools, type Gesture, type Pointed } from '../tools'
+import { pickElement } from './pick-element'
 import { pictureAt, type Placement, type Size } from './placement'
 
 /** A hand that means to press moves less, in screen pixels. */
@@ -15,6 +19,7 @@ const trembling = 3
 export function useGestures(frame: Size, placement: Placement) {
   const dispatch = useAppDispatch()
   const store = useStore<RootState>()
+  const engine = useEngine()
   const tool = useAppSelector((state) => tools[state.view.screen.tool])
   const under = useRef<{ gesture: Gesture; from: Point; moved: boolean } | null>(null)
   const [region, setRegion] = useState<Region | null>(null)
@@ -27,7 +32,13 @@ export function useGestures(frame: Size, placement: Placement) {
     const point = pictureAt(placement, at.x, at.y)
     const [x, y] = [Math.floor(point.x), Math.floor(point.y)]
     const inside = x >= 0 && y >= 0 && x < frame.width && y < frame.height
-    return { screen: at, point, pixel: inside ? { x, y } : null, shift: event.shiftKey }
+    return {
+      screen: at,
+      point,
+      pixel: inside ? { x, y } : null,
+      shift: event.shiftKey,
+      control: event.ctrlKey || event.metaKey,
+    }
   }
   const follow = (at: Pointed) => {
     const { view } = store.getState()
@@ -36,6 +47,14 @@ export function useGestures(frame: Size, placement: Placement) {
     const { pixel } = at
     const before = view.framing.pointer
     if (pixel?.x !== before?.x || pixel?.y !== before?.y) dispatch(viewChanged({ framing: { pointer: pixel } }))
+  }
+  const select = async (at: Point) => {
+    const state = store.getState()
+    const [shot, plan] = [selectDocument(state), selectPlan(state)]
+    if (!shot || !plan) return
+    // What cannot be read is said by the picture itself.
+    const id = await pickElement(engine, plan, shot, at).catch(() => null)
+    if (id !== null) dispatch(shotActions.selected(id))
   }
   const end = () => {
     under.current = null
@@ -65,7 +84,8 @@ export function useGestures(frame: Size, placement: Placement) {
     onPointerUp: (event: PointerEvent<HTMLElement>) => {
       const now = under.current
       const action = now?.gesture.up(pointed(event), now.moved)
-      if (action) dispatch(action)
+      if (action && isPick(action)) void select(action.pick)
+      else if (action) dispatch(action)
       end()
     },
     onPointerCancel: end,

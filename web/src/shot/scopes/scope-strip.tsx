@@ -9,7 +9,7 @@ import { selectElementName } from '../../store/selectors'
 import { drawScope } from './draw-scope'
 import { useScope, type DrawnScope } from './use-scope'
 
-export const scopeHeight = 150
+export const scopeHeight = 127
 /** Marked on the page's timeline whenever a new scope is drawn; the bench reads it. */
 const scopeMark = 'enkrasis:scope'
 

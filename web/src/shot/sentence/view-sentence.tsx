@@ -12,7 +12,8 @@ export function ViewSentence() {
       sx={{
         gridArea: 'sentence',
         px: 1.5,
-        py: 0.4,
+        py: 0,
+        lineHeight: 1,
         borderTop: 1,
         borderColor: 'divider',
         whiteSpace: 'pre',

@@ -17,7 +17,7 @@ export function Axis({ frames }: { frames: FrameRange }) {
     (n) => !ready.has(n),
   )
   return (
-    <Box sx={{ position: 'relative', height: 22, borderTop: 1, borderColor: 'divider' }}>
+    <Box sx={{ position: 'relative', height: 22 }}>
       {numberedFrames(frames)
         .filter((n) => Math.abs(shareOf(n, frames) - shareOf(frame, frames)) > numberShare)
         .map((n) => (
@@ -54,8 +54,8 @@ export function Axis({ frames }: { frames: FrameRange }) {
           px: 0.6,
           zIndex: 1,
           transform: 'translateX(-50%)',
-          bgcolor: 'text.primary',
-          color: 'background.default',
+          bgcolor: 'background.default',
+          fontWeight: 700,
         }}
       >
         {frame}

@@ -39,20 +39,21 @@ describe('rows', () => {
     treated(smallShot, { kind: 'element', id: 'cg' }, soft),
   )
 
-  test('what has keyframes has a row, each frame once and in order; what has none has no row', () => {
+  test('an element has a row that says when it is there; what has keyframes has one, each frame once and in order', () => {
     expect(tallyRows(keyed, ['cg']).map(({ name, keyframes }) => [name, keyframes])).toEqual([
+      [keyed.elements.byId.cg.name, []],
       [`${keyed.elements.byId.cg.name}: Soften`, [1002, 1004]],
     ])
-    expect(tallyRows(smallShot, ['cg'])).toEqual([])
+    expect(tallyRows(smallShot, ['cg', 'front']).map(({ there }) => there)).toEqual([{ first: 1001, last: 1008 }, null])
   })
 
   test('the keyframes of a limit stand in the row of its treatment', () => {
     const limit = { ...newLimit(null), parameters: { amount: [{ keyframes: { 1006: 0.5, 1008: 1 } }] } }
     const limited = treated(smallShot, { kind: 'element', id: 'cg' }, soft, { limit })
-    expect(tallyRows(limited, ['cg']).map(({ keyframes }) => keyframes)).toEqual([[1006, 1008]])
+    expect(tallyRows(limited, ['cg']).map(({ keyframes }) => keyframes)).toEqual([[], [1006, 1008]])
   })
 
   test('every selected element has its rows; one that another tab removed has none', () => {
-    expect(tallyRows(keyed, ['plate', 'removed', 'cg'])).toHaveLength(1)
+    expect(tallyRows(keyed, ['plate', 'removed', 'cg'])).toHaveLength(3)
   })
 })

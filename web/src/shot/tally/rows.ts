@@ -1,13 +1,15 @@
-/** The rows of the tally below its frames: what has keyframes of what is selected. */
+/** The rows of the tally below its frames: when what is selected is there, and what of it has keyframes. */
 
 import { keyframesOf, type Curve } from '../../../../core/motion/curve'
-import { allOf, find, usesOf, type Element, type Shot } from '../../../../core/shot'
+import { allOf, find, shotFramesOf, usesOf, type Element, type FrameRange, type Shot } from '../../../../core/shot'
 import { treatments } from '../../../../core/treatments'
 
 export interface TallyRow {
   readonly id: string
   /** what the keyframes belong to */
   readonly name: string
+  /** the frames on which it has files; null in rows of keyframes, and where every frame will do */
+  readonly there: FrameRange | null
   /** in order, each once */
   readonly keyframes: readonly number[]
 }
@@ -37,15 +39,31 @@ function rowsOf(shot: Shot, element: Element): TallyRow[] {
     .map(({ id, name, of }) => ({
       id: `${element.id} ${id}`,
       name: `${element.name}: ${name}`,
+      there: null,
       keyframes: framesOf(of),
     }))
     .filter(({ keyframes }) => keyframes.length > 0)
+}
+
+/** All frames on which any of its passes has a file, moved by its own time. */
+function thereOf(shot: Shot, element: Element): FrameRange | null {
+  const ranges = allOf(element.inputs).map((input) => {
+    const source = input.kind === 'pass' ? find(shot.sources, input.source) : undefined
+    const range = source && shotFramesOf(source)
+    const timed = input.kind === 'pass' && input.timing !== undefined && Object.keys(input.timing).length > 0
+    return range && !timed ? range : null
+  })
+  const known = ranges.flatMap((range) => (range ? [range] : []))
+  if (known.length === 0) return null
+  return { first: Math.min(...known.map(({ first }) => first)), last: Math.max(...known.map(({ last }) => last)) }
 }
 
 /** @param elements ids, in the order in which they were selected */
 export function tallyRows(shot: Shot, elements: readonly string[]): TallyRow[] {
   return elements.flatMap((id) => {
     const element = find(shot.elements, id)
-    return element ? rowsOf(shot, element) : []
+    if (!element) return []
+    const own = { id: element.id, name: element.name, there: thereOf(shot, element), keyframes: [] }
+    return [own, ...rowsOf(shot, element)]
   })
 }

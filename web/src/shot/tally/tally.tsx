@@ -1,14 +1,13 @@
 /** The tally: rows on one axis of time, the frames first, the playhead through all of them. */
 
 import Box from '@mui/material/Box'
-import Typography from '@mui/material/Typography'
 import { useRef, type PointerEvent } from 'react'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectFrame } from '../../store/selectors'
 import { viewChanged } from '../../store/view'
 import { Axis } from './axis'
-import { KeyframeRows } from './keyframe-rows'
-import { Thumbnails } from './thumbnails'
+import { PlayControl } from './play-control'
+import { TallyRows } from './tally-rows'
 import { frameAt, inset, leftOf, namesWidth } from './time-axis'
 
 export function Tally() {
@@ -27,9 +26,7 @@ export function Tally() {
     <Box sx={{ gridArea: 'tally', display: 'flex', borderTop: 1, borderColor: 'divider' }}>
       <Box sx={{ flex: 1, minWidth: 0, position: 'relative', display: 'flex', flexDirection: 'column' }}>
         <Box sx={{ display: 'flex' }}>
-          <Typography variant="caption" color="textSecondary" sx={{ width: namesWidth, px: 1.2, py: 0.5 }}>
-            Frames {frames.first} to {frames.last}
-          </Typography>
+          <PlayControl />
           <Box
             role="slider"
             aria-label="Frame"
@@ -55,11 +52,10 @@ export function Tally() {
             onPointerUp={() => (scrubbing.current = false)}
             onPointerCancel={() => (scrubbing.current = false)}
           >
-            <Thumbnails />
             <Axis frames={frames} />
           </Box>
         </Box>
-        <KeyframeRows frames={frames} />
+        <TallyRows frames={frames} />
         <Box
           sx={{
             position: 'absolute',
@@ -75,13 +71,13 @@ export function Tally() {
               position: 'absolute',
               top: 0,
               bottom: 0,
-              width: 3,
-              ml: '-1.5px',
+              width: 4,
+              ml: '-2px',
               left: leftOf(frame, frames),
-              bgcolor: 'text.primary',
+              // Two thin lines: colour means selection.
               borderLeft: '1px solid',
               borderRight: '1px solid',
-              borderColor: 'background.default',
+              borderColor: 'text.primary',
             }}
           />
         </Box>

@@ -3,7 +3,7 @@
 import type { FrameRange } from '../../../../core/shot'
 
 /** Screen pixels: the names of rows on the left, and room for the number that goes with the playhead. */
-export const namesWidth = 150
+export const namesWidth = 168
 export const inset = 20
 
 const countOf = ({ first, last }: FrameRange) => last - first + 1

@@ -27,4 +27,5 @@ export function handleAt(view: ViewState, { left, top, zoom }: Placement, screen
 
 export const dragHandle = (handle: Handle): Gesture => ({ move: ({ point }) => handle.move(point), up: () => null })
 
+export { isPick } from './tool'
 export type { Gesture, Handle, Pointed, Tool } from './tool'

@@ -1,4 +1,4 @@
-/** The tool that is in hand unless another is taken: moves the picture, and keeps places and regions in sight. */
+/** The tool that is in hand unless another is taken: moves the picture, selects what is seen, keeps places and regions in sight. */
 
 import { sampleKept, type Point, type Region } from '../../store/view'
 import type { Gesture, Tool } from './tool'
@@ -24,16 +24,19 @@ function keepRegion(from: Point): Gesture {
 }
 
 export const lookTool: Tool = {
-  words: 'Move the picture, keep places',
+  words: 'Move the picture, select, keep places',
   cursor: 'crosshair',
-  down({ screen, pixel, shift }, { view, frame, placement: { zoom } }) {
+  down({ screen, pixel, shift, control }, { view, frame, placement: { zoom } }) {
     if (shift && pixel) return keepRegion(pixel)
     const from = view.framing.zoom === null ? { x: frame.width / 2, y: frame.height / 2 } : view.framing.centre
     return {
       move: ({ screen: now }) => ({
         framing: { zoom, centre: { x: from.x - (now.x - screen.x) / zoom, y: from.y - (now.y - screen.y) / zoom } },
       }),
-      up: (at, moved) => (moved || !at.pixel ? null : sampleKept({ ...at.pixel, width: 1, height: 1 })),
+      up: (at, moved) => {
+        if (moved || !at.pixel) return null
+        return control ? sampleKept({ ...at.pixel, width: 1, height: 1 }) : { pick: at.pixel }
+      },
     }
   },
 }

@@ -13,13 +13,22 @@ export interface Pointed {
   /** the pixel under it; null outside the picture */
   readonly pixel: Point | null
   readonly shift: boolean
+  /** Ctrl, or the command key */
+  readonly control: boolean
 }
+
+/** What is seen at a pixel is to be selected: it takes the engine to tell what that is. */
+export interface Pick {
+  readonly pick: Point
+}
+
+export const isPick = (action: UnknownAction | Pick): action is Pick => 'pick' in action
 
 export interface Gesture {
   /** the pointer has moved farther than a trembling hand @returns how the view changes at once */
   move(at: Pointed): ViewChanges | null
   /** the pointer was let go @param moved whether it ever moved @returns what comes of it */
-  up(at: Pointed, moved: boolean): UnknownAction | null
+  up(at: Pointed, moved: boolean): UnknownAction | Pick | null
   /** a region that is drawn while the gesture goes on */
   region?(): Region
 }

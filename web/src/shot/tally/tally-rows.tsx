@@ -1,4 +1,4 @@
-/** A row for everything of the selection that has keyframes; only the rows in sight are drawn. */
+/** Rows of what is selected: when each element is there, and what of it has keyframes; only the rows in sight are drawn. */
 
 import Box from '@mui/material/Box'
 import ButtonBase from '@mui/material/ButtonBase'
@@ -11,7 +11,7 @@ import { useAppDispatch, useAppSelector } from '../../store'
 import { selectElementIds, selectShownShot } from '../../store/selectors'
 import { viewChanged } from '../../store/view'
 import { tallyRows, type TallyRow } from './rows'
-import { inset, leftOf, namesWidth } from './time-axis'
+import { inset, leftOf, namesWidth, shareOf } from './time-axis'
 
 const rowHeight = 17
 
@@ -19,7 +19,7 @@ const selectRows = createSelector([selectShownShot, selectElementIds], (shot, el
   shot ? tallyRows(shot, elements) : [],
 )
 
-export function KeyframeRows({ frames }: { frames: FrameRange }) {
+export function TallyRows({ frames }: { frames: FrameRange }) {
   const rows = useAppSelector(selectRows)
   const place = useRef<HTMLDivElement>(null)
   const { getTotalSize, getVirtualItems } = useVirtualizer({
@@ -32,24 +32,47 @@ export function KeyframeRows({ frames }: { frames: FrameRange }) {
     <Box
       ref={place}
       role="list"
-      aria-label="Keyframes of what is selected"
+      aria-label="What is selected, over the frames"
       sx={{ flex: 1, minHeight: 0, overflowY: 'auto', borderTop: 1, borderColor: 'divider' }}
     >
       {rows.length === 0 && (
         <Typography variant="caption" color="textSecondary" sx={{ px: 1.2 }}>
-          Nothing that is selected has keyframes.
+          Select an element to see when it is there.
         </Typography>
       )}
       <Box sx={{ position: 'relative', height: getTotalSize() }}>
         {getVirtualItems().map(({ index, start }) => (
-          <KeyframeRow key={rows[index].id} row={rows[index]} top={start} frames={frames} />
+          <TallyRowLine key={rows[index].id} row={rows[index]} top={start} frames={frames} />
         ))}
       </Box>
     </Box>
   )
 }
 
-function KeyframeRow({ row, top, frames }: { row: TallyRow; top: number; frames: FrameRange }) {
+/** From the first frame to the last that there is, as far as they lie in the shot. */
+function Bar({ there, frames }: { there: FrameRange; frames: FrameRange }) {
+  const [first, last] = [Math.max(there.first, frames.first), Math.min(there.last, frames.last)]
+  if (last < first) return null
+  const half = 0.5 / (frames.last - frames.first + 1)
+  return (
+    <Box
+      role="img"
+      aria-label={`There from ${there.first} to ${there.last}`}
+      sx={{
+        position: 'absolute',
+        left: `${(shareOf(first, frames) - half) * 100}%`,
+        right: `${(1 - shareOf(last, frames) - half) * 100}%`,
+        top: 5,
+        height: 7,
+        bgcolor: 'action.selected',
+        border: 1,
+        borderColor: 'divider',
+      }}
+    />
+  )
+}
+
+function TallyRowLine({ row, top, frames }: { row: TallyRow; top: number; frames: FrameRange }) {
   const dispatch = useAppDispatch()
   const inRange = row.keyframes.filter((frame) => frame >= frames.first && frame <= frames.last)
   return (
@@ -58,6 +81,7 @@ function KeyframeRow({ row, top, frames }: { row: TallyRow; top: number; frames:
         {row.name}
       </Typography>
       <Box sx={{ flex: 1, position: 'relative', mx: `${inset}px` }}>
+        {row.there && <Bar there={row.there} frames={frames} />}
         {inRange.map((frame) => (
           <ButtonBase
             key={frame}

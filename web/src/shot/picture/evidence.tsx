@@ -1,17 +1,23 @@
-/** Values of plate, element and composite, under the pointer and at the samples that are kept. */
+/**
+ * The evidence under the picture: values of plate, element and composite, under the pointer and at the samples that are kept,
+ * each beside its enlarged pixels.
+ */
 
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Link from '@mui/material/Link'
 import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
-import type { Weights } from '../../../core/kernels/counting'
-import { stopsBetween, type RegionValues } from '../../../core/measure/scopes'
-import { useAppDispatch, useAppSelector } from '../store'
-import { selectDocument, selectElement, selectElementName } from '../store/selectors'
-import { sampleRemoved, viewChanged, type Region, type Units } from '../store/view'
-import { useRegionValues, type LayerValues } from './picture/use-region-values'
+import type { Weights } from '../../../../core/kernels/counting'
+import { stopsBetween, type RegionValues } from '../../../../core/measure/scopes'
+import { useAppDispatch, useAppSelector } from '../../store'
+import { selectDocument, selectElement, selectElementName } from '../../store/selectors'
+import { sampleRemoved, viewChanged, type Region, type Units } from '../../store/view'
+import { Patch } from './patch'
+import { useRegionValues, type LayerValues } from './use-region-values'
 
+/** Three readings with their patches share the narrowest screen. */
+const readingWidth = 190
 const layers: readonly (keyof LayerValues)[] = ['plate', 'element', 'composite']
 
 /** Light and code values have four decimals; the screen's are whole numbers, but for means and spreads of regions. */
@@ -83,29 +89,32 @@ function Reading({
   const elementName = isPlate ? 'treated plate' : (element?.name ?? '')
   const label = { plate: 'plate', element: elementName, composite: 'composite' }
   const isRegion = region.width > 1 || region.height > 1
-  const title = name === null ? 'Under the pointer' : `${isRegion ? 'Region' : 'Place'} ${name}`
+  const title = name === null ? 'Under the pointer' : `${isRegion ? 'Region' : 'Sample'} ${name}`
   const where = isRegion ? `${region.width} × ${region.height} at ${region.x} ${region.y}` : `${region.x} ${region.y}`
   return (
-    <Box role="group" aria-label={title}>
-      <Stack direction="row" sx={{ justifyContent: 'space-between', alignItems: 'center' }}>
-        <Typography variant="caption" color="textSecondary">
-          {title}, {where}
-        </Typography>
-        {onRemove && (
-          <Button sx={{ minWidth: 0, px: 0.5, py: 0, mr: -0.5 }} onClick={onRemove}>
-            Remove
-          </Button>
-        )}
-      </Stack>
-      {layers.map((layer) => {
-        const found = values?.[layer] ?? null
-        return (
-          <Box key={layer}>
-            <Numbers label={label[layer]} values={found?.mean ?? null} print={print} />
-            {isRegion && found && <Spread values={found} print={print} />}
-          </Box>
-        )
-      })}
+    <Box role="group" aria-label={title} sx={{ display: 'flex', gap: 1, flexShrink: 0 }}>
+      <Patch region={region} />
+      <Box sx={{ width: readingWidth }}>
+        <Stack direction="row" sx={{ justifyContent: 'space-between', alignItems: 'center', height: 18 }}>
+          <Typography variant="caption" color="textSecondary" noWrap>
+            {title}, {where}
+          </Typography>
+          {onRemove && (
+            <Button sx={{ minWidth: 0, px: 0.5, py: 0, mr: -0.5 }} onClick={onRemove}>
+              Remove
+            </Button>
+          )}
+        </Stack>
+        {layers.map((layer) => {
+          const found = values?.[layer] ?? null
+          return (
+            <Box key={layer}>
+              <Numbers label={label[layer]} values={found?.mean ?? null} print={print} />
+              {isRegion && found && layer === 'composite' && <Spread values={found} print={print} />}
+            </Box>
+          )
+        })}
+      </Box>
     </Box>
   )
 }
@@ -114,7 +123,7 @@ function Reading({
 function Between({ first, second, names }: { first: LayerValues; second: LayerValues; names: string }) {
   const element = useAppSelector(selectElementName) ?? 'element'
   return (
-    <Box role="group" aria-label={`Stops from ${names}`}>
+    <Box role="group" aria-label={`Stops from ${names}`} sx={{ width: readingWidth, flexShrink: 0 }}>
       <Typography variant="caption" color="textSecondary">
         Stops from {names}
       </Typography>
@@ -135,7 +144,7 @@ const unitsText: Record<Units, string> = {
 }
 const nextUnits: Record<Units, Units> = { light: 'code', code: 'view', view: 'light' }
 
-export function Values() {
+export function Evidence() {
   const dispatch = useAppDispatch()
   const { pointer, samples, scale } = useAppSelector((state) => state.view.framing)
   const units = useAppSelector((state) => state.view.looking.units)
@@ -145,8 +154,12 @@ export function Values() {
   const ofKept = (i: number) => values[(pointer ? 1 : 0) + i]
   const [first, second] = useRegionValues(samples.length >= 2 ? samples.slice(0, 2) : [], 'light')
   return (
-    <Stack spacing={0.75} sx={{ borderTop: 1, borderColor: 'divider', p: 1.2, minHeight: 0, overflow: 'auto' }}>
-      <Typography variant="caption" color="textSecondary">
+    <Box
+      role="region"
+      aria-label="Evidence"
+      sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column', borderTop: 1, borderColor: 'divider' }}
+    >
+      <Typography variant="caption" color="textSecondary" noWrap sx={{ px: 1.5, pt: 0.25, flexShrink: 0 }}>
         <Link
           component="button"
           color="textPrimary"
@@ -157,27 +170,24 @@ export function Values() {
           {unitsText[units]}
         </Link>{' '}
         red, green, blue{scale === 1 ? '' : `, averaged over ${scale} × ${scale} pixels`}
+        {samples.length === 0 && '. Ctrl click on the picture keeps a place, Shift drag keeps a region.'}
       </Typography>
-      {pointer ? (
-        <Reading name={null} region={regions[0]} values={values[0]} print={print} />
-      ) : (
-        <Typography variant="caption" color="textSecondary">
-          Point at the picture to read values. Click to keep a place, drag with Shift to keep a region.
-        </Typography>
-      )}
-      {samples.map((region, i) => (
-        <Reading
-          key={region.id}
-          name={String(region.id)}
-          region={region}
-          values={ofKept(i)}
-          print={print}
-          onRemove={() => dispatch(sampleRemoved(region.id))}
-        />
-      ))}
-      {samples.length >= 2 && first && second && (
-        <Between first={first} second={second} names={`${samples[0].id} to ${samples[1].id}`} />
-      )}
-    </Stack>
+      <Box sx={{ flex: 1, minHeight: 0, display: 'flex', gap: 2, px: 1.5, pb: 0.5, overflow: 'auto' }}>
+        {pointer && <Reading name={null} region={regions[0]} values={values[0]} print={print} />}
+        {samples.map((region, i) => (
+          <Reading
+            key={region.id}
+            name={String(region.id)}
+            region={region}
+            values={ofKept(i)}
+            print={print}
+            onRemove={() => dispatch(sampleRemoved(region.id))}
+          />
+        ))}
+        {samples.length >= 2 && first && second && (
+          <Between first={first} second={second} names={`${samples[0].id} to ${samples[1].id}`} />
+        )}
+      </Box>
+    </Box>
   )
 }

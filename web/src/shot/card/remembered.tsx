@@ -1,0 +1,85 @@
+/** What somebody wants to be remembered of an element: a note, words to find it by, a label. */
+
+import Box from '@mui/material/Box'
+import ButtonBase from '@mui/material/ButtonBase'
+import Stack from '@mui/material/Stack'
+import TextField from '@mui/material/TextField'
+import Typography from '@mui/material/Typography'
+import { useState } from 'react'
+import { labelColours, type DescribeElement, type Element } from '../../../../core/shot'
+import { useAppDispatch } from '../../store'
+import { shotActions } from '../../store/shot-slice'
+import { labelTones } from '../column/label-tones'
+import { Section } from './section'
+
+function summaryOf({ note, tags = [], label }: Element): string {
+  return [...tags, label, note === undefined ? undefined : 'a note'].filter(Boolean).join(', ') || 'nothing'
+}
+
+/** Typed text is kept when the field is left, so that one change is one step of undo. */
+function Kept({
+  label,
+  value,
+  rows,
+  onKeep,
+}: {
+  label: string
+  value: string
+  rows?: number
+  onKeep: (text: string) => void
+}) {
+  const [text, setText] = useState(value)
+  return (
+    <TextField
+      size="small"
+      variant="standard"
+      label={label}
+      multiline={rows !== undefined}
+      maxRows={rows}
+      value={text}
+      onChange={({ target }) => setText(target.value)}
+      onKeyDown={(event) => event.stopPropagation()}
+      onBlur={() => text !== value && onKeep(text.trim())}
+    />
+  )
+}
+
+export function Remembered({ element }: { element: Element }) {
+  const dispatch = useAppDispatch()
+  const { id, note = '', tags = [], label } = element
+  const change = (changes: DescribeElement['changes']) =>
+    dispatch(shotActions.edited({ kind: 'describe-element', element: id, changes }))
+  const words = tags.join(', ')
+  return (
+    <Section name="Note and tags" summary={summaryOf(element)}>
+      <Kept key={`note ${note}`} label="Note" value={note} rows={6} onKeep={(text) => change({ note: text || null })} />
+      <Kept
+        key={`tags ${words}`}
+        label="Tags, with commas"
+        value={words}
+        onKeep={(text) =>
+          change({
+            tags: [...new Set(text.split(',').map((tag) => tag.trim()))].filter((tag) => tag !== ''),
+          })
+        }
+      />
+      <Stack direction="row" role="group" aria-label="Label" sx={{ alignItems: 'center', gap: 0.75 }}>
+        <Typography variant="caption" color="textSecondary">
+          Label
+        </Typography>
+        {labelColours.map((colour) => (
+          <ButtonBase
+            key={colour}
+            aria-label={colour}
+            aria-pressed={label === colour}
+            title={colour}
+            onClick={() => change({ label: label === colour ? null : colour })}
+            sx={{ p: '2px', border: 1, borderColor: label === colour ? 'text.primary' : 'transparent' }}
+          >
+            <Box sx={{ width: 16, height: 12, bgcolor: labelTones[colour] }} />
+          </ButtonBase>
+        ))}
+      </Stack>
+    </Section>
+  )
+}

@@ -1,0 +1,106 @@
+/** What is done with the chosen elements, from the menu of the column and from the keyboard. */
+
+import {
+  copyElements,
+  duplicateElements,
+  find,
+  group,
+  isGroup,
+  movable,
+  pasteElements,
+  readCopied,
+  removeAll,
+  step,
+  ungroup,
+  type Shot,
+  type SingleChange,
+} from '../../../../core/shot'
+import type { AppStore } from '../../store'
+import { selectDocument, selectElementId, selectElementIds } from '../../store/selectors'
+import { shotActions } from '../../store/shot-slice'
+import type { RootState } from '../../store/state'
+
+export type ElementAct = (state: RootState, dispatch: AppStore['dispatch']) => void
+
+type WithShot = (shot: Shot, ids: readonly string[], dispatch: AppStore['dispatch'], primary: string | null) => void
+
+const onChosen =
+  (act: WithShot): ElementAct =>
+  (state, dispatch) => {
+    const shot = selectDocument(state)
+    if (shot) act(shot, selectElementIds(state), dispatch, selectElementId(state))
+  }
+
+const moved = (way: 'nearer' | 'farther') =>
+  onChosen((shot, _ids, dispatch, primary) => {
+    const edit = primary === null ? null : step(shot, primary, way)
+    if (edit) dispatch(shotActions.edited(edit))
+  })
+
+/** The clipboard may be refused by the browser; then the text is kept here for this page. */
+let kept = ''
+
+async function write(text: string): Promise<void> {
+  kept = text
+  await navigator.clipboard?.writeText(text).catch(() => undefined)
+}
+
+async function read(): Promise<string> {
+  return (await navigator.clipboard?.readText().catch(() => kept)) ?? kept
+}
+
+/** @param text from the clipboard */
+export function paste(text: string, shot: Shot, before: string | null, dispatch: AppStore['dispatch']): void {
+  try {
+    const pasted = pasteElements(shot, readCopied(text), before)
+    dispatch(shotActions.edited(pasted.edit))
+    dispatch(shotActions.elementsSelected(pasted.ids))
+    if (pasted.added.length > 0)
+      dispatch(
+        shotActions.noticed(
+          `This shot had no source for ${pasted.added.join(', ')}. It was added; if its files lie elsewhere, set its path on its card.`,
+        ),
+      )
+  } catch (error) {
+    dispatch(shotActions.noticed(error instanceof Error ? error.message : String(error)))
+  }
+}
+
+export const elementActs = {
+  duplicate: onChosen((shot, ids, dispatch) => {
+    const made = duplicateElements(shot, ids)
+    if (!made) return
+    dispatch(shotActions.edited(made.edit))
+    dispatch(shotActions.elementsSelected(made.ids))
+  }),
+  group: onChosen((shot, ids, dispatch) => {
+    const made = group(shot, ids, 'Group')
+    if (!made) return
+    dispatch(shotActions.edited(made.edit))
+    dispatch(shotActions.selected(made.id))
+  }),
+  ungroup: onChosen((shot, _ids, dispatch, primary) => {
+    const element = primary === null ? undefined : find(shot.elements, primary)
+    const edit = element && isGroup(element) ? ungroup(shot, element.id) : null
+    if (edit) dispatch(shotActions.edited(edit))
+  }),
+  remove: onChosen((shot, ids, dispatch) => {
+    const edit = removeAll(shot, ids)
+    if (!edit) return
+    dispatch(shotActions.edited(edit))
+    dispatch(shotActions.selected(shot.plate))
+  }),
+  toggle: onChosen((shot, ids, dispatch, primary) => {
+    const element = primary === null ? undefined : find(shot.elements, primary)
+    const changes = movable(shot, ids).map(({ id }): SingleChange => ({
+      kind: 'show-element',
+      element: id,
+      visible: !(element?.visible ?? false),
+    }))
+    if (changes.length > 0) dispatch(shotActions.edited({ kind: 'together', changes }))
+  }),
+  nearer: moved('nearer'),
+  farther: moved('farther'),
+  copy: onChosen((shot, ids) => void write(JSON.stringify(copyElements(shot, ids), null, 2))),
+  paste: onChosen((shot, _ids, dispatch, primary) => void read().then((text) => paste(text, shot, primary, dispatch))),
+} satisfies Record<string, ElementAct>

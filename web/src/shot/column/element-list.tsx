@@ -1,0 +1,92 @@
+/** The elements, far to near: chosen, moved by pointer or keyboard, renamed, and a menu of what else can be done. */
+
+import {
+  closestCenter,
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+  type DragEndEvent,
+} from '@dnd-kit/core'
+import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable'
+import Box from '@mui/material/Box'
+import { useEffect, useMemo, useRef, useState, type MouseEvent } from 'react'
+import { elementsInOrder } from '../../../../core/shot'
+import { useAppDispatch, useAppSelector } from '../../store'
+import { selectDocument, selectElementId, selectElementIds, selectShownShot } from '../../store/selectors'
+import { shotActions } from '../../store/shot-slice'
+import { dropOn } from './drop-on'
+import { ElementLine } from './element-line'
+import { ElementMenu } from './element-menu'
+import { chosenBetween } from './chosen-between'
+
+/** So far the pointer goes before a press is a drag. */
+const dragDistance = 5
+
+export function ElementList() {
+  const dispatch = useAppDispatch()
+  const shot = useAppSelector(selectShownShot)
+  const document = useAppSelector(selectDocument)
+  const chosen = useAppSelector(selectElementIds)
+  const primary = useAppSelector(selectElementId)
+  const [renaming, setRenaming] = useState<string | null>(null)
+  const [menu, setMenu] = useState<{ readonly x: number; readonly y: number } | null>(null)
+  const list = useRef<HTMLDivElement>(null)
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: dragDistance } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  )
+  const lines = useMemo(() => (shot ? elementsInOrder(shot) : []), [shot])
+  const ids = lines.map(({ element }) => element.id)
+  // What is new, or chosen elsewhere, is scrolled into sight.
+  useEffect(() => {
+    list.current?.querySelector('[data-primary]')?.scrollIntoView({ block: 'nearest' })
+  }, [primary])
+  if (!shot || !document) return null
+
+  const select = (id: string, event: MouseEvent) => {
+    if (event.shiftKey && primary !== null) dispatch(shotActions.elementsSelected(chosenBetween(ids, primary, id)))
+    else if (event.ctrlKey || event.metaKey) dispatch(shotActions.alsoSelected({ kind: 'element', id }))
+    else dispatch(shotActions.selected(id))
+  }
+  const openMenu = (id: string, event: MouseEvent) => {
+    event.preventDefault()
+    if (!chosen.includes(id)) dispatch(shotActions.selected(id))
+    setMenu({ x: event.clientX, y: event.clientY })
+  }
+  const drop = ({ active, over }: DragEndEvent) => {
+    const moved = String(active.id)
+    const edit = over && dropOn(document, chosen.includes(moved) ? chosen : [moved], moved, String(over.id))
+    if (edit) dispatch(shotActions.edited(edit))
+  }
+  return (
+    <Box
+      ref={list}
+      role="group"
+      aria-label="Elements, far to near"
+      sx={{ overflow: 'auto', flexShrink: 1, minHeight: 60 }}
+    >
+      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
+        <SortableContext items={ids} strategy={verticalListSortingStrategy}>
+          {lines.map(({ element, depth }) => (
+            <Box key={element.id} data-primary={element.id === primary ? '' : undefined}>
+              <ElementLine
+                element={element}
+                depth={depth}
+                isPlate={element.id === shot.plate}
+                selected={chosen.includes(element.id)}
+                primary={element.id === primary}
+                renaming={renaming === element.id}
+                onSelect={select}
+                onMenu={openMenu}
+                onRename={setRenaming}
+              />
+            </Box>
+          ))}
+        </SortableContext>
+      </DndContext>
+      <ElementMenu at={menu} onClose={() => setMenu(null)} onRename={() => setRenaming(primary)} />
+    </Box>
+  )
+}

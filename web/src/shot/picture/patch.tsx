@@ -1,0 +1,51 @@
+/** The pixels around a sample, enlarged, as the picture is seen. */
+
+import { useEffect, useRef } from 'react'
+import { useEngine } from '../../engine/engine-context'
+import { useNewest } from '../../engine/use-newest'
+import { useAppSelector } from '../../store'
+import { selectLooked } from '../../store/selectors'
+import type { Region } from '../../store/view'
+
+const side = 56
+/** A place is shown with its neighbours; a region as it is, up to so many pixels a side. */
+const neighbours = 4
+const mostPixels = 256
+
+export function Patch({ region }: { region: Region }) {
+  const engine = useEngine()
+  const canvas = useRef<HTMLCanvasElement>(null)
+  const looked = useAppSelector(selectLooked)
+  const scale = useAppSelector((state) => state.view.framing.scale)
+  const show = useNewest()
+  const around = region.width > 1 || region.height > 1 ? 0 : neighbours
+  const pixels = Math.min(
+    mostPixels,
+    Math.max(1, Math.ceil(Math.max(region.width, region.height) / scale)) + 2 * around,
+  )
+  const middle = (at: number, extent: number) => Math.floor((at + extent / 2) / scale) - Math.floor(pixels / 2)
+  const [x, y] = [middle(region.x, region.width), middle(region.y, region.height)]
+  useEffect(() => {
+    if (!looked) return
+    show(async () => {
+      try {
+        const bytes = await engine.view(looked.step, { x, y, width: pixels, height: pixels }, looked.view)
+        const place = canvas.current
+        if (!place) return
+        if (place.width !== pixels) Object.assign(place, { width: pixels, height: pixels })
+        place.getContext('2d')?.putImageData(new ImageData(new Uint8ClampedArray(bytes.buffer), pixels, pixels), 0, 0)
+      } catch {
+        // The picture says what is wrong.
+      }
+    })
+  }, [engine, looked, x, y, pixels, show])
+  return (
+    <canvas
+      ref={canvas}
+      width={1}
+      height={1}
+      aria-hidden
+      style={{ width: side, height: side, imageRendering: 'pixelated', flexShrink: 0, marginTop: 18 }}
+    />
+  )
+}
