@@ -61,6 +61,7 @@ const frameQuery = object({
   width: number().min(0).max(1e7).required(),
   height: number().min(0).max(1e7).required(),
 })
+const revisionBody = object({ called: string().trim().max(200).defined() })
 const undoQuery = object({ tab: string().trim().min(1).max(64).required() })
 
 export function createApp(service: Service): Express {
@@ -122,6 +123,12 @@ function addShotRoutes(app: Express, service: Service): void {
   app.get('/api/shots/:id/revisions/:revision', async (request, response) => {
     const row = await store.find(shotId(request))
     response.json(await store.atRevision(row, Number(request.params.revision)))
+  })
+  app.post('/api/shots/:id/revisions/:revision', async (request, response) => {
+    const row = await store.find(shotId(request))
+    const { called } = revisionBody.validateSync(request.body ?? {})
+    await store.callRevision(row, Number(request.params.revision), called)
+    response.json({})
   })
   app.get('/api/shots/:id/events', async (request, response) => {
     const { id } = await store.find(shotId(request))

@@ -121,6 +121,23 @@ test('a shot is renamed by an edit; a name that is taken is refused, and two tab
   expect(await line('quay-043')).toMatchObject({ id })
 })
 
+test('states of a shot have names, and are returned to as an edit', async () => {
+  const { id, revision } = await line('quay-043')
+  const say = (of: number | string, called: string) => ask(server, `/api/shots/${id}/revisions/${of}`, { called })
+  expect((await say(1, 'Before the meeting')).status).toBe(200)
+  const history = async () =>
+    (await ask<{ revision: number; called: string | null }[]>(server, `/api/shots/${id}/revisions`)).body
+  expect((await history()).find((one) => one.revision === 1)?.called).toBe('Before the meeting')
+  await say(1, '')
+  expect((await history()).every(({ called }) => called === null)).toBe(true)
+  for (const none of [0, 99, 'NaN', '1e9']) expect((await say(none, 'x')).status).toBe(404)
+  const first = (await ask<Shot>(server, `/api/shots/${id}/revisions/1`)).body
+  expect((await edit(id, { kind: 'return-to', document: first, called: 'the start' }, revision)).status).toBe(200)
+  expect(await document(id)).toEqual({ ...first, name: 'quay-043' })
+  const damaged = { ...first, elements: { byId: {} } }
+  expect((await edit(id, { kind: 'return-to', document: damaged, called: 'x' }, revision + 1)).status).toBe(422)
+})
+
 test('archived and removed shots stay known, and come back as they were', async () => {
   const before = await line('quay-043')
   const put = (change: object) => ask(server, `/api/shots/${before.id}/put-away`, change)

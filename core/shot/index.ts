@@ -55,6 +55,7 @@ export {
   type CopiedElements,
   type Pasted,
 } from './copying'
+export { differences } from './differences'
 export { isGroup, isIsolated, isolationFault } from './isolation'
 export { usersOf, type Reference, type ThingKind } from './refs'
 export { framePath, servingFrame, shotFramesOf, sourceFrame, timedFrame, type FilesThere } from './source-files'

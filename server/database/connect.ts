@@ -80,6 +80,9 @@ const listOfShots = [
      ADD COLUMN removed BOOLEAN NOT NULL DEFAULT false`,
 ]
 
+/** States of a shot can have names. */
+const namedRevisions = [`ALTER TABLE revisions ADD COLUMN called TEXT`]
+
 const statements = (name: string, all: readonly string[]) => ({
   name,
   async up({ context }: { context: QueryInterface }) {
@@ -155,6 +158,7 @@ const migrations = [
   statements('0003-shots-by-id', shotsById),
   statements('0004-one-kind-of-work', oneKindOfWork),
   statements('0005-list-of-shots', listOfShots),
+  statements('0006-named-revisions', namedRevisions),
 ]
 
 /** Any number that no other program's locks on this database use. */

@@ -47,6 +47,8 @@ export class RevisionRow extends Model<InferAttributes<RevisionRow>, InferCreati
   /** what the person who made it is called there; nobody is asked for proof */
   declare author: CreationOptional<string | null>
   declare editId: CreationOptional<string | null>
+  /** what somebody called the state after it */
+  declare called: CreationOptional<string | null>
   /** the edit that it takes back, if it is an undo */
   declare undoes: CreationOptional<string | null>
   declare patches: Patch[]
@@ -107,6 +109,7 @@ export function defineModels(sequelize: Sequelize): Models {
       label: text(),
       tab: text(),
       author: DataTypes.TEXT,
+      called: DataTypes.TEXT,
       editId: DataTypes.TEXT,
       undoes: DataTypes.TEXT,
       patches: json(),

@@ -400,13 +400,22 @@ export class ShotStore {
   history(
     shotId: string,
     most = 200,
-  ): Promise<Pick<RevisionRow, 'revision' | 'label' | 'tab' | 'author' | 'createdAt'>[]> {
+  ): Promise<Pick<RevisionRow, 'revision' | 'label' | 'tab' | 'author' | 'createdAt' | 'called'>[]> {
     return this.models.revisions.findAll({
       where: { shotId },
       order: [['revision', 'DESC']],
       limit: most,
-      attributes: ['revision', 'label', 'tab', 'author', 'createdAt'],
+      attributes: ['revision', 'label', 'tab', 'author', 'createdAt', 'called'],
     })
+  }
+
+  /** @param called empty: it has no name any more @throws NoSuchShotError */
+  async callRevision({ id: shotId, name }: ShotRow, revision: number, called: string): Promise<void> {
+    const known = Number.isInteger(revision) && revision >= 1 && revision <= largestRevision
+    const [changed] = known
+      ? await this.models.revisions.update({ called: called || null }, { where: { shotId, revision } })
+      : [0]
+    if (changed === 0) throw new NoSuchShotError(`${name} has no revision ${revision}.`)
   }
 
   /** What a tab can take back, and make again, as far as the history of its edits tells. */

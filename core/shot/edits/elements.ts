@@ -178,6 +178,7 @@ export const setBlend = editKind<SetBlend>({
     if (draft.plate === named)
       throw new ImpossibleEditError('The plate is not blended: everything else is blended over it.')
     const element = elementIn(draft, named)
+    if (element.blend.kind === blend) return
     const { parameters } = newBlend(blend)
     const kept = Object.entries(element.blend.parameters).filter(
       ([name, curves]) => Object.hasOwn(parameters, name) && parameters[name].length === curves.length,

@@ -46,7 +46,8 @@ export const setShot = editKind<SetShot>({
       ),
   }),
   apply(draft, { changes }) {
-    Object.assign(draft, changes)
+    for (const [name, value] of Object.entries(changes))
+      if (!same(draft[name as keyof ShotChanges], value)) Object.assign(draft, { [name]: value })
     const { name, frames, rate, workingSpace } = draft
     const fault = faultOf(headSchema, JSON.parse(JSON.stringify({ name, frames, rate, workingSpace })))
     if (fault) throw new ImpossibleEditError(`The shot: ${fault}.`)

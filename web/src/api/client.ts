@@ -127,6 +127,19 @@ export const sendEdit = (
   shot: string,
   sent: { readonly id: string; readonly baseRevision: number; readonly tab: string; readonly edit: Edit },
 ) => post<{ shot: Shot; revision: number; made: Made | null }>(`${shotPath(shot)}/edits`, withAuthor(sent))
+export interface Revision {
+  readonly revision: number
+  readonly label: string
+  readonly tab: string
+  readonly author: string | null
+  readonly createdAt: string
+  /** what somebody called this state */
+  readonly called: string | null
+}
+export const listRevisions = (id: string) => askJson<Revision[]>(`${shotPath(id)}/revisions`)
+export const loadRevision = (id: string, revision: number) => askJson<Shot>(`${shotPath(id)}/revisions/${revision}`)
+export const callRevision = (id: string, revision: number, called: string) =>
+  post<object>(`${shotPath(id)}/revisions/${revision}`, { called })
 export const listDeliveries = (id: string) => askJson<DeliveryStatus[]>(`${shotPath(id)}/deliveries`)
 export const startDelivery = (id: string, wanted: WantedDelivery) =>
   post<DeliveryStatus>(`${shotPath(id)}/deliveries`, wanted)

@@ -27,7 +27,9 @@ export function Header() {
   const saving = useAppSelector((state) => state.shot.saving)
   const revision = useAppSelector((state) => state.shot.revision)
   const work = useAppSelector(selectWork)
-  const deliveriesOpen = useAppSelector((state) => state.view.screen.deliveriesOpen)
+  const instead = useAppSelector((state) => state.view.screen.instead)
+  const open = (what: 'deliveries' | 'history') =>
+    dispatch(viewChanged({ screen: { instead: instead === what ? null : what } }))
   return (
     <Box
       component="header"
@@ -71,11 +73,10 @@ export function Header() {
         {savingText[saving]}
         {saving === 'saved' && `, revision ${revision}`}
       </Typography>
-      <Button
-        variant="outlined"
-        aria-pressed={deliveriesOpen}
-        onClick={() => dispatch(viewChanged({ screen: { deliveriesOpen: !deliveriesOpen } }))}
-      >
+      <Button aria-pressed={instead === 'history'} onClick={() => open('history')}>
+        History
+      </Button>
+      <Button variant="outlined" aria-pressed={instead === 'deliveries'} onClick={() => open('deliveries')}>
         Deliver
       </Button>
     </Box>

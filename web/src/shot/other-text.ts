@@ -48,6 +48,8 @@ export function wordsOf(other: Other, names: Names): string {
       return `${names.element} without ${nameIn(names.uses, other.use).toLowerCase()}`
     case 'frame':
       return `frame ${other.frame}`
+    case 'revision':
+      return `revision ${other.revision}`
     case 'try':
       return nameIn(names.tries, other.id)
   }

@@ -238,8 +238,8 @@ test('so does news of other work', async () => {
 
 test('deliveries give way to the card of what is selected', () => {
   const store = open()
-  const isOpen = () => store.getState().view.screen.deliveriesOpen
-  store.dispatch(viewChanged({ screen: { deliveriesOpen: true } }))
+  const isOpen = () => store.getState().view.screen.instead !== null
+  store.dispatch(viewChanged({ screen: { instead: 'deliveries' } }))
   expect(isOpen()).toBe(true)
   store.dispatch(shotActions.selected('bell'))
   expect(isOpen()).toBe(false)

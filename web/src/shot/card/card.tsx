@@ -4,6 +4,7 @@ import Box from '@mui/material/Box'
 import { useAppSelector } from '../../store'
 import { selectElement, selectSource } from '../../store/selectors'
 import { DeliveriesCard } from '../deliveries/deliveries-card'
+import { HistoryCard } from '../history/history-card'
 import { SourceCard } from '../sources/source-card'
 import { ElementCard } from './element-card'
 import { FinishCard } from './finish-card'
@@ -21,9 +22,12 @@ const cards = {
   finish: FinishCard,
 }
 
+const insteads = { deliveries: DeliveriesCard, history: HistoryCard }
+
 export function Card() {
   const kind = useAppSelector((state) => state.shot.selection.primary?.kind)
-  const deliveries = useAppSelector((state) => state.view.screen.deliveriesOpen)
+  const instead = useAppSelector((state) => state.view.screen.instead)
+  const Instead = instead && insteads[instead]
   const Selected = kind && cards[kind]
   return (
     <Box
@@ -31,7 +35,7 @@ export function Card() {
       aria-label="Card"
       sx={{ gridArea: 'card', borderLeft: 1, borderColor: 'divider', display: 'flex', flexDirection: 'column' }}
     >
-      {deliveries ? <DeliveriesCard /> : Selected && <Selected />}
+      {Instead ? <Instead /> : Selected && <Selected />}
     </Box>
   )
 }

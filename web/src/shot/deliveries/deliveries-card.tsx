@@ -18,7 +18,7 @@ export function DeliveriesCard() {
     <Stack spacing={1.5} sx={{ p: 1.5, overflowX: 'hidden', overflowY: 'auto', flex: 1 }}>
       <Stack direction="row" sx={{ justifyContent: 'space-between', alignItems: 'center' }}>
         <Typography variant="h2">Deliveries</Typography>
-        <Button sx={{ mr: -0.6 }} onClick={() => dispatch(viewChanged({ screen: { deliveriesOpen: false } }))}>
+        <Button sx={{ mr: -0.6 }} onClick={() => dispatch(viewChanged({ screen: { instead: null } }))}>
           Close
         </Button>
       </Stack>

@@ -35,6 +35,7 @@ export function Compared() {
     { kind: 'element' },
     { kind: 'untreated' },
     other.kind === 'frame' ? other : { kind: 'frame', frame: store.getState().view.playing.frame },
+    ...(other.kind === 'revision' ? [other] : []),
     ...names.uses.map(({ id }) => ({ kind: 'without' as const, use: id })),
     ...names.tries.map(({ id }) => ({ kind: 'try' as const, id })),
   ]

@@ -58,6 +58,8 @@ function otherOf(showing: Showing, other: Other): Step | null {
       return planOf(without(shot, selected, other.use), frame, scale, catalog).composite
     case 'try':
       return planOf(asTried(shot, other.id), frame, scale, catalog).composite
+    case 'revision':
+      return planOf(other.shot, frame, scale, catalog).composite
     default:
       return stepOf(showing, other.kind)
   }

@@ -5,9 +5,9 @@ import { shotActions } from '../shot-slice'
 import { viewChanged, viewOpened } from './changed'
 import type { ScreenState } from './state'
 
-const initialState: ScreenState = { tool: 'look', pictureOnly: false, shortcutsOpen: false, deliveriesOpen: false }
+const initialState: ScreenState = { tool: 'look', pictureOnly: false, shortcutsOpen: false, instead: null }
 
-const closed = (state: ScreenState): ScreenState => ({ ...state, deliveriesOpen: false })
+const closed = (state: ScreenState): ScreenState => ({ ...state, instead: null })
 
 export const screenReducer = createSlice({
   name: 'screen',

@@ -4,6 +4,7 @@ import type { Scale } from '../../../../core/graph/steps'
 import type { Looking } from '../../../../core/look/looking'
 import type { ScopeKind } from '../../../../core/measure/scopes'
 import type { Node } from '../../../../core/plan/node'
+import type { Shot } from '../../../../core/shot'
 
 /**
  * What fills the picture: everything, the plate as it came, the selected element by itself, everything but with the selected
@@ -62,6 +63,8 @@ export type Other =
   | { readonly kind: 'frame'; readonly frame: number }
   /** the selected element without one of its treatments */
   | { readonly kind: 'without'; readonly use: string }
+  /** the shot as it was */
+  | { readonly kind: 'revision'; readonly revision: number; readonly shot: Shot }
   /** a kept try of the shot */
   | { readonly kind: 'try'; readonly id: string }
 
@@ -97,8 +100,8 @@ export interface ScreenState {
   /** column, card and tally are folded away */
   readonly pictureOnly: boolean
   readonly shortcutsOpen: boolean
-  /** deliveries stand in the place of the selected thing's card */
-  readonly deliveriesOpen: boolean
+  /** what stands in the place of the selected thing's card */
+  readonly instead: 'deliveries' | 'history' | null
 }
 
 export interface ViewState {

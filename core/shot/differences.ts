@@ -1,0 +1,237 @@
+/** What two states of a shot differ in, in words: "veil red of Diving bell 0.0215 to 0.0240". */
+
+import { blends } from '../set/blends'
+import type { Curve } from '../motion/curve'
+import { treatments, type ParameterDescription } from '../treatments'
+import { elementDescription, inputDescriptions, limitDescription } from '../set/owners'
+import { allOf, elementsInOrder, find, parentOf } from './find'
+import { nameOfUse } from './parameters'
+import type { Element, Parameters, Shot, Source, Table } from './types'
+
+const channels = ['red', 'green', 'blue']
+
+/** @param most no more than so many; how many more there are is said at the end */
+export function differences(before: Shot, after: Shot, most = 200): readonly string[] {
+  const all = [
+    ...ofHead(before, after),
+    ...ofThings(before.sources, after.sources, (name) => `source ${name}`, ofSource),
+    ...ofThings(
+      before.elements,
+      after.elements,
+      (name) => name,
+      (a, b) => ofElement(before, after, a, b),
+    ),
+    ...ofOrder(before, after),
+    ...ofUses(before, after),
+    ...ofSettings(before, after),
+    ...ofThings(
+      before.tries,
+      after.tries,
+      (name) => name,
+      () => [],
+    ),
+  ]
+  return all.length <= most ? all : [...all.slice(0, most), `and ${all.length - most} more`]
+}
+
+const rangeText = ({ first, last }: Shot['frames']) => `${first} to ${last}`
+const rateText = ({ numerator, denominator }: Shot['rate']) =>
+  denominator === 1 ? String(numerator) : `${numerator}/${denominator}`
+
+function ofHead(a: Shot, b: Shot): string[] {
+  const lines: (string | false)[] = [
+    a.name !== b.name && `name ${a.name} to ${b.name}`,
+    rangeText(a.frames) !== rangeText(b.frames) && `frames ${rangeText(a.frames)} to ${rangeText(b.frames)}`,
+    rateText(a.rate) !== rateText(b.rate) && `frames a second ${rateText(a.rate)} to ${rateText(b.rate)}`,
+    a.workingSpace !== b.workingSpace && `working space ${a.workingSpace} to ${b.workingSpace}`,
+  ]
+  return lines.filter((line) => line !== false)
+}
+
+interface Named {
+  readonly id: string
+  readonly name: string
+}
+
+/** What came, what went, what is called otherwise, and what differs in what stayed. */
+function ofThings<T extends Named>(
+  before: Table<T>,
+  after: Table<T>,
+  called: (name: string) => string,
+  within: (a: T, b: T) => readonly string[],
+): string[] {
+  const gone = allOf(before).filter(({ id }) => !find(after, id))
+  const come = allOf(after).filter(({ id }) => !find(before, id))
+  const stayed = allOf(after).flatMap((b) => {
+    const a = find(before, b.id)
+    if (!a || a === b) return []
+    return [...(a.name === b.name ? [] : [`${called(a.name)} is called ${b.name}`]), ...within(a, b)]
+  })
+  return [
+    ...gone.map(({ name }) => `${called(name)} removed`),
+    ...come.map(({ name }) => `${called(name)} added`),
+    ...stayed,
+  ]
+}
+
+function ofSource(a: Source, b: Source): string[] {
+  const of = (name: string, from: unknown, to: unknown) => {
+    const text = (value: unknown) =>
+      value === undefined || value === null ? 'none' : typeof value === 'object' ? JSON.stringify(value) : String(value)
+    return text(from) === text(to) ? [] : [`${name} of ${b.name} ${text(from)} to ${text(to)}`]
+  }
+  return [
+    ...of('files', a.path, b.path),
+    ...of('frames', a.frames && rangeText(a.frames), b.frames && rangeText(b.frames)),
+    ...of('encoding', a.claims.encoding, b.claims.encoding),
+    ...of('primaries', a.claims.primaries, b.claims.primaries),
+    ...of('alpha', a.claims.alpha, b.claims.alpha),
+    ...of('offset', a.offset ?? 0, b.offset ?? 0),
+    ...of('rate', a.rate && rateText(a.rate), b.rate && rateText(b.rate)),
+    ...of('missing frames', a.missing ?? 'stop', b.missing ?? 'stop'),
+    ...of('enlargement', a.enlarge ?? 1, b.enlarge ?? 1),
+    ...of('pixel aspect', a.pixelAspect, b.pixelAspect),
+    ...of('place in the frame', a.framing ?? 'centred', b.framing ?? 'centred'),
+    ...of('only for comparing', a.comparing ?? false, b.comparing ?? false),
+  ]
+}
+
+function ofElement(before: Shot, after: Shot, a: Element, b: Element): string[] {
+  const passes = ({ inputs }: Element) =>
+    allOf(inputs)
+      .map((input) =>
+        'part' in input
+          ? JSON.stringify([input.source, input.part, input.channels, input.timing])
+          : JSON.stringify([input.kind, 'element' in input ? [input.element, input.timing] : null]),
+      )
+      .sort()
+      .join(', ')
+  const groupName = (shot: Shot, element: Element) => {
+    const parent = parentOf(shot, element)
+    return parent === null ? 'no group' : (find(shot.elements, parent)?.name ?? parent)
+  }
+  const sameBlend = a.blend.kind === b.blend.kind
+  return [
+    ...(a.visible === b.visible ? [] : [`${b.name} ${b.visible ? 'shown' : 'hidden'}`]),
+    ...(sameBlend ? [] : [`blend of ${b.name} ${blends[a.blend.kind].label} to ${blends[b.blend.kind].label}`]),
+    ...(groupName(before, a) === groupName(after, b)
+      ? []
+      : [`${b.name} from ${groupName(before, a)} to ${groupName(after, b)}`]),
+    ...(a.note === b.note ? [] : [`note on ${b.name}`]),
+    ...((a.tags ?? []).join() === (b.tags ?? []).join() ? [] : [`tags of ${b.name}`]),
+    ...(a.label === b.label ? [] : [`label of ${b.name}`]),
+    ...(passes(a) === passes(b) ? [] : [`what ${b.name} is made of`]),
+    ...ofParameters(elementDescription.parameters, a.parameters, b.parameters, b.name),
+    ...(sameBlend ? ofParameters(blends[b.blend.kind].parameters, a.blend.parameters, b.blend.parameters, b.name) : []),
+    ...allOf(b.inputs).flatMap((input) => {
+      const was = find(a.inputs, input.id)
+      return was?.kind === input.kind
+        ? ofParameters(inputDescriptions[input.kind].parameters, was.parameters, input.parameters, b.name)
+        : []
+    }),
+  ]
+}
+
+/** Elements that are in both, in another order. */
+function ofOrder(before: Shot, after: Shot): string[] {
+  const order = (shot: Shot, other: Shot) =>
+    elementsInOrder(shot)
+      .map(({ element }) => element)
+      .filter(({ id }) => find(other.elements, id))
+  const [was, is] = [order(before, after), order(after, before)]
+  return was.every(({ id }, i) => id === is[i]?.id) ? [] : ['the order of elements']
+}
+
+function ofUses(before: Shot, after: Shot): string[] {
+  const label = (shot: Shot, treatment: string) => {
+    const settings = find(shot.treatments, treatment)
+    return settings ? treatments[settings.kind].label.toLowerCase() : 'a treatment'
+  }
+  const name = (shot: Shot, id: string) => {
+    const use = find(shot.uses, id)
+    return use ? `${label(shot, use.treatment)} of ${nameOfUse(shot, use)}` : id
+  }
+  const kept = (shot: Shot, id: string) => {
+    const owner = find(shot.uses, id)?.owner
+    return (
+      owner?.kind === 'finish' ||
+      (owner !== undefined && find(before.elements, owner.id) && find(after.elements, owner.id))
+    )
+  }
+  // What comes and goes with its element is said by the element.
+  const gone = allOf(before.uses).filter(({ id }) => !find(after.uses, id) && kept(before, id))
+  const come = allOf(after.uses).filter(({ id }) => !find(before.uses, id) && kept(after, id))
+  const stayed = allOf(after.uses).flatMap((b) => {
+    const a = find(before.uses, b.id)
+    if (!a || a === b) return []
+    const limits = [a, b].map(({ limit }) => JSON.stringify(limit && { matte: limit.matte, inverted: limit.inverted }))
+    return [
+      ...(a.on === b.on ? [] : [`${name(after, b.id)} ${b.on ? 'on' : 'off'}`]),
+      ...(limits[0] === limits[1] ? [] : [`limit of ${name(after, b.id)}`]),
+      ...(a.limit && b.limit
+        ? ofParameters(limitDescription.parameters, a.limit.parameters, b.limit.parameters, name(after, b.id))
+        : []),
+    ]
+  })
+  return [
+    ...gone.map(({ id }) => `${name(before, id)} removed`),
+    ...come.map(({ id }) => `${name(after, id)} added`),
+    ...stayed,
+  ]
+}
+
+function ofSettings(before: Shot, after: Shot): string[] {
+  return allOf(after.treatments).flatMap((b) => {
+    const a = find(before.treatments, b.id)
+    if (!a || a === b || a.kind !== b.kind) return []
+    const owners = [
+      ...new Set(
+        allOf(after.uses)
+          .filter(({ treatment }) => treatment === b.id)
+          .map((use) => nameOfUse(after, use)),
+      ),
+    ]
+    const of = owners.join(' and ') || treatments[b.kind].label
+    const read =
+      JSON.stringify(a.sources) === JSON.stringify(b.sources)
+        ? []
+        : [`what ${treatments[b.kind].label.toLowerCase()} of ${of} reads`]
+    return [...read, ...ofParameters(treatments[b.kind].parameters, a.parameters, b.parameters, of)]
+  })
+}
+
+/** A channel each, or all together where all changed alike. */
+function ofParameters(
+  described: readonly ParameterDescription[],
+  before: Parameters,
+  after: Parameters,
+  of: string,
+): string[] {
+  return described.flatMap(({ name, label, step }) => {
+    const [was = [], is = []] = [before[name], after[name]]
+    const digits = Math.max(0, Math.ceil(-Math.log10(step)))
+    const lines = is.flatMap((curve, channel) => {
+      const from = was[channel]
+      if (from === undefined || same(from, curve)) return []
+      return [{ channel, change: changeText(from, curve, digits) }]
+    })
+    const alike = lines.length === is.length && lines.every(({ change }) => change === lines[0].change)
+    if (lines.length === 0) return []
+    const called = label.toLowerCase()
+    if (alike) return [`${called} of ${of} ${lines[0].change}`]
+    return lines.map(({ channel, change }) => `${called} ${channels[channel]} of ${of} ${change}`)
+  })
+}
+
+function same(a: Curve, b: Curve): boolean {
+  if (typeof a === 'number' || typeof b === 'number') return a === b
+  const [left, right] = [Object.keys(a.keyframes), Object.keys(b.keyframes)]
+  return left.length === right.length && left.every((frame) => a.keyframes[frame] === b.keyframes[frame])
+}
+
+function changeText(from: Curve, to: Curve, digits: number): string {
+  if (typeof from === 'number' && typeof to === 'number') return `${from.toFixed(digits)} to ${to.toFixed(digits)}`
+  const text = (curve: Curve) =>
+    typeof curve === 'number' ? curve.toFixed(digits) : `${Object.keys(curve.keyframes).length} keyframes`
+  return text(from) === text(to) ? 'in its keyframes' : `${text(from)} to ${text(to)}`
+}
