@@ -1,4 +1,4 @@
-import { existsSync, rmSync } from 'node:fs'
+import { cpSync, existsSync, readdirSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import type { Browser, Page } from 'playwright-core'
 import { DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
@@ -170,4 +170,47 @@ test('the history tells every change in words and by whom; a state is looked at,
   await page.keyboard.press('Control+z')
   await page.getByRole('status', { name: 'Saving' }).getByText('Saved, revision 4').waitFor()
   await entries.nth(0).getByText('Undo: Return to As it came').waitFor()
+})
+
+test('a new version of a render takes the place of the old one in three actions; old and new are flipped', async () => {
+  const folder = join(data.path, 'media', 'swap')
+  const render = (version: string, from: number) =>
+    readdirSync(join(data.shot, 'cg'))
+      .sort()
+      .forEach((file, i, all) =>
+        cpSync(
+          join(data.shot, 'cg', all[(i + from) % all.length]),
+          join(folder, 'cg', file.replace('quay-010_bell', `bell_${version}`)),
+        ),
+      )
+  cpSync(join(data.shot, 'plate'), join(folder, 'plate'), { recursive: true })
+  render('v003', 0)
+  await page.goto(`${server.url}/new`)
+  await button('swap/').click()
+  await button('Use everything in swap').click()
+  await button('Make the shot').click()
+  await waitForPicture(page)
+  const shown = () => page.locator('[aria-label="Picture"] > canvas').first().getAttribute('data-shown')
+  const old = await shown()
+  render('v004', 2)
+  await page.getByRole('button', { name: /Sources/ }).click()
+  await page.getByRole('region', { name: 'Sources' }).getByRole('button', { name: /^Bell/ }).click()
+  await button('Use v004').click()
+  await page.getByText('Version v004').waitFor()
+  await page.getByText('Data window of the first frame:').waitFor()
+  await page.waitForFunction(
+    (was) => document.querySelector<HTMLElement>('[aria-label="Picture"] > canvas')?.dataset.shown !== was,
+    old,
+  )
+  const now = await shown()
+  await page.keyboard.down('o')
+  await page.waitForFunction(
+    (was) => document.querySelector<HTMLElement>('[aria-label="Picture"] > canvas')?.dataset.shown === was,
+    old,
+  )
+  await page.keyboard.up('o')
+  await page.waitForFunction(
+    (is) => document.querySelector<HTMLElement>('[aria-label="Picture"] > canvas')?.dataset.shown === is,
+    now,
+  )
 })

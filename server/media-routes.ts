@@ -5,20 +5,22 @@ import sharp from 'sharp'
 import { number, object, string } from 'yup'
 import { mediaKind, type Wedge } from '../core/check'
 import { decoder, encoder, encodingNames, type EncodingName } from '../core/colour'
+import { framesOfVersion, versionChanges, type VersionFiles } from '../core/new-shot'
 import { rankEncodings } from '../core/measure/plausibility'
 import type { Planes } from '../core/image/planes'
 import { samplePixels, type PixelSample } from '../core/measure/sample'
 import type { FrameRequest } from '../core/graph/steps'
-import { find, framePath, newId, servingFrame, type Shot, type Source } from '../core/shot'
+import { find, framePath, newId, servingFrame, versionIn, type Shot, type Source } from '../core/shot'
 import { browse, headerOf, pathFromShot } from './media/browse'
 import { MissingFileError, withFile } from './media/file-source'
-import { readPicture } from './media/picture-files'
+import { readPicture, readPictureHeader } from './media/picture-files'
 import { framesInFolder } from './media/frames-in-folder'
 import type { MediaRoots } from './media/media-roots'
 import { pathInside, type MediaPlace } from './media/read-frame'
 import { readCameraFile } from './media/read-camera'
 import { readTableFile } from './media/read-table'
 import { uploadsPath } from './media/uploads'
+import { versionsBeside } from './media/versions'
 import { shotId } from './shot-id'
 import type { Service } from './service'
 
@@ -32,6 +34,9 @@ const fileQuery = object({
 })
 const movieBody = object({ path: string().required() })
 const proposalQuery = object({ path: string().required() })
+const versionsQuery = object({ source: string().required() })
+/** `path` as the shot writes it, or `chosen` as the browser names it */
+const replacementQuery = object({ source: string().required(), path: string().max(1000), chosen: string().max(1000) })
 const wedgeQuery = object({
   source: string().required(),
   frame: integer().required(),
@@ -75,6 +80,23 @@ export function addMediaRoutes(app: Express, service: Service): void {
     response.json(
       await proposedSource(store.documentOf(row), media, row.folder, proposalQuery.validateSync(request.query).path),
     )
+  })
+  /** Other versions of a source, found by name beside its files. */
+  app.get('/api/shots/:id/versions', async (request, response) => {
+    const row = await store.find(shotId(request))
+    const { path } = findSource(store.documentOf(row), versionsQuery.validateSync(request.query).source)
+    response.json({
+      present: versionIn(path)?.number ?? null,
+      versions: await versionsBeside(media.place(row.folder), path),
+    })
+  })
+  /** What would be different with other files for a source. */
+  app.get('/api/shots/:id/replacement', async (request, response) => {
+    const row = await store.find(shotId(request))
+    const { source, path, chosen } = replacementQuery.validateSync(request.query)
+    const shot = store.documentOf(row)
+    const wanted = path ?? pathFromShot(media, row.folder, chosen ?? '')
+    response.json(await replacementFor(shot, findSource(shot, source), media.place(row.folder), wanted))
   })
   app.get('/api/shots/:id/reports', async (request, response) => {
     const row = await store.find(shotId(request))
@@ -167,6 +189,25 @@ async function proposedSource(shot: Shot, media: MediaRoots, folder: string, pat
     },
   }
   return moved ? { ...proposed, offset: shot.frames.first - frames.first } : proposed
+}
+
+/** Files as they are: the header of the first, and which there are. */
+async function filesAt(place: MediaPlace, path: string): Promise<VersionFiles> {
+  const numbers = path.includes('#') ? await framesInFolder(place, path) : []
+  if (path.includes('#') && numbers.length === 0)
+    throw new MissingFileError(`There are no files ${path}. Choose others, or wait until they are rendered.`)
+  const frames = path.includes('#') ? { first: numbers[0], last: numbers[numbers.length - 1] } : null
+  const name = framePath(path, frames?.first ?? null)
+  const header = await withFile(await pathInside(place, name), name, readPictureHeader)
+  return { header, frames, count: frames ? numbers.length : 1 }
+}
+
+async function replacementFor(shot: Shot, source: Source, place: MediaPlace, path: string) {
+  const after = await filesAt(place, path)
+  // What was there before may be gone: then only what is new can be told.
+  const before = await filesAt(place, source.path).catch(() => null)
+  const changes = before ? versionChanges(shot, source.id, before, after) : []
+  return { path, frames: framesOfVersion(source.frames, after.frames), changes }
 }
 
 const patchSide = 24

@@ -1,6 +1,16 @@
 import { elementsInOrder, find, rootInput, usesOf } from '../shot'
 import type { PictureHeader } from '../check'
-import { passRole, makeShot, proposeShot, remarksOn, type Answers, type FoundClip, type Holds } from '.'
+import {
+  framesOfVersion,
+  makeShot,
+  passRole,
+  proposeShot,
+  remarksOn,
+  versionChanges,
+  type Answers,
+  type FoundClip,
+  type Holds,
+} from '.'
 import { elementName, proposedName } from './names'
 import { rationalRate } from './propose'
 
@@ -185,5 +195,57 @@ describe('what does not fit is said', () => {
       'edit is a movie. It is not used yet: import it in the shot, where it is decoded.',
     ])
     expect(remarks([plate, movie, range(1, 5)], { without: [movie.path, bell.path] })).toEqual([])
+  })
+})
+
+describe('another version', () => {
+  const files = (parts: readonly (string | null)[], frames = { first: 1001, last: 1010 }, given = {}) => ({
+    header: header(parts, given),
+    frames,
+    count: frames.last - frames.first + 1,
+  })
+  const shot = made([plate, bell])
+  const id = Object.values(shot.sources.byId).find(({ name }) => name === 'Diving bell')?.id ?? ''
+  const old = files(['beauty', 'shadow', 'occlusion', 'ground_reflection', 'facing'])
+
+  test('the same is said to be the same', () => expect(versionChanges(shot, id, old, old)).toEqual([]))
+
+  test('missing passes are named with what is made of them, others by name only', () => {
+    expect(versionChanges(shot, id, old, files(['beauty', 'occlusion', 'ground_reflection', 'fog']))).toEqual([
+      'The pass shadow is not there any more, and Diving bell shadow is made of it.',
+      'Passes gone that nothing uses: facing.',
+      'New passes: fog.',
+    ])
+  })
+
+  test('frames, size, encoding', () => {
+    const half = header(
+      ['beauty', 'shadow', 'occlusion', 'ground_reflection', 'facing'],
+      {},
+      { ...size, width: 32, height: 18 },
+    )
+    const now = {
+      header: { ...half, says: { ...half.says, encoding: null } },
+      frames: { first: 1001, last: 1012 },
+      count: 5,
+    }
+    expect(versionChanges(shot, id, old, now)).toEqual([
+      'Frames: 1001 to 1010 before, 1001 to 1012 now.',
+      '5 of 12 frames are there so far; the others appear as they arrive.',
+      'Size: 64 x 36 before, 32 x 18 now.',
+      'Data window of the first frame: 64 x 36 at 0 0 before, 32 x 18 at 0 0 now.',
+      'Encoding: linear before, not said now.',
+    ])
+  })
+
+  test('while fewer frames have arrived than there were, all that there were are waited for', () => {
+    const [ten, three] = [
+      { first: 1001, last: 1010 },
+      { first: 1001, last: 1003 },
+    ]
+    expect(framesOfVersion(ten, three)).toEqual(ten)
+    expect(framesOfVersion(three, ten)).toEqual(ten)
+    expect(framesOfVersion(ten, { first: 1003, last: 1020 })).toEqual({ first: 1003, last: 1020 })
+    expect(framesOfVersion(null, ten)).toEqual(ten)
   })
 })

@@ -57,5 +57,6 @@ export {
 } from './copying'
 export { differences } from './differences'
 export { isGroup, isIsolated, isolationFault } from './isolation'
+export { versionIn, type VersionInPath } from './versions'
 export { usersOf, type Reference, type ThingKind } from './refs'
 export { framePath, servingFrame, shotFramesOf, sourceFrame, timedFrame, type FilesThere } from './source-files'

@@ -140,6 +140,25 @@ export const listRevisions = (id: string) => askJson<Revision[]>(`${shotPath(id)
 export const loadRevision = (id: string, revision: number) => askJson<Shot>(`${shotPath(id)}/revisions/${revision}`)
 export const callRevision = (id: string, revision: number, called: string) =>
   post<object>(`${shotPath(id)}/revisions/${revision}`, { called })
+export interface SourceVersion {
+  readonly number: number
+  readonly path: string
+  readonly frames: Source['frames']
+  readonly count: number
+}
+export const listVersions = (id: string, source: string) =>
+  askJson<{ present: number | null; versions: SourceVersion[] }>(asked(`${shotPath(id)}/versions`, { source }))
+export interface Replacement {
+  readonly path: string
+  readonly frames: Source['frames']
+  readonly changes: readonly string[]
+}
+/** @param files `path` as the shot writes it, or `chosen` as folders of media name it */
+export const proposeReplacement = (
+  id: string,
+  source: string,
+  files: { readonly path: string } | { readonly chosen: string },
+) => askJson<Replacement>(asked(`${shotPath(id)}/replacement`, { source, ...files }))
 export const listDeliveries = (id: string) => askJson<DeliveryStatus[]>(`${shotPath(id)}/deliveries`)
 export const startDelivery = (id: string, wanted: WantedDelivery) =>
   post<DeliveryStatus>(`${shotPath(id)}/deliveries`, wanted)

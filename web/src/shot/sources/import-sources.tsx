@@ -65,7 +65,14 @@ const otherText = {
 const listHeight = 330
 
 /** What was chosen, and what can be done with it. The button stands at the foot, where a picture that arrives does not move it. */
-function Chosen({ entry, folder, onTake }: { entry: MediaEntry; folder: string; onTake: (path: string) => void }) {
+interface ChosenProps {
+  readonly entry: MediaEntry
+  readonly folder: string
+  readonly action: string
+  readonly onTake: (path: string) => void
+}
+
+function Chosen({ entry, folder, action, onTake }: ChosenProps) {
   const [decoding, setDecoding] = useState(false)
   const path = joined(folder, entry.pattern)
   if (entry.kind === 'movie' && decoding) return <MovieProgress path={path} onDone={onTake} />
@@ -81,13 +88,22 @@ function Chosen({ entry, folder, onTake }: { entry: MediaEntry; folder: string; 
         disabled={entry.kind === 'other'}
         onClick={() => (entry.kind === 'movie' ? setDecoding(true) : onTake(path))}
       >
-        {entry.kind === 'movie' ? 'Decode and import' : 'Import'}
+        {entry.kind === 'movie' ? 'Decode and import' : action}
       </Button>
     </>
   )
 }
 
-export function ImportSources({ onClose }: { onClose: () => void }) {
+interface ImportSourcesProps {
+  readonly title?: string
+  /** what the button says */
+  readonly action?: string
+  readonly onClose: () => void
+  /** with the path that was chosen; absent: it is imported as a new source */
+  readonly onTake?: (path: string) => void
+}
+
+export function ImportSources({ title = 'Import a source', action = 'Import', onClose, onTake }: ImportSourcesProps) {
   const dispatch = useAppDispatch()
   const [chosen, setChosen] = useState<MediaEntry | null>(null)
   const { folder, found, problem, open, say } = useFolder(useCallback(() => setChosen(null), []))
@@ -106,7 +122,7 @@ export function ImportSources({ onClose }: { onClose: () => void }) {
   )
   return (
     <Dialog open onClose={onClose} maxWidth="md" fullWidth>
-      <DialogTitle variant="h2">Import a source</DialogTitle>
+      <DialogTitle variant="h2">{title}</DialogTitle>
       <DialogContent>
         <FolderPath folder={folder} onOpen={open} />
         {problem !== null && (
@@ -118,7 +134,13 @@ export function ImportSources({ onClose }: { onClose: () => void }) {
           <FolderList found={found} height={listHeight} onOpen={open} chosen={chosen} onChoose={setChosen} />
           <Stack spacing={1} sx={{ width: 260, height: listHeight }}>
             {chosen ? (
-              <Chosen key={joined(folder, chosen.pattern)} entry={chosen} folder={folder} onTake={take} />
+              <Chosen
+                key={joined(folder, chosen.pattern)}
+                entry={chosen}
+                folder={folder}
+                action={action}
+                onTake={onTake ?? take}
+              />
             ) : (
               <Typography variant="body2" color="textSecondary">
                 Choose a sequence, a file or a movie.
