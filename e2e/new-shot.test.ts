@@ -1,7 +1,7 @@
 import { cpSync, existsSync, readdirSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import type { Browser, Page } from 'playwright-core'
-import { DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
+import { DataFolder, newDatabase, runServer, until, type RunningServer } from '../server/test/running-server'
 import { launch, screen, waitForPicture } from './driving/chromium'
 
 /** From an empty list and a folder of files to a shot, by pointer alone; then what the list can do with it. */
@@ -190,27 +190,21 @@ test('a new version of a render takes the place of the old one in three actions;
   await button('Use everything in swap').click()
   await button('Make the shot').click()
   await waitForPicture(page)
-  const shown = () => page.locator('[aria-label="Picture"] > canvas').first().getAttribute('data-shown')
-  const old = await shown()
+  /** The picture itself: its key tells of the files' state too, and the files are others. */
+  const pixels = () =>
+    page.evaluate(() => document.querySelector<HTMLCanvasElement>('[aria-label="Picture"] > canvas')?.toDataURL())
+  const seen = (good: (url: string | undefined) => boolean) => until(pixels, good)
+  const old = await pixels()
   render('v004', 2)
   await page.getByRole('button', { name: /Sources/ }).click()
   await page.getByRole('region', { name: 'Sources' }).getByRole('button', { name: /^Bell/ }).click()
   await button('Use v004').click()
   await page.getByText('Version v004').waitFor()
   await page.getByText('Data window of the first frame:').waitFor()
-  await page.waitForFunction(
-    (was) => document.querySelector<HTMLElement>('[aria-label="Picture"] > canvas')?.dataset.shown !== was,
-    old,
-  )
-  const now = await shown()
+  await seen((url) => url !== old)
+  const now = await pixels()
   await page.keyboard.down('o')
-  await page.waitForFunction(
-    (was) => document.querySelector<HTMLElement>('[aria-label="Picture"] > canvas')?.dataset.shown === was,
-    old,
-  )
+  await seen((url) => url === old)
   await page.keyboard.up('o')
-  await page.waitForFunction(
-    (is) => document.querySelector<HTMLElement>('[aria-label="Picture"] > canvas')?.dataset.shown === is,
-    now,
-  )
+  await seen((url) => url === now)
 })

@@ -42,6 +42,8 @@ const editBody = object({
 })
 const frameQuery = object({
   source: string().max(64).required(),
+  /** of the file; absent: as the shot has it now. The shot as it was may have been read from other files */
+  path: string().max(1000),
   frame: frameNumber().required(),
   part: string().max(500).nullable().default(null),
   channels: array(string().max(255).required()).min(1).max(4).json(),
@@ -157,7 +159,7 @@ function addPictureRoutes(app: Express, { store, engineFor, readers, configurati
     const from = source?.frames ? query.frame : null
     const { first, last } = source?.frames ?? { first: query.frame, last: query.frame }
     const place = configuration.media.place(row.folder)
-    if (!source || query.frame < first || query.frame > last)
+    if (query.path === undefined && (!source || query.frame < first || query.frame > last))
       throw new MissingFileError(
         `${row.name} has no source "${query.source}" at frame ${query.frame}. Reload the shot.`,
       )
@@ -166,9 +168,9 @@ function addPictureRoutes(app: Express, { store, engineFor, readers, configurati
     const frame = await readers.read(
       place,
       {
-        source: source.id,
-        sourceName: source.name,
-        path: framePath(source.path, from),
+        source: query.source,
+        sourceName: source?.name ?? query.source,
+        path: query.path ?? framePath(source?.path ?? '', from),
         frame: from,
         part: query.part,
         channels: query.channels ?? null,

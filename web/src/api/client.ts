@@ -218,6 +218,7 @@ export async function fetchFrame(
 ): Promise<SourceFrame> {
   const query = new URLSearchParams({
     source: request.source,
+    path: request.path,
     frame: String(request.frame ?? anyFrame),
     takes: request.takes,
     encoding: request.claims.encoding,
