@@ -9,7 +9,7 @@
 import type { EncodingName, PrimariesName } from '../colour'
 import type { Window } from '../image/window'
 import type { ColourStep } from '../kernels/colour-program'
-import type { Resampling } from '../kernels/kernels'
+import type { Resampling, hslBlends, separableBlends } from '../kernels/kernels'
 import { contentKey } from './content-key'
 
 /** Working scale: full, half or quarter. */
@@ -54,7 +54,18 @@ export interface FrameRequest {
 /** One number a channel for each parameter. */
 export type ParameterValues = Readonly<Record<string, readonly number[]>>
 
-export type BlendKind = 'over' | 'plus-lighter' | 'difference' | 'shadow' | 'occlusion' | 'reveal'
+export type BlendKind =
+  | 'over'
+  | 'plus-lighter'
+  | Exclude<(typeof separableBlends)[number], 'normal'>
+  | (typeof hslBlends)[number]
+  | 'destination-over'
+  | 'source-atop'
+  | 'destination-out'
+  | 'xor'
+  | 'shadow'
+  | 'occlusion'
+  | 'reveal'
 
 /**
  * What lies beyond the input of a step that looks around: nothing; its outermost pixels again; or these only beyond the

@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { expectClose, getStrip, kernelBench, putStrip } from '../test/kernels'
+import { luminosityMix, saturationOf, separable, shares, type Rgb } from '../test/w3c-blends'
 import { hslBlends, porterDuffOperators, separableBlends, stripBytes } from './kernels'
 
 /** The W3C's Compositing and Blending Level 1 in double precision, on colour that is not premultiplied. */
@@ -7,7 +8,6 @@ import { hslBlends, porterDuffOperators, separableBlends, stripBytes } from './k
 const bench = kernelBench()
 const [behindAt, elementAt] = [bench.free, bench.free + stripBytes]
 type Pixel = readonly number[]
-type Rgb = readonly [number, number, number]
 
 const unit = fc.float({ min: 0, max: 1, noNaN: true })
 const alpha = fc.oneof(fc.constant(0), fc.constant(1), fc.float({ min: Math.fround(0.01), max: 1, noNaN: true }))
@@ -23,23 +23,6 @@ function run(kernel: 'porterDuff' | 'blend' | 'blendHsl', behind: Pixel, element
   return getStrip(bench, behindAt, 1)[0]
 }
 
-/** Shares of element and backdrop, section 9.1. */
-const shares: Record<(typeof porterDuffOperators)[number], (aF: number, aB: number) => readonly [number, number]> = {
-  clear: () => [0, 0],
-  copy: () => [1, 0],
-  destination: () => [0, 1],
-  'source-over': (aF) => [1, 1 - aF],
-  'destination-over': (_, aB) => [1 - aB, 1],
-  'source-in': (_, aB) => [aB, 0],
-  'destination-in': (aF) => [0, aF],
-  'source-out': (_, aB) => [1 - aB, 0],
-  'destination-out': (aF) => [0, 1 - aF],
-  'source-atop': (aF, aB) => [aB, 1 - aF],
-  'destination-atop': (aF, aB) => [1 - aB, aF],
-  xor: (aF, aB) => [1 - aB, 1 - aF],
-  lighter: () => [1, 1],
-}
-
 test.each(porterDuffOperators)('%s', (operator) => {
   fc.assert(
     fc.property(pixelUpTo(5), pixelUpTo(5), (b, f) => {
@@ -50,29 +33,6 @@ test.each(porterDuffOperators)('%s', (operator) => {
     }),
   )
 })
-
-const screen = (b: number, s: number) => (b <= 1 && s <= 1 ? b + s - b * s : Math.max(b, s))
-const hardLight = (b: number, s: number) => (s <= 0.5 ? b * 2 * s : screen(b, 2 * s - 1))
-const separable: Record<(typeof separableBlends)[number], (b: number, s: number) => number> = {
-  normal: (_, s) => s,
-  multiply: (b, s) => b * s,
-  screen,
-  overlay: (b, s) => hardLight(s, b),
-  darken: Math.min,
-  lighten: Math.max,
-  'color-dodge': (b, s) => (b <= 0 ? b : s >= 1 ? Math.max(1, b) : Math.min(Math.max(1, b), b / (1 - s))),
-  'color-burn': (b, s) => (b >= 1 || b < 0 ? b : s <= 0 ? 0 : 1 - Math.min(1, (1 - b) / s)),
-  'hard-light': hardLight,
-  'soft-light': (b, wide) => {
-    const s = Math.min(1, Math.max(0, wide))
-    if (b > 1 || b < 0) return b
-    if (s <= 0.5) return b - (1 - 2 * s) * b * (1 - b)
-    const d = b <= 0.25 ? ((16 * b - 12) * b + 4) * b : Math.sqrt(b)
-    return b + (2 * s - 1) * (d - b)
-  },
-  difference: (b, s) => Math.abs(b - s),
-  exclusion: (b, s) => (b <= 1 && s <= 1 ? b + s - 2 * b * s : Math.abs(b - s)),
-}
 
 /** Of a premultiplied pixel; where there is hardly any alpha, as it stands. */
 const straight = (p: Pixel, c: number) => p[c] / (p[3] > 1e-6 ? p[3] : 1)
@@ -100,29 +60,6 @@ test.each(separableBlends)('%s', (mode) => {
   )
 })
 
-const luminosity = ([r, g, b]: Rgb) => 0.3 * r + 0.59 * g + 0.11 * b
-const saturation = (c: Rgb) => Math.max(...c) - Math.min(...c)
-const map = (c: Rgb, change: (v: number) => number): Rgb => [change(c[0]), change(c[1]), change(c[2])]
-
-function withLuminosity(c: Rgb, wanted: number, ceiling: number): Rgb {
-  const lifted = map(c, (v) => v + wanted - luminosity(c))
-  const [n, x] = [Math.min(...lifted), Math.max(...lifted)]
-  const up = n < 0 ? map(lifted, (v) => wanted + ((v - wanted) * wanted) / (wanted - n)) : lifted
-  return x > ceiling && x > wanted ? map(up, (v) => wanted + ((v - wanted) * (ceiling - wanted)) / (x - wanted)) : up
-}
-
-function withSaturation(c: Rgb, wanted: number): Rgb {
-  const range = saturation(c)
-  return range > 0 ? map(c, (v) => ((v - Math.min(...c)) * wanted) / range) : [0, 0, 0]
-}
-
-const inseparable: Record<(typeof hslBlends)[number], (b: Rgb, s: Rgb) => { colour: Rgb; light: number }> = {
-  hue: (b, s) => ({ colour: withSaturation(s, saturation(b)), light: luminosity(b) }),
-  saturation: (b, s) => ({ colour: withSaturation(b, saturation(s)), light: luminosity(b) }),
-  color: (b, s) => ({ colour: s, light: luminosity(b) }),
-  luminosity: (b, s) => ({ colour: b, light: luminosity(s) }),
-}
-
 test.each(hslBlends)('%s', (mode) => {
   const colour = fc.tuple(unit, unit, unit)
   fc.assert(
@@ -132,9 +69,8 @@ test.each(hslBlends)('%s', (mode) => {
       if (f.every((v) => v === 0)) return
       const source = [0, 1, 2].map((c) => straight(f, c)) as unknown as Rgb
       // A range of next to nothing is magnified to any hue.
-      if (saturation(source) < 0.01 || saturation(cb) < 0.01) return
-      const { colour: wanted, light } = inseparable[mode](cb, source)
-      const mixed = withLuminosity(wanted, light, Math.max(1, ...cb))
+      if (saturationOf(source) < 0.01 || saturationOf(cb) < 0.01) return
+      const mixed = luminosityMix(mode, cb, source)
       const found = run('blendHsl', b, f, hslBlends.indexOf(mode))
       for (let c = 0; c < 3; c++) expectClose(found[c], f[c] * 0 + b[c] * (1 - f[3]) + f[3] * mixed[c], 20)
     }),

@@ -19,7 +19,7 @@ export const stripBytes = 4 * planeBytes
 export const pixelBytes = 16
 
 /** Bytes that a thread gives the kernels to work in. */
-export const kernelScratchBytes = 16384
+export const kernelScratchBytes = 32768
 /** What lies below belongs to the module: its constants, and the tables that are written when it is loaded. */
 export const firstFreeByte = 65536
 const viewTableAddress = 8192
@@ -127,6 +127,8 @@ interface Exports {
   porterDuff(behind: number, element: number, count: number, operator: number): void
   blend(behind: number, element: number, count: number, mode: number): void
   blendHsl(behind: number, element: number, count: number, mode: number): void
+  /** in sRGB encoding; see assembly/encoded-blends.ts */
+  blendEncoded(behind: number, element: number, count: number, mode: number): void
 
   /** weighted sums over packed pixels; see assembly/filters.ts */
   filterRow(to: number, from: number, count: number, weights: number, radius: number): void

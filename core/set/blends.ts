@@ -1,6 +1,6 @@
 /** Blends: how an element meets what is behind it. Every one leaves a pixel that it does not touch exactly as it was. */
 
-import { separableBlends, type Kernels } from '../kernels/kernels'
+import { hslBlends, porterDuffOperators, separableBlends, type Kernels } from '../kernels/kernels'
 import type { Description, ParameterDescription } from '../treatments/description'
 import type { BlendKind, ParameterValues } from '../graph/steps'
 
@@ -34,6 +34,38 @@ const veil: ParameterDescription = {
   initial: 0,
 }
 
+type InLight = Extract<BlendKind, (typeof separableBlends)[number]>
+type Encoded = InLight | (typeof hslBlends)[number]
+type Operator = Extract<BlendKind, (typeof porterDuffOperators)[number]>
+
+const picture = { version: 1, takes: 'rgba', parameters: [] } as const
+
+/** A W3C formula on scene-linear light. */
+const inLight = (kind: InLight, label: string, help: string): Blend => ({
+  ...{ ...picture, kind, label, help: `${help} In scene-linear light.` },
+  blend: (kernels, behind, element, _shown, count) =>
+    kernels.blend(behind, element, count, separableBlends.indexOf(kind)),
+})
+
+const firstHsl = 16
+
+/** A W3C formula that means display values. */
+function encoded(kind: Encoded, label: string, help: string): Blend {
+  const hsl = (hslBlends as readonly string[]).indexOf(kind)
+  const mode = hsl >= 0 ? firstHsl + hsl : (separableBlends as readonly string[]).indexOf(kind)
+  return {
+    ...{ ...picture, kind, label, help: `${help} In sRGB encoding, 0 to 1; light above 1 behind it stays.` },
+    blend: (kernels, behind, element, _shown, count) => kernels.blendEncoded(behind, element, count, mode),
+  }
+}
+
+/** Porter and Duff; those that change what lies outside the element are not among them. */
+const operator = (kind: Operator, label: string, help: string): Blend => ({
+  ...{ ...picture, kind, label, help },
+  blend: (kernels, behind, element, _shown, count) =>
+    kernels.porterDuff(behind, element, count, porterDuffOperators.indexOf(kind)),
+})
+
 const all: readonly Blend[] = [
   {
     kind: 'over',
@@ -66,16 +98,25 @@ const all: readonly Blend[] = [
     blend: (kernels, behind, element, _shown, count, { amount }) =>
       kernels.addLight(behind, element, count, amount[0], amount[1], amount[2]),
   },
-  {
-    kind: 'difference',
-    version: 1,
-    takes: 'rgba',
-    label: 'Difference',
-    help: 'How far its light is from what is behind (W3C difference, in scene-linear light).',
-    parameters: [],
-    blend: (kernels, behind, element, _shown, count) =>
-      kernels.blend(behind, element, count, separableBlends.indexOf('difference')),
-  },
+  inLight('multiply', 'Multiply', 'Multiplies its light with what is behind: darkens.'),
+  inLight('screen', 'Screen', 'Lightens; where either is above 1 the lighter counts.'),
+  inLight('darken', 'Darken', 'The darker of the two, channel by channel.'),
+  inLight('lighten', 'Lighten', 'The lighter of the two, channel by channel.'),
+  inLight('difference', 'Difference', 'How far its light is from what is behind.'),
+  encoded('overlay', 'Overlay', 'Multiplies dark and screens light parts of what is behind.'),
+  encoded('hard-light', 'Hard light', 'Multiplies where it is dark, screens where it is light.'),
+  encoded('soft-light', 'Soft light', 'Darkens or lightens gently.'),
+  encoded('color-dodge', 'Dodge (color-dodge)', 'Brightens what is behind by its light.'),
+  encoded('color-burn', 'Burn (color-burn)', 'Darkens what is behind where it is dark.'),
+  encoded('exclusion', 'Exclusion', 'As difference, with less contrast.'),
+  encoded('hue', 'Hue', 'Its hue, with the saturation and brightness of what is behind.'),
+  encoded('saturation', 'Saturation', 'Its saturation, with the hue and brightness of what is behind.'),
+  encoded('color', 'Colour (color)', 'Its hue and saturation, with the brightness of what is behind.'),
+  encoded('luminosity', 'Luminosity', 'Its brightness, with the hue and saturation of what is behind.'),
+  operator('destination-over', 'Under (destination-over)', 'Stands behind what is there: seen where that is thin.'),
+  operator('source-atop', 'Atop (source-atop)', 'Covers only where there is something behind it.'),
+  operator('destination-out', 'Holdout (destination-out)', 'Cuts what is behind away by its alpha.'),
+  operator('xor', 'Either (xor)', 'Each where the other is not.'),
   {
     kind: 'shadow',
     version: 1,

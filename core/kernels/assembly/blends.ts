@@ -6,14 +6,14 @@ import { ONE, constant } from './curves'
 /** Colour over alpha; where alpha is at most 1e-6 the colour as it stands. */
 // @ts-ignore: decorator
 @inline
-function straight(c: v128, a: v128): v128 {
+export function straight(c: v128, a: v128): v128 {
   return f32x4.div(c, v128.bitselect(a, constant(ONE), f32x4.gt(a, constant(38))))
 }
 
 /** Premultiplied: `F (1 - aB) + B (1 - aF) + aF aB mixed`. */
 // @ts-ignore: decorator
 @inline
-function composed(f: v128, b: v128, mixed: v128, aF: v128, aB: v128): v128 {
+export function composedVector(f: v128, b: v128, mixed: v128, aF: v128, aB: v128): v128 {
   const one = constant(ONE)
   const apart = f32x4.add(f32x4.mul(f, f32x4.sub(one, aB)), f32x4.mul(b, f32x4.sub(one, aF)))
   return oneNaN(f32x4.add(apart, f32x4.mul(f32x4.mul(aF, aB), mixed)))
@@ -21,14 +21,14 @@ function composed(f: v128, b: v128, mixed: v128, aF: v128, aB: v128): v128 {
 
 // @ts-ignore: decorator
 @inline
-function union(aF: v128, aB: v128): v128 {
+export function union(aF: v128, aB: v128): v128 {
   return oneNaN(f32x4.sub(f32x4.add(aF, aB), f32x4.mul(aF, aB)))
 }
 
 /** Lanes of pixels of the element that hold nothing at all. */
 // @ts-ignore: decorator
 @inline
-function emptyLanes(e: usize): v128 {
+export function emptyLanes(e: usize): v128 {
   const rg = v128.or(v128.load(e), v128.load(e, PLANE))
   const ba = v128.or(v128.load(e, 2 * PLANE), v128.load(e, 3 * PLANE))
   return f32x4.eq(v128.or(rg, ba), f32x4.splat(0))
@@ -36,7 +36,7 @@ function emptyLanes(e: usize): v128 {
 
 // @ts-ignore: decorator
 @inline
-function keepAndStore(p: usize, end: usize, keep: v128, v: v128): void {
+export function keepAndStore(p: usize, end: usize, keep: v128, v: v128): void {
   const out = v128.bitselect(v128.load(p), v, keep)
   if (p + 16 <= end) v128.store(p, out)
   else {
@@ -65,7 +65,7 @@ export function blend(behind: usize, element: usize, count: i32, mode: i32): voi
       const f = v128.load(e + c * PLANE)
       const b = v128.load(p + c * PLANE)
       const mixed = separable(mode, straight(b, aB), straight(f, aF))
-      keepAndStore(p + c * PLANE, end + c * PLANE, keep, composed(f, b, mixed, aF, aB))
+      keepAndStore(p + c * PLANE, end + c * PLANE, keep, composedVector(f, b, mixed, aF, aB))
     }
     keepAndStore(p + 3 * PLANE, end + 3 * PLANE, keep, union(aF, aB))
   }
@@ -198,9 +198,9 @@ export function blendHsl(behind: usize, element: usize, count: i32, mode: i32): 
     r = clipped(r, l, below, above)
     g = clipped(g, l, below, above)
     b = clipped(b, l, below, above)
-    keepAndStore(p, end, keep, composed(fr, br, r, aF, aB))
-    keepAndStore(p + PLANE, end + PLANE, keep, composed(fg, bg, g, aF, aB))
-    keepAndStore(p + 2 * PLANE, end + 2 * PLANE, keep, composed(fb, bb, b, aF, aB))
+    keepAndStore(p, end, keep, composedVector(fr, br, r, aF, aB))
+    keepAndStore(p + PLANE, end + PLANE, keep, composedVector(fg, bg, g, aF, aB))
+    keepAndStore(p + 2 * PLANE, end + 2 * PLANE, keep, composedVector(fb, bb, b, aF, aB))
     keepAndStore(p + 3 * PLANE, end + 3 * PLANE, keep, union(aF, aB))
   }
 }

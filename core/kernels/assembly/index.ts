@@ -1,10 +1,11 @@
 /** Everything the module exports. Each kernel works on addresses in the shared memory; see core/kernels/kernels.ts. */
 
 export * from './samples'
-export * from './program'
+export { colourProgram } from './program'
 export * from './tables'
 export * from './light-blends'
-export * from './blends'
+export { blend, blendHsl } from './blends'
+export * from './encoded-blends'
 export * from './filters'
 export * from './resample'
 export * from './view'

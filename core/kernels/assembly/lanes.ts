@@ -35,7 +35,7 @@ export function signedAs(magnitude: v128, sign: v128): v128 {
 /** Where this instance may keep a few numbers while a kernel runs. Each thread has its own: the memory is shared. */
 export let scratch: usize = 0
 
-/** @param address 16384 bytes that no other thread uses */
+/** @param address 32768 bytes that no other thread uses */
 export function useScratch(address: usize): void {
   scratch = address
 }

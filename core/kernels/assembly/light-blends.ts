@@ -225,6 +225,8 @@ function mixPlane(plane: usize, other: usize, matte: usize, count: i32): void {
 export function porterDuff(behind: usize, element: usize, count: i32, operator: i32): void {
   const one = f32x4.splat(1)
   const none = f32x4.splat(0)
+  // Where an element holds nothing, these leave what is behind it, bit for bit.
+  const leaves = operator === 2 || operator === 3 || operator === 4 || operator === 8 || operator === 9 || operator >= 11
   const end = behind + (<usize>count << 2)
   let e = element
   for (let p = behind; p < end; p += 16, e += 16) {
@@ -247,10 +249,13 @@ export function porterDuff(behind: usize, element: usize, count: i32, operator: 
       case 11: fa = f32x4.sub(one, aB); fb = f32x4.sub(one, aF); break
       default: fa = one; fb = one; break
     }
+    const rg = v128.or(v128.load(e), v128.load(e, PLANE))
+    const keep = leaves ? isZero(v128.or(rg, v128.or(v128.load(e, 2 * PLANE), aF))) : none
     for (let c: usize = 0; c < 4; c++) {
       const fromF = v128.bitselect(none, f32x4.mul(v128.load(e + c * PLANE), fa), isZero(fa))
       const fromB = v128.bitselect(none, f32x4.mul(v128.load(p + c * PLANE), fb), isZero(fb))
-      storeUpTo(p + c * PLANE, end + c * PLANE, oneNaN(f32x4.add(fromF, fromB)))
+      const out = oneNaN(f32x4.add(fromF, fromB))
+      storeUpTo(p + c * PLANE, end + c * PLANE, unless(keep, out, v128.load(p + c * PLANE)))
     }
   }
 }

@@ -267,7 +267,7 @@ function power(plane: usize, bytes: usize, exponent: f32): void {
 }
 
 /** sRGB code values (IEC 61966-2-1) to linear; mirrored for negatives, going on above 1. */
-function linearFromSrgb(plane: usize, bytes: usize): void {
+export function linearFromSrgb(plane: usize, bytes: usize): void {
   const limit = powerLimit(2.4)
   const least = i32x4.splat((127 - limit) << 23)
   const most = i32x4.splat((127 + limit) << 23)
@@ -296,7 +296,7 @@ function linearFromSrgb(plane: usize, bytes: usize): void {
 }
 
 /** Linear to sRGB code values, likewise. */
-function srgbFromLinear(plane: usize, bytes: usize): void {
+export function srgbFromLinear(plane: usize, bytes: usize): void {
   const least = i32x4.splat(1 << 23)
   const most = i32x4.splat(253 << 23)
   const exponent = constant(29)
