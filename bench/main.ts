@@ -8,6 +8,7 @@ import { benchRender } from './command-line'
 import { benchDocument } from './document'
 import { benchEngine } from './engine'
 import { benchExr } from './exr'
+import { benchHands } from './hands'
 import { benchKernels } from './kernels'
 import type { Row } from './row'
 import { benchSources } from './sources'
@@ -17,7 +18,7 @@ import { useKernelsForBlocks } from '../server/media/exr-blocks'
 useKernelsForBlocks(new URL('.', import.meta.url))
 const { json, only } = new Command('bench')
   .option('--json <file>', 'also write the rows')
-  .option('--only <group>', 'kernels, engine, exr, document, sources, browser, render or work')
+  .option('--only <group>', 'kernels, engine, exr, document, sources, browser, render, work or hands')
   .parse()
   .opts<{ json?: string; only?: string }>()
 const database = process.env.ENKRASIS_BENCH_DATABASE
@@ -36,6 +37,7 @@ const groups: Record<string, () => Promise<Row[]>> = {
   browser: () => benchBrowser(database, data, resolve('.data/bench-1080')),
   render: () => benchRender(data),
   work: () => benchWork(data),
+  hands: () => benchHands(database, data),
 }
 const rows: Row[] = []
 for (const [name, measure] of Object.entries(groups))

@@ -1,6 +1,7 @@
 /** The HTTP interface. Handlers parse, call, answer; every error becomes a status and a sentence. */
 
 import express, { type Express } from 'express'
+import { LRUCache } from 'lru-cache'
 import { join } from 'node:path'
 import sharp from 'sharp'
 import { array, number, object, string } from 'yup'
@@ -151,6 +152,9 @@ function addShotRoutes(app: Express, service: Service): void {
   })
 }
 
+/** By what they show; a list asks for many at once, and again. */
+const thumbnails = new LRUCache<string, Buffer>({ max: 500 })
+
 function addPictureRoutes(app: Express, { store, engineFor, readers, configuration }: Service): void {
   app.get('/api/shots/:id/frame', async (request, response) => {
     const row = await store.findTogether(shotId(request))
@@ -208,10 +212,14 @@ function addPictureRoutes(app: Express, { store, engineFor, readers, configurati
       height: Math.ceil(shot.frameSize.height / 4),
     }
     const view = { exposure: 1, channel: 'all', encoding: 'srgb' } as const
-    const pixels = await engineFor(row.folder).view(composite, window, view)
-    const jpeg = await sharp(pixels, { raw: { width: window.width, height: window.height, channels: 4 } })
-      .jpeg({ quality: 88 })
-      .toBuffer()
+    let jpeg = thumbnails.get(composite.key)
+    if (!jpeg) {
+      const pixels = await engineFor(row.folder).view(composite, window, view)
+      jpeg = await sharp(pixels, { raw: { width: window.width, height: window.height, channels: 4 } })
+        .jpeg({ quality: 88 })
+        .toBuffer()
+      thumbnails.set(composite.key, jpeg)
+    }
     response.set({ 'Content-Type': 'image/jpeg', 'Cache-Control': 'no-cache' }).send(jpeg)
   })
 }

@@ -8,7 +8,7 @@ import { makeShot, proposeShot, remarksOn, workingSpaceFor, type Answers, type P
 import { idPattern, parseShot, sequenceOf } from '../core/shot'
 import { pathFromShot } from './media/browse'
 import { framesInFolder } from './media/frames-in-folder'
-import { fingerprintOf } from './media/catalog'
+import { fingerprintOf, Folders } from './media/catalog'
 import { findClips } from './new-shot/find-clips'
 import type { Service } from './service'
 import { shotId } from './shot-id'
@@ -68,7 +68,9 @@ export function addShotListRoutes(app: Express, service: Service): void {
   app.get('/api/shots', async (_request, response) => {
     const complaints = await adoptShots()
     const listed = await store.list()
-    response.json({ shots: await Promise.all(listed.map((shot) => lineOf(service, shot))), complaints })
+    // Shots of one sequence may lie in one folder: it is read once.
+    const folders = new Folders()
+    response.json({ shots: await Promise.all(listed.map((shot) => lineOf(service, shot, folders))), complaints })
   })
   app.get('/api/new-shot', async (request, response) => {
     const proposal = await proposalFor(service, pathsQuery.validateSync(request.query).paths)
@@ -111,17 +113,24 @@ export function addShotListRoutes(app: Express, service: Service): void {
 }
 
 /** Only names of files are looked at: how many of the plate's frames are there. */
-async function lineOf({ configuration: { media } }: Service, { folder, outline, ...about }: ListedShot) {
+async function lineOf(
+  { configuration: { media } }: Service,
+  { folder, outline, ...about }: ListedShot,
+  folders: Folders,
+) {
   if (!outline) return about
   const { plate, ...shown } = outline
-  return { ...about, ...shown, framesReady: plate ? await framesOf(media.place(folder), plate) : 0 }
+  return { ...about, ...shown, framesReady: plate ? await framesOf(media.place(folder), plate, folders) : 0 }
 }
 
 async function framesOf(
   place: { readonly roots: readonly string[]; readonly folder: string },
   { path, frames }: NonNullable<NonNullable<ListedShot['outline']>['plate']>,
+  folders: Folders,
 ): Promise<number> {
   if (frames === null) return (await fingerprintOf(resolve(place.folder, path))) === null ? 0 : 1
   const { first, last } = frames
-  return (await framesInFolder(place, path)).filter((number) => number >= first && number <= last).length
+  return (await framesInFolder(place, path, (parent) => folders.names(parent))).filter(
+    (number) => number >= first && number <= last,
+  ).length
 }

@@ -18,7 +18,7 @@ export async function fingerprintOf(path: string): Promise<string | null> {
 }
 
 /** Names of the files of folders, each folder read once. */
-class Folders {
+export class Folders {
   private readonly known = new Map<string, Promise<readonly string[]>>()
 
   names(path: string): Promise<readonly string[]> {

@@ -4,12 +4,18 @@ import { readdir } from 'node:fs/promises'
 import { basename, dirname, resolve } from 'node:path'
 import { isBelow, type MediaPlace } from './read-frame'
 
-/** @returns ascending; empty for a folder that is outside or not there */
-export async function framesInFolder({ roots, folder }: MediaPlace, path: string): Promise<number[]> {
+/**
+ * @param namesOf reads a folder; another one may remember what it read
+ * @returns ascending; empty for a folder that is outside or not there
+ */
+export async function framesInFolder(
+  { roots, folder }: MediaPlace,
+  path: string,
+  namesOf: (path: string) => Promise<readonly string[]> = (parent) => readdir(parent).catch(() => []),
+): Promise<number[]> {
   const parent = resolve(folder, dirname(path))
   if (!roots.includes(parent) && !isBelow(roots, parent)) return []
-  const names = await readdir(parent).catch(() => [] as string[])
-  return numbersAmong(names, basename(path))
+  return numbersAmong(await namesOf(parent), basename(path))
     .map(({ number }) => number)
     .sort((a, b) => a - b)
 }

@@ -23,9 +23,12 @@ export function useList(): ListOfShots {
   const [complaints, setComplaints] = useState<readonly string[]>([])
   const complain = (error: Error) => setComplaints([error.message])
   const read = useCallback(() => {
-    Promise.all([listShots(), listOfferedShots(), listWork('')]).then(([found, demo, works]) => {
+    // The shots are what one waits for.
+    listShots().then((found) => {
       setShots(found.shots)
       setComplaints(found.complaints)
+    }, complain)
+    Promise.all([listOfferedShots(), listWork('')]).then(([demo, works]) => {
       setOffered(demo)
       setWork(works)
     }, complain)

@@ -11,18 +11,22 @@ import {
 } from '@dnd-kit/core'
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable'
 import Box from '@mui/material/Box'
-import { useEffect, useMemo, useRef, useState, type MouseEvent } from 'react'
+import { useCallback, useEffect, useMemo, useRef, useState, type MouseEvent } from 'react'
+import { useStore } from 'react-redux'
 import { elementsInOrder } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectElementId, selectElementIds, selectShownShot } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
+import type { RootState } from '../../store/state'
 import { dropOn } from './drop-on'
 import { ElementLine } from './element-line'
 import { ElementMenu } from './element-menu'
 import { chosenBetween } from './chosen-between'
 
+// Made once: with new ones every line would be drawn anew.
 /** So far the pointer goes before a press is a drag. */
-const dragDistance = 5
+const byPointer = { activationConstraint: { distance: 5 } }
+const byKeyboard = { coordinateGetter: sortableKeyboardCoordinates }
 
 export function ElementList() {
   const dispatch = useAppDispatch()
@@ -33,28 +37,35 @@ export function ElementList() {
   const [renaming, setRenaming] = useState<string | null>(null)
   const [menu, setMenu] = useState<{ readonly x: number; readonly y: number } | null>(null)
   const list = useRef<HTMLDivElement>(null)
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: dragDistance } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  )
+  const sensors = useSensors(useSensor(PointerSensor, byPointer), useSensor(KeyboardSensor, byKeyboard))
   const lines = useMemo(() => (shot ? elementsInOrder(shot) : []), [shot])
-  const ids = lines.map(({ element }) => element.id)
+  // The same list as long as nothing comes, goes or moves: else every line would be drawn anew.
+  const order = lines.map(({ element }) => element.id).join(' ')
+  const ids = useMemo(() => (order === '' ? [] : order.split(' ')), [order])
   // What is new, or chosen elsewhere, is scrolled into sight.
   useEffect(() => {
     list.current?.querySelector('[data-primary]')?.scrollIntoView({ block: 'nearest' })
   }, [primary])
+  const store = useStore<RootState>()
+  const select = useCallback(
+    (id: string, event: MouseEvent) => {
+      const from = selectElementId(store.getState())
+      if (event.shiftKey && from !== null) dispatch(shotActions.elementsSelected(chosenBetween(ids, from, id)))
+      else if (event.ctrlKey || event.metaKey) dispatch(shotActions.alsoSelected({ kind: 'element', id }))
+      else dispatch(shotActions.selected(id))
+    },
+    [dispatch, store, ids],
+  )
+  const openMenu = useCallback(
+    (id: string, event: MouseEvent) => {
+      event.preventDefault()
+      if (!selectElementIds(store.getState()).includes(id)) dispatch(shotActions.selected(id))
+      setMenu({ x: event.clientX, y: event.clientY })
+    },
+    [dispatch, store],
+  )
   if (!shot || !document) return null
 
-  const select = (id: string, event: MouseEvent) => {
-    if (event.shiftKey && primary !== null) dispatch(shotActions.elementsSelected(chosenBetween(ids, primary, id)))
-    else if (event.ctrlKey || event.metaKey) dispatch(shotActions.alsoSelected({ kind: 'element', id }))
-    else dispatch(shotActions.selected(id))
-  }
-  const openMenu = (id: string, event: MouseEvent) => {
-    event.preventDefault()
-    if (!chosen.includes(id)) dispatch(shotActions.selected(id))
-    setMenu({ x: event.clientX, y: event.clientY })
-  }
   const drop = ({ active, over }: DragEndEvent) => {
     const moved = String(active.id)
     const edit = over && dropOn(document, chosen.includes(moved) ? chosen : [moved], moved, String(over.id))
