@@ -1,7 +1,7 @@
 import type { Browser, Page } from 'playwright-core'
 import { addressOf, DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
 import { launch, screen, waitForNewest, waitForPicture } from './driving/chromium'
-import { controlClick, element, pictureCanvas, readingRow, sentence } from './driving/screen'
+import { controlClick, element, letGo, pictureCanvas, readingRow, sentence } from './driving/screen'
 
 /** Ways of looking, comparing and measuring, by keys and words. */
 
@@ -62,7 +62,7 @@ test.each([
   await waitForNewest(page)
   expect(await word(name).textContent()).toBe(words)
   if (key !== 'w') expect(await shown()).not.toBe(before)
-  await page.keyboard.up(key)
+  await letGo(page, key)
   await waitForNewest(page)
   expect(await word(name).textContent()).toBe(said)
   expect(await shown()).toBe(before)
@@ -73,8 +73,20 @@ test('the crank lifts what the usual picture hides', async () => {
   await page.keyboard.down('d')
   await waitForNewest(page)
   expect((await pixel(100, 330))[1]).toBeGreaterThan(before[1] + 40)
-  await page.keyboard.up('d')
+  await letGo(page, 'd')
   await waitForNewest(page)
+})
+
+test('a key that is tapped stays until it is tapped again', async () => {
+  const before = await shown()
+  await page.keyboard.press('3')
+  await waitForNewest(page)
+  await page.waitForTimeout(300)
+  expect(await word('Channel').textContent()).toBe('blue only')
+  await page.keyboard.press('3')
+  await waitForNewest(page)
+  expect(await word('Channel').textContent()).toBe('all channels')
+  expect(await shown()).toBe(before)
 })
 
 test('split along a line: the other on its right, the picture on its left, at the same place', async () => {
@@ -142,7 +154,7 @@ test('a try is kept and compared with what came after', async () => {
   await page.keyboard.down('o')
   await waitForNewest(page)
   expect(await word('What is shown').textContent()).toBe('Try 1')
-  await page.keyboard.up('o')
+  await letGo(page, 'o')
   await waitForNewest(page)
   expect(await pixel(330, 180)).toEqual(after)
 })
@@ -265,7 +277,7 @@ test('the paired loupe shows picture and other, enlarged', async () => {
   await page.mouse.move(...(await at(331, 180)))
   await page.getByRole('group', { name: 'Loupe' }).getByText('picture').waitFor()
   expect(await page.getByRole('group', { name: 'Loupe' }).locator('canvas').count()).toBe(2)
-  await page.keyboard.up('l')
+  await letGo(page, 'l')
   await page.getByRole('group', { name: 'Loupe' }).waitFor({ state: 'detached' })
 })
 
@@ -273,8 +285,8 @@ test('keys are found by what they do', async () => {
   await page.keyboard.press('Shift+?')
   await page.getByLabel('What should it do?').fill('dark end')
   const overlay = page.getByRole('dialog', { name: 'Shortcuts and gestures' })
-  await overlay.getByText('Hold: crank the dark end').waitFor()
-  expect(await overlay.getByText(/^Hold:/).count()).toBe(1)
+  await overlay.getByText('Look: crank the dark end').waitFor()
+  expect(await overlay.getByText(/^Look:/).count()).toBe(1)
   await page.getByLabel('What should it do?').fill('nothing like this')
   await overlay.getByText('Nothing does that. Try another word.').waitFor()
   await page.keyboard.press('Escape')

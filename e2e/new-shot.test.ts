@@ -3,6 +3,7 @@ import { join } from 'node:path'
 import type { Browser, Page } from 'playwright-core'
 import { DataFolder, newDatabase, runServer, until, type RunningServer } from '../server/test/running-server'
 import { launch, screen, waitForPicture } from './driving/chromium'
+import { letGo } from './driving/screen'
 
 /** From an empty list and a folder of files to a shot, by pointer alone; then what the list can do with it. */
 
@@ -205,6 +206,6 @@ test('a new version of a render takes the place of the old one in three actions;
   const now = await pixels()
   await page.keyboard.down('o')
   await seen((url) => url === old)
-  await page.keyboard.up('o')
+  await letGo(page, 'o')
   await seen((url) => url === now)
 })

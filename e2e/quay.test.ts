@@ -13,6 +13,7 @@ import {
   controlClick,
   deliveries,
   element,
+  letGo,
   ofParameter,
   pictureCanvas,
   readingRow,
@@ -209,7 +210,7 @@ test('holding P shows the plate as it came, releasing returns', async () => {
   await page.getByRole('button', { name: 'What is shown' }).getByText('The plate alone').waitFor()
   await page.waitForTimeout(300)
   expect(await picturePixel(cgBlack.x, cgBlack.y)).not.toEqual(composite)
-  await page.keyboard.up('p')
+  await letGo(page, 'p')
   await page.getByRole('button', { name: 'What is shown' }).getByText('The composite').waitFor()
   await page.waitForTimeout(300)
   expect(await picturePixel(cgBlack.x, cgBlack.y)).toEqual(composite)

@@ -193,15 +193,6 @@ describe('playing, by a clock that the test holds', () => {
   })
 })
 
-test('pressed twice quickly, a look stays until it is pressed again', async () => {
-  await page.keyboard.press('e')
-  await page.keyboard.press('e')
-  await page.waitForTimeout(500)
-  expect(await word('What is shown').textContent()).toBe('Diving bell alone')
-  await page.keyboard.press('e')
-  expect(await word('What is shown').textContent()).toBe('The composite')
-})
-
 test('selecting in the light path opens the card of what was selected', async () => {
   await element(page, 'Bell shadow').click()
   await number('Shadowed / lit red').waitFor()

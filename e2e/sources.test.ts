@@ -228,6 +228,7 @@ test('a source whose files went away says so, and the shot stays usable', async 
   await finding(/missing inside its range/)
     .getByText(/The frame before is shown instead/)
     .waitFor()
+  await page.getByRole('region', { name: 'Sources' }).getByRole('button', { name: 'Close' }).click()
   await element(page, 'Diving bell').click()
   await page.keyboard.press('ArrowRight')
   await waitForPicture(page, 1002)

@@ -38,3 +38,9 @@ export async function ofParameter(page: Page, name: string, what: string): Promi
   await page.getByRole('menuitem', { name: new RegExp(`^${what}`) }).click()
   await page.locator('[role=menu]').waitFor({ state: 'detached' })
 }
+
+/** Of a key that looks: held longer than a tap, so that the look ends with it. */
+export async function letGo(page: Page, key: string): Promise<void> {
+  await page.waitForTimeout(300)
+  await page.keyboard.up(key)
+}

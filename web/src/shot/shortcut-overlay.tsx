@@ -33,7 +33,7 @@ export function ShortcutOverlay() {
           sx={{ mt: 1, mb: 1.5 }}
         />
         <Typography variant="caption" color="textSecondary" component="div" sx={{ mb: 1 }}>
-          A key that is held looks and returns; pressed twice quickly it stays until it is pressed again.
+          A key that looks: held, the look ends when it is let go; tapped, it stays until the key is tapped again.
         </Typography>
         <Stack spacing={0.25} sx={{ height: 380, overflow: 'auto' }}>
           {found.map(([name, text]) => (

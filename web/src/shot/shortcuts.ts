@@ -1,6 +1,6 @@
 /**
  * The keyboard, as one table that the listener and the overlay both read (docs/decisions/0005-shortcuts.md). A shortcut either does
- * something once, or changes how one looks while it is held; pressed twice quickly, a look stays.
+ * something once, or changes how one looks while it is held; tapped, a look stays until the next tap.
  */
 
 import { newId, nextTryName } from '../../../core/shot'
@@ -65,37 +65,37 @@ function setRange(end: 'first' | 'last') {
 }
 
 export const shortcuts: readonly Shortcut[] = [
-  { code: 'KeyP', name: 'P', words: 'Hold: the plate alone', look: { looking: { shown: 'plate' } } },
-  { code: 'KeyE', name: 'E', words: 'Hold: the selected element alone', look: { looking: { shown: 'element' } } },
+  { code: 'KeyP', name: 'P', words: 'Look: the plate alone', look: { looking: { shown: 'plate' } } },
+  { code: 'KeyE', name: 'E', words: 'Look: the selected element alone', look: { looking: { shown: 'element' } } },
   {
     code: 'KeyW',
     name: 'W',
-    words: 'Hold: the selected element without its treatments',
+    words: 'Look: the selected element without its treatments',
     look: { looking: { shown: 'untreated' } },
   },
   {
     code: 'KeyO',
     name: 'O',
-    words: 'Hold: the other, which the picture is compared with',
+    words: 'Look: the other, which the picture is compared with',
     look: { looking: { shown: 'other' } },
   },
   {
     code: 'KeyL',
     name: 'L',
-    words: 'Hold: paired loupe, picture and other side by side',
+    words: 'Look: paired loupe, picture and other side by side',
     look: { comparing: { loupe: true } },
   },
-  { code: 'KeyD', name: 'D', words: 'Hold: crank the dark end', look: { looking: { crank: 'dark' } } },
-  { code: 'KeyH', name: 'H', words: 'Hold: crank the bright end (highlights)', look: { looking: { crank: 'bright' } } },
-  { code: 'KeyV', name: 'V', words: 'Hold: crank the colour (vivid)', look: { looking: { crank: 'vivid' } } },
-  { code: 'Digit1', name: '1', words: 'Hold: red only', look: { looking: { channel: 'red' } } },
-  { code: 'Digit2', name: '2', words: 'Hold: green only', look: { looking: { channel: 'green' } } },
-  { code: 'Digit3', name: '3', words: 'Hold: blue only', look: { looking: { channel: 'blue' } } },
-  { code: 'Digit4', name: '4', words: 'Hold: alpha', look: { looking: { channel: 'alpha' } } },
-  { code: 'Digit5', name: '5', words: 'Hold: luma', look: { looking: { channel: 'luma' } } },
-  { code: 'Digit6', name: '6', words: 'Hold: hue', look: { looking: { channel: 'hue' } } },
-  { code: 'Digit7', name: '7', words: 'Hold: saturation', look: { looking: { channel: 'saturation' } } },
-  { code: 'Digit8', name: '8', words: 'Hold: value', look: { looking: { channel: 'value' } } },
+  { code: 'KeyD', name: 'D', words: 'Look: crank the dark end', look: { looking: { crank: 'dark' } } },
+  { code: 'KeyH', name: 'H', words: 'Look: crank the bright end (highlights)', look: { looking: { crank: 'bright' } } },
+  { code: 'KeyV', name: 'V', words: 'Look: crank the colour (vivid)', look: { looking: { crank: 'vivid' } } },
+  { code: 'Digit1', name: '1', words: 'Look: red only', look: { looking: { channel: 'red' } } },
+  { code: 'Digit2', name: '2', words: 'Look: green only', look: { looking: { channel: 'green' } } },
+  { code: 'Digit3', name: '3', words: 'Look: blue only', look: { looking: { channel: 'blue' } } },
+  { code: 'Digit4', name: '4', words: 'Look: alpha', look: { looking: { channel: 'alpha' } } },
+  { code: 'Digit5', name: '5', words: 'Look: luma', look: { looking: { channel: 'luma' } } },
+  { code: 'Digit6', name: '6', words: 'Look: hue', look: { looking: { channel: 'hue' } } },
+  { code: 'Digit7', name: '7', words: 'Look: saturation', look: { looking: { channel: 'saturation' } } },
+  { code: 'Digit8', name: '8', words: 'Look: value', look: { looking: { channel: 'value' } } },
   {
     code: 'KeyM',
     name: 'M',

@@ -7,7 +7,8 @@ import type { RootState } from '../store/state'
 import { viewChanged, type ViewChanges } from '../store/view'
 import { shortcutFor } from './shortcuts'
 
-const latchMs = 350
+/** A key let go sooner was tapped: its look stays until it is tapped again. */
+const tapMs = 250
 
 function typing(target: EventTarget | null): boolean {
   return (
@@ -27,8 +28,8 @@ function now({ view }: RootState, look: ViewChanges): ViewChanges {
 interface Held {
   readonly before: ViewChanges
   readonly at: number
-  /** stays when the key is let go */
-  latched: boolean
+  /** pressed and looking; tapped and staying; pressed again to end what stayed */
+  readonly state: 'held' | 'stays' | 'ending'
 }
 
 export function useShortcuts(): void {
@@ -47,20 +48,31 @@ export function useShortcuts(): void {
       }
       if (event.repeat) return
       const last = held.get(shortcut.code)
-      const quick = last !== undefined && event.timeStamp - last.at < latchMs
-      // A look that stays goes with the next press; pressed twice quickly, one stays.
-      const before = last?.latched || quick ? last.before : now(store.getState(), shortcut.look)
-      held.set(shortcut.code, { before, at: event.timeStamp, latched: quick && !last.latched })
+      if (last?.state === 'stays') {
+        held.set(shortcut.code, { ...last, state: 'ending' })
+        store.dispatch(viewChanged(last.before))
+        return
+      }
+      held.set(shortcut.code, { before: now(store.getState(), shortcut.look), at: event.timeStamp, state: 'held' })
       store.dispatch(viewChanged(shortcut.look))
     }
     const onUp = (event: KeyboardEvent) => {
       const look = held.get(event.code)
-      if (look && !look.latched) store.dispatch(viewChanged(look.before))
+      if (!look || look.state === 'stays') return
+      if (look.state === 'held' && event.timeStamp - look.at < tapMs) {
+        held.set(event.code, { ...look, state: 'stays' })
+        return
+      }
+      held.delete(event.code)
+      if (look.state === 'held') store.dispatch(viewChanged(look.before))
     }
     // What is held when the window is left is let go elsewhere.
     const onBlur = () => {
-      for (const look of held.values()) if (!look.latched) store.dispatch(viewChanged(look.before))
-      held.clear()
+      for (const [code, look] of held) {
+        if (look.state === 'stays') continue
+        held.delete(code)
+        if (look.state === 'held') store.dispatch(viewChanged(look.before))
+      }
     }
     window.addEventListener('keydown', onDown)
     window.addEventListener('keyup', onUp)

@@ -3,10 +3,11 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import ButtonBase from '@mui/material/ButtonBase'
-import Collapse from '@mui/material/Collapse'
+import Paper from '@mui/material/Paper'
+import Popper from '@mui/material/Popper'
 import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
-import { lazy, Suspense, useState } from 'react'
+import { lazy, Suspense, useRef, useState } from 'react'
 import type { Finding } from '../../../../core/check'
 import type { Source } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
@@ -57,8 +58,11 @@ function SourceEntry({ source, findings }: { source: Source; findings: readonly 
   )
 }
 
+const drawerWidth = 300
+
 export function SourceDrawer() {
   const [open, setOpen] = useState(false)
+  const head = useRef<HTMLButtonElement>(null)
   const [dialog, setDialog] = useState<'import' | 'check' | null>(null)
   const sources = useAppSelector(selectSources)
   const cardOpen = useAppSelector((state) => selectSourceId(state) !== null)
@@ -74,6 +78,7 @@ export function SourceDrawer() {
   return (
     <Box component="section" aria-label="Sources" sx={{ borderBottom: 1, borderColor: 'divider', flexShrink: 0 }}>
       <ButtonBase
+        ref={head}
         onClick={() => setOpen(!open)}
         aria-expanded={open}
         sx={{ display: 'flex', width: '100%', px: 1.2, py: 0.75, gap: 0.75, justifyContent: 'flex-start' }}
@@ -89,26 +94,42 @@ export function SourceDrawer() {
           {verdict}
         </Typography>
       </ButtonBase>
-      <Collapse in={open}>
-        <Box sx={{ maxHeight: 200, overflow: 'auto' }}>
-          {sources.map((source) => (
-            <SourceEntry
-              key={source.id}
-              source={source}
-              findings={findings?.filter((finding) => finding.source === source.id) ?? []}
-            />
-          ))}
-        </Box>
-        {problem !== null && (
-          <Typography variant="caption" color="primary" sx={{ px: 1.2 }}>
-            {problem}
-          </Typography>
-        )}
-        <Stack direction="row" spacing={0.5} sx={{ px: 0.6, py: 0.5 }}>
-          <Button onClick={() => setDialog('import')}>Import …</Button>
-          <Button onClick={() => setDialog('check')}>Claims check …</Button>
-        </Stack>
-      </Collapse>
+      {/* Over the column and wider than it; it stays open while sources are chosen. */}
+      <Popper
+        role="presentation"
+        open={open}
+        anchorEl={head.current}
+        placement="bottom-start"
+        sx={{ zIndex: 'drawer' }}
+      >
+        <Paper
+          role="region"
+          aria-label="Sources"
+          square
+          sx={{ width: drawerWidth, border: 1, borderColor: 'divider', bgcolor: 'background.paper' }}
+        >
+          <Box sx={{ maxHeight: 320, overflow: 'auto' }}>
+            {sources.map((source) => (
+              <SourceEntry
+                key={source.id}
+                source={source}
+                findings={findings?.filter((finding) => finding.source === source.id) ?? []}
+              />
+            ))}
+          </Box>
+          {problem !== null && (
+            <Typography variant="caption" color="primary" sx={{ px: 1.2 }}>
+              {problem}
+            </Typography>
+          )}
+          <Stack direction="row" spacing={0.5} sx={{ px: 0.6, py: 0.5 }}>
+            <Button onClick={() => setDialog('import')}>Import …</Button>
+            <Button onClick={() => setDialog('check')}>Claims check …</Button>
+            <Box sx={{ flex: 1 }} />
+            <Button onClick={() => setOpen(false)}>Close</Button>
+          </Stack>
+        </Paper>
+      </Popper>
       <Suspense>
         {dialog === 'import' && <ImportSources onClose={() => setDialog(null)} />}
         {dialog === 'check' && <ClaimsCheck onClose={() => setDialog(null)} />}
