@@ -261,3 +261,33 @@ describe('convert and check', () => {
     expect(at(wide, 'R')).toBeCloseTo(expected, 3)
   })
 })
+
+describe('a shot file from a plate and renders', () => {
+  const media = (folder: string) => join(smallData(), 'media', 'quay-010', folder)
+  const out = join(scratch, 'made.shot.json')
+
+  test('says what was made of it, and the file renders where its media lie', async () => {
+    const { stdout } = await run('new', media('plate'), media('cg'), '--out', out, '--name', 'made', '--handles', '1')
+    expect(stdout).toMatch(/made, 1002 to 1005, 640 x 360, 5 elements/)
+    const shot = JSON.parse(readFileSync(out, 'utf8')) as Shot
+    expect(
+      Object.values(shot.sources.byId)
+        .map(({ path }) => join(scratch, path))
+        .sort(),
+    ).toEqual([join(media('cg'), 'quay-010_bell.####.exr'), join(media('plate'), 'quay-010_plate.####.exr')])
+    const to = join(scratch, 'made')
+    await run('render', out, '--frames', '1003', '--out', to, '--scale', '4', '--media-root', scratch, smallData())
+    expect(readdirSync(to)).toEqual(['made_comp.1003.exr'])
+  })
+
+  test.each([
+    ['a folder without a plate', [media('cg')], /holds nothing that can be a plate/],
+    ['a name that is none', [media('plate'), '--name', 'Two Words'], /cannot be the name of a shot/],
+    ['a rate that is none', [media('plate'), '--rate', 'fast'], /Write frames a second, for example 24 or 24000\/1001/],
+    ['handles that leave nothing', [media('plate'), '--handles', '9'], /leave nothing of the plate/],
+    ['a plate that is not there', [media('nowhere')], /does not exist/],
+  ])('%s is refused with a sentence', async (_what, args, sentence) => {
+    expect((await refusal('new', ...args, '--out', join(scratch, 'refused.json'))).stderr).toMatch(sentence)
+    expect(readdirSync(scratch)).not.toContain('refused.json')
+  })
+})

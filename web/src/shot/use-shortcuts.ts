@@ -37,7 +37,8 @@ export function useShortcuts(): void {
   useEffect(() => {
     const held = new Map<string, Held>()
     const onDown = (event: KeyboardEvent) => {
-      if (typing(event.target)) return
+      // Whoever has taken the key already (an element that is being moved) keeps it.
+      if (event.defaultPrevented || typing(event.target)) return
       const shortcut = shortcutFor(event)
       if (!shortcut) return
       if ('act' in shortcut) {
