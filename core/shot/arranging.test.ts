@@ -13,11 +13,13 @@ import {
   pasteElements,
   readCopied,
   removeAll,
+  rootInput,
   step,
   takeBack,
   ungroup,
   usesOf,
   type Change,
+  type Element,
   type Shot,
 } from '.'
 
@@ -146,6 +148,11 @@ describe('copies', () => {
     const shot = edited(other, pasted.edit)
     expect(order(shot).slice(-2)).toEqual(pasted.ids)
     expect(Object.keys(shot.sources.byId)).toHaveLength(Object.keys(smallShot.sources.byId).length)
+    const read = (of: Shot, id: string) => {
+      const input = rootInput(find(of.elements, id) as Element)
+      return input?.kind === 'pass' ? find(of.sources, input.source)?.path : undefined
+    }
+    expect(pasted.ids.map((id) => read(shot, id))).toEqual([read(smallShot, 'shadow'), read(smallShot, 'cg')])
     const here = pasteElements(smallShot, readCopied(text), null)
     expect(here.added).toEqual([])
   })
@@ -158,4 +165,17 @@ describe('copies', () => {
   ])('%s is nothing to paste', (text, reason) => {
     expect(() => readCopied(text)).toThrow(reason)
   })
+})
+
+test('another blend keeps the settings that it has too, at their values, and no others', () => {
+  const at = { owner: { kind: 'blend', element: 'shadow' }, parameter: 'veil', channel: 1 } as const
+  const veiled = edited(smallShot, { kind: 'set-parameter', at, frame: 1001, value: 0.03 })
+  const shot = edited(veiled, { kind: 'set-blend', element: 'shadow', blend: 'occlusion' })
+  expect(find(shot.elements, 'shadow')?.blend).toEqual({
+    kind: 'occlusion',
+    parameters: { strength: [1], veil: [0, 0.03, 0] },
+  })
+  expect(() => edited(shot, { kind: 'set-blend', element: 'plate', blend: 'screen' })).toThrow(
+    'The plate is not blended',
+  )
 })
