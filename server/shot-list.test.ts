@@ -54,6 +54,8 @@ test('a folder of plate and render becomes a shot that renders', async () => {
   expect(body.answers).toMatchObject({ name: 'quay-040', rate: { numerator: 24, denominator: 1 } })
   const { status, body: made } = await make(['quay-040'], body.answers, 'Ada')
   expect(status).toBe(201)
+  // Nothing of the machine's own folders.
+  expect(JSON.stringify(await lines())).not.toContain(data.path)
   expect(await line('quay-040')).toMatchObject({ revision: 1, author: 'Ada', framesReady: 6, fault: null })
   const shot = await document(made.id)
   expect(

@@ -110,7 +110,7 @@ export class ShotStore {
   /** Every shot without its document; outlines that are not known yet are made. */
   async list(): Promise<ListedShot[]> {
     const rows = await this.models.shots.findAll({
-      attributes: { exclude: ['document'] },
+      attributes: { exclude: ['document', 'file'] },
       order: [['name', 'ASC']],
       raw: true,
     })
