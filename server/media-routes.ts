@@ -5,7 +5,7 @@ import sharp from 'sharp'
 import { number, object, string } from 'yup'
 import { mediaKind, type Wedge } from '../core/check'
 import { decoder, encoder, encodingNames, type EncodingName } from '../core/colour'
-import { framesOfVersion, versionChanges, type VersionFiles } from '../core/new-shot'
+import { claimsOf, framesOfVersion, versionChanges, type VersionFiles } from '../core/new-shot'
 import { rankEncodings } from '../core/measure/plausibility'
 import type { Planes } from '../core/image/planes'
 import { samplePixels, type PixelSample } from '../core/measure/sample'
@@ -182,11 +182,7 @@ async function proposedSource(shot: Shot, media: MediaRoots, folder: string, pat
     name: stem,
     path: pathFromShot(media, folder, path),
     frames,
-    claims: {
-      encoding: says.encoding ?? (bits !== null && bits < 10 ? 'srgb' : 'linear'),
-      primaries: says.primaries ?? 'rec709',
-      alpha: says.alpha,
-    },
+    claims: claimsOf({ says, bits }),
   }
   return moved ? { ...proposed, offset: shot.frames.first - frames.first } : proposed
 }

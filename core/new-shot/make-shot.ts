@@ -91,7 +91,7 @@ export function makeShot(proposal: Proposal, answers: Answers, pathFromShot: (pa
     frames,
     rate: answers.rate,
     frameSize: plateClip.size,
-    pixelAspect: 1,
+    pixelAspect: plateClip.pixelAspect,
     workingSpace: answers.workingSpace,
     sources: tableOf([...sources.values()]),
     plate: plate.id,
@@ -102,13 +102,15 @@ export function makeShot(proposal: Proposal, answers: Answers, pathFromShot: (pa
 }
 
 function sourceOf(clip: ProposedClip, plate: ProposedClip, shot: Shot['frames'], path: string): Source {
-  const { name, role, frames, size, claims } = clip
+  const { name, role, frames, size, claims, pixelAspect } = clip
   const offset = frames && clip !== plate ? offsetFor(frames, shot) : 0
   const enlarge = role === 'render' && size && plate.size ? enlargementFor(size, plate.size) : 1
   return {
     ...{ id: newId(), name: clip === plate ? 'Plate' : name, path, frames, claims },
     ...(offset === 0 ? {} : { offset }),
     ...(enlarge === 1 ? {} : { enlarge }),
+    // A table or a map has no pixels of its own shape.
+    ...(role === 'render' && pixelAspect !== plate.pixelAspect ? { pixelAspect } : {}),
   }
 }
 

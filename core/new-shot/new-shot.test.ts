@@ -142,6 +142,21 @@ test('handles are not worked on; more than there is leaves nothing', () => {
   expect(() => made([plate], { plate: 'gone.exr' })).toThrow('Nothing is chosen that can be the plate')
 })
 
+test('the shot has the pixels of its plate; a render of others says so', () => {
+  const says = (pixelAspect: number | null) => ({ ...header([null]).says, pixelAspect })
+  const wide = { ...plate, header: header([null], { says: says(2) }) }
+  const shot = made([wide, bell])
+  expect(shot.pixelAspect).toBe(2)
+  expect(Object.values(shot.sources.byId).map(({ name, pixelAspect }) => [name, pixelAspect])).toEqual([
+    ['Plate', undefined],
+    ['Diving bell', 1],
+  ])
+  expect(made([plate, bell]).pixelAspect).toBe(1)
+  expect(Object.values(made([plate, bell]).sources.byId).every(({ pixelAspect }) => pixelAspect === undefined)).toBe(
+    true,
+  )
+})
+
 test('one lens map is shared by everything but the plate', () => {
   const map = clip('quay-020/bend.exr', 'map', { frames: null, count: 1 })
   const shot = made([plate, bell, map], { bentBy: map.path })

@@ -20,6 +20,8 @@ export interface ProposedClip {
   readonly name: string
   readonly frames: FrameRange | null
   readonly size: { readonly width: number; readonly height: number } | null
+  /** width of a pixel over its height, as the file says; 1 where it says nothing */
+  readonly pixelAspect: number
   /** of a render: what its passes are for */
   readonly passes: readonly ProposedPass[]
   readonly claims: Claims
@@ -95,6 +97,7 @@ function clipOf(clip: FoundClip, all: readonly FoundClip[], shot: string): Propo
     name: role === 'picture' || role === 'render' ? elementName(path, shot) : stemOf(path),
     frames,
     size: window ? { width: window.width, height: window.height } : null,
+    pixelAspect: header?.says.pixelAspect ?? 1,
     passes:
       role === 'render' && header
         ? header.parts.map(({ name, channels }) => ({

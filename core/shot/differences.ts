@@ -92,7 +92,6 @@ function ofSource(a: Source, b: Source): string[] {
     ...of('enlargement', a.enlarge ?? 1, b.enlarge ?? 1),
     ...of('pixel aspect', a.pixelAspect, b.pixelAspect),
     ...of('place in the frame', a.framing ?? 'centred', b.framing ?? 'centred'),
-    ...of('only for comparing', a.comparing ?? false, b.comparing ?? false),
   ]
 }
 

@@ -144,7 +144,6 @@ export const sourceSchema = shape({
   pixelAspect: number().strict().positive(),
   enlarge: number().strict().oneOf([1, 2, 4]),
   framing: string().oneOf(['centred', 'file']),
-  comparing: boolean().strict().optional(),
 }).required()
 
 const timing = () =>

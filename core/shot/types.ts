@@ -52,8 +52,6 @@ export interface Source {
    * file is pixel 0,0 of the frame, whatever the display window says. Absent: centred.
    */
   readonly framing?: 'centred' | 'file'
-  /** shown to compare with, and never in a delivery: the edit's reference movie */
-  readonly comparing?: boolean
 }
 
 /** One curve for all channels, or one each for red, green and blue. */

@@ -8,23 +8,9 @@ import type { Claims, Source } from '../types'
 import { editKind, put, sourceIn, sourceName, take } from './kind'
 
 export type SourceChanges = Partial<
-  Pick<
-    Source,
-    'name' | 'path' | 'frames' | 'rate' | 'offset' | 'missing' | 'pixelAspect' | 'enlarge' | 'framing' | 'comparing'
-  >
+  Pick<Source, 'name' | 'path' | 'frames' | 'rate' | 'offset' | 'missing' | 'pixelAspect' | 'enlarge' | 'framing'>
 >
-const changeable = [
-  'name',
-  'path',
-  'comparing',
-  'frames',
-  'rate',
-  'offset',
-  'missing',
-  'pixelAspect',
-  'enlarge',
-  'framing',
-] as const
+const changeable = ['name', 'path', 'frames', 'rate', 'offset', 'missing', 'pixelAspect', 'enlarge', 'framing'] as const
 
 export interface AddSource {
   readonly kind: 'add-source'
