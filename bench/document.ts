@@ -65,6 +65,8 @@ function longShot(name: string, elements: number): Shot {
     treatments: tableOf([]),
     uses: tableOf<Use>([]),
     tries: { byId: {} },
+    samples: tableOf([]),
+    markers: tableOf([]),
   }
   const kinds = ['veil-and-gain', 'saturation', 'soften', 'grain', 'glow'] as const
   return ids.reduce(

@@ -134,12 +134,14 @@ export function referenceShot(frameSize: Size): Shot {
       ...usesOf({ kind: 'finish' }, finish),
     ]),
     tries: { byId: {} },
+    samples: tableOf([]),
+    markers: tableOf([]),
   }
 }
 
 function usesOf(owner: UseOwner, settings: readonly TreatmentSettings[]): Use[] {
   const ranks = firstRanks(settings.length)
-  const prefix = owner.kind === 'finish' ? 'finish' : owner.id
+  const prefix = owner.kind === 'element' ? owner.id : owner.kind
   return settings.map(({ id }, i) => ({
     id: `${prefix}-${id}`,
     rank: ranks[i],

@@ -3,6 +3,7 @@ import fc from 'fast-check'
 import { writeFileSync } from 'node:fs'
 import { parseShot, type Change } from '../core/shot'
 import { anyChange } from '../core/test/any-edit'
+import { eachEdit } from '../core/test/each-edit'
 import { smallShot } from '../core/test/small-shot'
 import { DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
 import { loadShot, loadUndo } from '../web/src/api/client'
@@ -203,4 +204,62 @@ test('an edit whose answer is lost is made once', async () => {
     revision: number
   }
   expect(revision).toBe(3)
+})
+
+describe('two tabs, every kind of edit', () => {
+  const other: Change = { kind: 'add-marker', marker: { id: 'of-b', name: 'Of the other tab', frame: 1002 } }
+
+  async function opened(before: readonly Change[]): Promise<{ id: string; a: Tab; b: Tab }> {
+    const id = await newShot()
+    const [a, b] = ['a', 'b'].map((name) => new Tab(id, `two-${name}`))
+    await a.reload()
+    for (const change of before) a.edit(change)
+    await a.rest()
+    await b.reload()
+    return { id, a, b }
+  }
+
+  test.each(Object.entries(eachEdit))('%s: beside another, undone after it, made again', async (_kind, example) => {
+    fates = []
+    const { id, a, b } = await opened(example.before ?? [])
+    const first = a.state.shot
+    // Neither has seen the other's.
+    a.edit(example.edit)
+    b.edit(other)
+    await a.rest()
+    await b.rest()
+    await agree(id, [a, b])
+    const both = a.state.shot
+    expect(both?.markers.byId['of-b']).toBeDefined()
+    expect(JSON.stringify({ ...both, markers: { ...both?.markers.byId, 'of-b': 0 } })).not.toBe(
+      JSON.stringify({ ...first, markers: { ...first?.markers.byId, 'of-b': 0 } }),
+    )
+    a.undo()
+    await a.rest()
+    await agree(id, [a, b])
+    expect(a.couldNot).toBe(false)
+    expect(b.state.shot).toEqual({
+      ...first,
+      markers: { byId: { ...first?.markers.byId, 'of-b': both?.markers.byId['of-b'] } },
+    })
+    a.redo()
+    await a.rest()
+    await agree(id, [a, b])
+    expect(b.state.shot).toEqual(both)
+  })
+
+  test.each(Object.entries(eachEdit))('%s: made in both at once, it is made once', async (_kind, example) => {
+    fates = []
+    const { id, a, b } = await opened(example.before ?? [])
+    a.edit(example.edit)
+    b.edit(example.edit)
+    await a.rest()
+    const once = a.state.shot
+    await b.rest()
+    await agree(id, [a, b])
+    expect(b.state.shot).toEqual(once)
+    // What is so already is no edit; what cannot be made twice is told.
+    expect(b.state.impossible.length).toBeLessThanOrEqual(1)
+    for (const { sentence } of b.state.impossible) expect(sentence).toMatch(/^[A-Z].+\.$/)
+  })
 })

@@ -31,7 +31,7 @@ describe('a file of schema 1', () => {
 
   test('every setting is kept', () => {
     expect(shot).toMatchObject({
-      schema: 2,
+      schema: 3,
       name: 'quay-010',
       seed: 'quay-010',
       plate: 'plate',
@@ -82,6 +82,12 @@ describe('a file of schema 1', () => {
   test('a treatment that two elements had in common by its id is two treatments now, as it was', () => {
     expect(shot.treatments.byId['bell-lens']).toMatchObject({ kind: 'lens-map', sources: { map: 'lens' } })
     expect(shot.treatments.byId['shadow-lens']).toMatchObject({ kind: 'lens-map', sources: { map: 'lens' } })
+  })
+
+  test('a document of schema 2 has no samples and no markers, and keeps everything', () => {
+    const { samples, markers, ...rest } = shot
+    expect([samples, markers]).toEqual([{ byId: {} }, { byId: {} }])
+    expect(parseShot({ ...rest, schema: 2 }, 'two.shot.json')).toEqual(shot)
   })
 
   test('what only says that it is of schema 1 is refused, not thrown at', () => {

@@ -102,6 +102,8 @@ export function quayShot(frame: Frame, first: number, last: number): Shot {
     treatments: tableOf([...settings.values()]),
     uses: tableOf(layers.flatMap(usesOf)),
     tries: { byId: {} },
+    samples: tableOf([]),
+    markers: tableOf([]),
   }
 }
 

@@ -48,6 +48,8 @@ export type Rows =
   | {
       readonly node: 'point'
       readonly input: Rows
+      /** what else its kernel reads at the same place */
+      readonly others: readonly Rows[]
       readonly kind: string
       readonly values: ParameterValues
       readonly draw: Draw

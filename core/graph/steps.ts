@@ -100,6 +100,8 @@ export interface ColourRun extends StepBase {
 /** A kernel of a treatment's own on single pixels, found by the treatment's kind. */
 export interface PointStep extends StepBase {
   readonly op: 'point'
+  /** the picture that is changed, and what else its kernel reads at the same place */
+  readonly inputs: readonly [Step, ...Step[]]
   readonly kind: string
   readonly values: ParameterValues
   readonly draw: Draw
@@ -123,6 +125,8 @@ export type Combining =
   | 'mix'
   /** the first but where the second is empty in all channels; there empty */
   | 'where-not-empty'
+  /** the first where it is the third, bit for bit; elsewhere the second */
+  | 'where-changed'
   /** light of the first, alpha of the second */
   | 'alpha-of'
 
@@ -223,9 +227,17 @@ export function colour(input: Step, steps: readonly ColourStep[]): Step {
 }
 
 /** @param version of the treatment: part of the key */
-export function point(input: Step, kind: string, version: number, values: ParameterValues, draw: Draw): Step {
-  const key = contentKey('point', kind, version, values, draw, input.key)
-  return { op: 'point', key, inputs: [input], kind, values, draw }
+export function point(
+  input: Step,
+  kind: string,
+  version: number,
+  values: ParameterValues,
+  draw: Draw,
+  others: readonly Step[] = [],
+): Step {
+  const inputs = [input, ...others] as const
+  const key = contentKey('point', kind, version, values, draw, ...inputs.map((one) => one.key))
+  return { op: 'point', key, inputs, kind, values, draw }
 }
 
 export function combine(how: Combining, inputs: readonly Step[], values: readonly number[] = []): Step {

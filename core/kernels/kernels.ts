@@ -124,6 +124,7 @@ interface Exports {
   reveal(behind: number, matte: number, shown: number, count: number): void
   multiplyLight(strip: number, other: number, count: number): void
   emptyWhere(strip: number, other: number, count: number): void
+  takeWhereChanged(strip: number, treated: number, plate: number, count: number): void
   porterDuff(behind: number, element: number, count: number, operator: number): void
   blend(behind: number, element: number, count: number, mode: number): void
   blendHsl(behind: number, element: number, count: number, mode: number): void
@@ -170,6 +171,19 @@ interface Exports {
     stream: number,
     keyLow: number,
     keyHigh: number,
+  ): void
+  addMissingGrain(
+    strip: number,
+    noise: number,
+    plate: number,
+    share: number,
+    count: number,
+    shotR: number,
+    shotG: number,
+    shotB: number,
+    readR: number,
+    readG: number,
+    readB: number,
   ): void
   addGrain(
     strip: number,

@@ -97,6 +97,8 @@ export function makeShot(proposal: Proposal, answers: Answers, pathFromShot: (pa
     plate: plate.id,
     elements: tableOf(elements),
     tries: tableOf([]),
+    samples: tableOf([]),
+    markers: tableOf([]),
     ...bent(elements, plate, answers.bentBy === null ? undefined : sources.get(answers.bentBy)),
   }
 }

@@ -1,12 +1,12 @@
 /** One element at a time: its input, its treatments in its own pixels, one mapping, its treatments in the frame. */
 
 import { workingSpaces } from '../colour'
-import { colour, mix, resample, type Beyond, type Draw, type Mapping, type Step } from '../graph/steps'
+import { colour, combine, mix, resample, type Beyond, type Draw, type Mapping, type Step } from '../graph/steps'
 import { reduceWindow, type Window } from '../image/window'
 import { valueAt } from '../motion/curve'
 import { composed } from '../motion/mapping'
 import { blends } from '../set/blends'
-import { find, rootInput, usesOf, type Limit, type Shot, type TreatmentSettings, type Use } from '../shot'
+import { allOf, find, rootInput, usesOf, type Element, type Limit, type TreatmentSettings, type Use } from '../shot'
 import { treatments, type Surroundings, type Treatment } from '../treatments'
 import { alphaOf } from './alpha'
 import { inputAt, type InputAt } from './input'
@@ -81,7 +81,11 @@ function wayOfLight(planning: Planning, id: string, time: number, inside?: Step,
     ? { step: inside, mapping: null, opaque: false }
     : inputAt(planning, element, time, takes, problems, elementAt)
   if (!input) return { step: null, untreated: null, problems }
-  const uses = wantedUses(activeUses(planning, { kind: 'element', id }, problems), upTo)
+  const all = [
+    ...activeUses(planning, { kind: 'element', id }, problems),
+    ...(isPlate || inside ? [] : glassOf(planning, element, takes, problems)),
+  ]
+  const uses = wantedUses(all, upTo)
   const surroundings = surroundingsOf(planning, time, id, isPlate && input.opaque)
   // Beyond its pixels a picture is empty. A matte that is 1 where it changes nothing is treated as its complement.
   const turned = neutral === 1 ? ([{ do: 'complement' }] as const) : []
@@ -112,6 +116,22 @@ function wantedUses(uses: readonly ActiveUse[], upTo?: UpTo): readonly ActiveUse
   return uses.slice(0, last + 1)
 }
 
+/** What the shot's glass does to an element: what it does not do by a treatment of the same kind of its own. */
+function glassOf(planning: Planning, element: Element, takes: 'rgba' | 'scalar', problems: Problem[]): ActiveUse[] {
+  const { memo } = planning
+  // What another element shows has been through the glass.
+  if (element.ownGlass || allOf(element.inputs).some(({ kind }) => kind === 'element')) return []
+  const shared = activeUses(planning, { kind: 'glass' }, problems)
+  if (shared.length === 0) return shared
+  const own = memo.read(planning, ({ shot }) =>
+    usesOf(shot, { kind: 'element', id: element.id }).map(({ treatment }) => find(shot.treatments, treatment)?.kind),
+  )
+  return shared.filter(
+    ({ settings, treatment }) =>
+      !own.includes(settings.kind) && !(takes === 'scalar' && 'ofLight' in treatment && treatment.ofLight),
+  )
+}
+
 /** Uses that are on, with what they use, in order. */
 function activeUses(planning: Planning, owner: Use['owner'], problems: Problem[]): ActiveUse[] {
   const { memo } = planning
@@ -134,8 +154,10 @@ function activeUses(planning: Planning, owner: Use['owner'], problems: Problem[]
 const liesInFrame = ({ limit }: Use) =>
   limit?.matte?.kind === 'element' || (limit?.matte?.kind === 'source' && limit.matte.lies === 'frame')
 
-function frameOf({ frameSize }: Pick<Shot, 'frameSize'>, scale: number): Window {
-  return reduceWindow({ x: 0, y: 0, ...frameSize }, scale)
+/** The shot's frame in pixels of the graph. */
+export function frameWindow(planning: Planning): Window {
+  const frameSize = planning.memo.read(planning, ({ shot }) => shot.frameSize)
+  return reduceWindow({ x: 0, y: 0, ...frameSize }, planning.scale)
 }
 
 function surroundingsOf(
@@ -145,10 +167,9 @@ function surroundingsOf(
   opaque: boolean,
 ): Omit<Surroundings, 'sources'> {
   const { memo, scale } = planning
-  const frameSize = memo.read(planning, ({ shot }) => shot.frameSize)
   const seed = memo.read(planning, ({ shot }) => shot.seed)
   const working = workingSpaces[memo.read(planning, ({ shot }) => shot.workingSpace)]
-  const frame = frameOf({ frameSize }, scale)
+  const frame = frameWindow(planning)
   const draw: Draw = { seed: `${seed} ${owner}`, frame: time }
   const beyond: Beyond = opaque ? 'extend' : { frame }
   return { scale, opaque, beyond, draw, frame, working }
@@ -171,18 +192,23 @@ function treat(walk: Walk, input: Step, { use, settings, treatment }: ActiveUse)
   return limited(walk, input, treated, use)
 }
 
+/** Nothing in the picture may be made of it. */
+const isForComparing = (planning: Planning, id: string) =>
+  planning.memo.read(planning, ({ shot }) => find(shot.sources, id)?.forComparing) === true
+
 /** @returns null, with a problem, where a source that it reads is wanting */
 function sourcesOf(walk: Walk, use: Use, settings: TreatmentSettings, { label, sources = [] }: Treatment) {
   const found = sources.map(({ name, takes }) => {
     const id = settings.sources?.[name]
-    return [name, id === undefined ? null : sourceStep(walk.planning, id, null, null, takes, walk.time)] as const
+    const usable = id !== undefined && !isForComparing(walk.planning, id)
+    return [name, usable ? sourceStep(walk.planning, id, null, null, takes, walk.time) : null] as const
   })
   const missing = found.find(([, step]) => !step)
   if (!missing) return Object.fromEntries(found as [string, NonNullable<(typeof found)[number][1]>][])
   walk.problems.push({
     at: { kind: 'treatment', id: use.id },
     sentence: `${label} has no ${missing[0]} at frame ${walk.time}.`,
-    remedy: 'Choose a source that reaches it, or turn the treatment off.',
+    remedy: 'Choose a source that reaches it and is not for comparing only, or turn the treatment off.',
     missing: 'part',
   })
   return null
@@ -197,7 +223,7 @@ function limited(walk: Walk, input: Step, treated: Step, { id, limit }: Use): St
   walk.problems.push({
     at: { kind: 'treatment', id },
     sentence: `The matte of a limit shows nothing at frame ${walk.time}.`,
-    remedy: 'Choose another matte, or remove the limit.',
+    remedy: 'Choose a matte that reaches it and is not for comparing only, or remove the limit.',
     missing: 'part',
   })
   return input
@@ -212,7 +238,8 @@ function matteAt(walk: Walk, matte: NonNullable<Limit['matte']>): Step | null {
     return at.step && alphaOf(at.step)
   }
   const channels = matte.channel === null ? null : [matte.channel]
-  const step = sourceStep(planning, matte.source, matte.part, channels, 'scalar', time)
+  const usable = !isForComparing(planning, matte.source)
+  const step = usable ? sourceStep(planning, matte.source, matte.part, channels, 'scalar', time) : null
   return step && walk.mapping && matte.lies === 'element' ? resample(step, walk.mapping, 'catmull-rom') : step
 }
 
@@ -240,6 +267,34 @@ function moveThrough(walk: Walk, input: Step, own: Mapping | null, uses: readonl
     mapping = null
   }
   return mapping ? resample(step, mapping, 'catmull-rom') : step
+}
+
+/** Whether anything is done to the picture by the sensor. */
+export function hasSensor(planning: Planning): boolean {
+  return usesOf(planning.shot, { kind: 'sensor' }).some(({ on }) => on)
+}
+
+/**
+ * What the recording does to the picture where it is not the plate, which has been recorded.
+ *
+ * @param share how much of the plate's light is left
+ */
+export function recorded(
+  planning: Planning,
+  composite: Step,
+  plate: Step,
+  share: Step,
+  time: number,
+  problems: Problem[],
+): Step {
+  const uses = activeUses(planning, { kind: 'sensor' }, problems)
+  const surroundings = { ...surroundingsOf(planning, time, 'sensor', true), recorded: { plate, share } }
+  const walk: Walk = { planning, time, surroundings, problems, mapping: null }
+  return uses.reduce((step, one) => {
+    const treated = treat(walk, step, one)
+    const exact = treated === step || ('sparesPlate' in one.treatment && one.treatment.sparesPlate && !one.use.limit)
+    return exact ? treated : combine('where-changed', [step, treated, plate])
+  }, composite)
 }
 
 /** Treatments of the whole picture, after everything was blended. */

@@ -90,6 +90,15 @@ function pass({ planning, element, time, takes, problems }: Growing, input: Pass
     })
     return null
   }
+  if (source.forComparing) {
+    problems.push({
+      at: { kind: 'element', id: element.id },
+      sentence: `${element.name} is made of ${source.name}, which is for comparing only: it is in no picture and no delivery.`,
+      remedy: 'Choose another source for it, or let the source be used.',
+      missing: memo.read(planning, ({ shot }) => shot.plate === element.id) ? 'nothing' : 'part',
+    })
+    return null
+  }
   const shown = timedFrame(shotFramesOf(source), input.timing, time)
   if (shown === null) return null
   const step = sourceStep(planning, source.id, input.part, input.channels ?? null, takes, shown)

@@ -1,6 +1,6 @@
 /** From a shot and a time to the graph of steps that makes its picture: the way of the light. */
 
-import { blend, constant, type Scale, type Step } from '../graph/steps'
+import { blend, colour, constant, type ParameterValues, type Scale, type Step } from '../graph/steps'
 import { emptyWindow } from '../image/window'
 import { blends } from '../set/blends'
 import {
@@ -18,8 +18,9 @@ import {
   type Shot,
 } from '../shot'
 import type { Files } from './catalog'
-import { elementAt, treatedFinish } from './element'
+import { elementAt, frameWindow, hasSensor, recorded, treatedFinish } from './element'
 import { PlanMemo, type Planning } from './memo'
+import { nodeAt } from './node'
 import { valuesAt } from './values'
 import type { Problem } from './problem'
 
@@ -71,8 +72,18 @@ export function planFrame(
       missing: 'part',
     })
   const composing: Composing = { planning, frame, base: base.treated, elements, problems }
-  const composite = treatedFinish(planning, compose(composing, null, base.treated), frame, problems)
+  const together = compose(composing, null, base.treated)
+  const sensed = hasSensor(planning) ? throughSensor(composing, together) : together
+  const composite = treatedFinish(planning, sensed, frame, problems)
   return { frame, scale, plate: base.untreated, elements, composite, problems }
+}
+
+/** The picture as the sensor would have recorded it, where it is not the plate. */
+function throughSensor(composing: Composing, composite: Step): Step {
+  const { planning, frame, base, problems } = composing
+  const white = constant([1, 1, 1, 1], frameWindow(planning))
+  const left: Composing = { ...composing, base: white, left: true, elements: new Map(), problems: [] }
+  return recorded(planning, composite, base, compose(left, null, white), frame, problems)
 }
 
 interface Composing {
@@ -82,7 +93,22 @@ interface Composing {
   readonly base: Step
   readonly elements: Map<string, Step>
   readonly problems: Problem[]
+  /** over white, with what adds no light of its own: how much of the plate's light is left */
+  readonly left?: true
 }
+
+/** Blends that change what is behind by a factor; of all others only the coverage counts for what is left of it. */
+const factors: ReadonlySet<string> = new Set(['shadow', 'occlusion', 'multiply', 'reveal', 'destination-out'])
+const black = [0, 0, 0] as const
+
+/** An element as it counts for what is left of the plate's light. */
+function taking(step: Step, element: Element): Step {
+  return factors.has(element.blend.kind) ? step : colour(step, [{ do: 'affine', gain: black, veil: black }])
+}
+
+/** A veil is light that is added: it takes nothing away. */
+const withoutVeil = (values: ParameterValues): ParameterValues =>
+  values.veil ? { ...values, veil: values.veil.map(() => 0) } : values
 
 function plateAt(planning: Planning, frame: number, problems: Problem[]) {
   const { shot } = planning
@@ -106,7 +132,7 @@ function plateAt(planning: Planning, frame: number, problems: Problem[]) {
 
 /** Blends the elements of a group, or of the top, over what is behind, far to near. */
 function compose(composing: Composing, parent: string | null, behind: Step): Step {
-  const { planning, frame, base, elements, problems } = composing
+  const { planning, frame, elements, problems, left } = composing
   const { shot, memo } = planning
   for (const element of childrenOf(shot, parent)) {
     if (element.id === shot.plate || !element.visible) continue
@@ -116,22 +142,42 @@ function compose(composing: Composing, parent: string | null, behind: Step): Ste
     }
     const at = elementAt(planning, element.id, frame)
     problems.push(...at.problems)
-    if (!at.step) continue
+    const shown = at.step && shownBy(composing, element)
+    if (!at.step || !shown) continue
     elements.set(element.id, at.step)
-    behind = blended(memo, behind, at.step, base, element, frame)
+    behind = blended(memo, behind, left ? taking(at.step, element) : at.step, shown, element, frame, left)
   }
   return behind
 }
 
+/** What a reveal shows: the plate as it is treated, or a source. @returns null, with a problem, where there is nothing */
+function shownBy({ planning, frame, base, problems, left }: Composing, { id, name, blend }: Element): Step | null {
+  const { shows } = blend
+  if (!shows) return base
+  // Nothing of the plate is left there.
+  if (left) return constant([0, 0, 0, 1], frameWindow(planning))
+  const source = find(planning.shot.sources, shows.source)
+  const step =
+    source && !source.forComparing ? nodeAt(planning, { kind: 'source', id: source.id, part: shows.part }, frame) : null
+  if (!step)
+    problems.push({
+      at: { kind: 'element', id },
+      sentence: `${name} reveals ${source ? source.name : 'a source that is gone'}, which shows nothing at frame ${frame}.`,
+      remedy: 'Let it reveal the plate, or a source that reaches the frame and is not for comparing only.',
+      missing: 'part',
+    })
+  return step
+}
+
 function composeGroup(composing: Composing, group: Element, behind: Step): Step {
-  const { planning, frame, base, elements, problems } = composing
+  const { planning, frame, base, elements, problems, left } = composing
   if (!isIsolated(planning.shot, group)) return compose(composing, group.id, behind)
   const inside = compose(composing, group.id, constant([0, 0, 0, 0], emptyWindow))
   const at = elementAt(planning, group.id, frame, inside)
   problems.push(...at.problems)
   if (!at.step) return behind
   elements.set(group.id, at.step)
-  return blended(planning.memo, behind, at.step, base, group, frame)
+  return blended(planning.memo, behind, left ? taking(at.step, group) : at.step, base, group, frame, left)
 }
 
 /** Steps that were made of the same things are the same step: hashing them again would be most of planning. */
@@ -144,9 +190,17 @@ interface Blended {
   readonly step: Step
 }
 const lastBlended = new WeakMap<PlanMemo, Map<string, Blended[]>>()
-const mostBlended = 4
+const mostBlended = 8
 
-function blended(memo: PlanMemo, behind: Step, step: Step, base: Step, element: Element, frame: number): Step {
+function blended(
+  memo: PlanMemo,
+  behind: Step,
+  step: Step,
+  base: Step,
+  element: Element,
+  frame: number,
+  left?: true,
+): Step {
   const { id, blend: settings } = element
   let known = lastBlended.get(memo)
   if (!known) lastBlended.set(memo, (known = new Map()))
@@ -160,14 +214,9 @@ function blended(memo: PlanMemo, behind: Step, step: Step, base: Step, element: 
       (one.frame === frame || isSteady(settings.parameters)),
   )
   if (found) return found.step
-  const made = blend(
-    behind,
-    step,
-    base,
-    settings.kind,
-    blends[settings.kind].version,
-    valuesAt(settings.parameters, frame),
-  )
+  const values = valuesAt(settings.parameters, frame)
+  const { kind } = settings
+  const made = blend(behind, step, base, kind, blends[kind].version, left ? withoutVeil(values) : values)
   known.set(id, [{ behind, element: step, base, settings, frame, step: made }, ...before].slice(0, mostBlended))
   return made
 }

@@ -8,6 +8,7 @@ import { faultOf, elementSchema, sourceSchema, treatmentSchema, useSchema } from
 import { refsOfElement, refsOfTreatment, refsOfUse } from './refs'
 import {
   schemaVersion,
+  type BlendSettings,
   type Element,
   type Input,
   type MatteReference,
@@ -139,7 +140,7 @@ export function pasteElements(shot: Shot, copied: CopiedElements, before: string
       kind: 'add-element',
       element: {
         ...element,
-        ...{ id, inputs: redirected(element.inputs, to) },
+        ...{ id, inputs: redirected(element.inputs, to), blend: showing(element.blend, to) },
         parent: inside ? (elements.get(element.parent as string) ?? null) : parent,
         rank: inside ? element.rank : (last as string),
       },
@@ -178,6 +179,11 @@ function redirected({ byId }: Table<Input>, { sources, elements }: NewIds): Tabl
     return input.kind === 'element' ? { ...input, element: elements.get(input.element) ?? input.element } : input
   }
   return { byId: Object.fromEntries(Object.entries(byId).map(([id, input]) => [id, one(input)])) }
+}
+
+function showing(blend: BlendSettings, { sources }: NewIds): BlendSettings {
+  const { shows } = blend
+  return shows ? { ...blend, shows: { ...shows, source: sources.get(shows.source) ?? shows.source } } : blend
 }
 
 function usedBy(use: Use, element: string, treatment: string, to: NewIds): Use {

@@ -6,7 +6,7 @@ import { treatments, type ParameterDescription } from '../treatments'
 import { elementDescription, inputDescriptions, limitDescription } from '../set/owners'
 import { allOf, elementsInOrder, find, parentOf } from './find'
 import { nameOfUse } from './parameters'
-import type { Element, Parameters, Shot, Source, Table } from './types'
+import type { Element, Parameters, Sample, Shot, Source, Table } from './types'
 
 const channels = ['red', 'green', 'blue']
 
@@ -30,8 +30,26 @@ export function differences(before: Shot, after: Shot, most = 200): readonly str
       (name) => name,
       () => [],
     ),
+    ...ofThings(
+      before.samples,
+      after.samples,
+      (name) => `sample ${name}`,
+      (a, b) => (sameSample(a, b) ? [] : [`place of sample ${b.name}`]),
+    ),
+    ...ofThings(
+      before.markers,
+      after.markers,
+      (name) => `marker ${name}`,
+      (a, b) => (a.frame === b.frame ? [] : [`marker ${b.name} from frame ${a.frame} to ${b.frame}`]),
+    ),
   ]
   return all.length <= most ? all : [...all.slice(0, most), `and ${all.length - most} more`]
+}
+
+function sameSample(a: Sample, b: Sample): boolean {
+  const text = ({ x, y, width, height, follows }: Sample) =>
+    [x, y, width, height, follows?.element, follows?.frame].join()
+  return text(a) === text(b)
 }
 
 const rangeText = ({ first, last }: Shot['frames']) => `${first} to ${last}`
@@ -91,6 +109,7 @@ function ofSource(a: Source, b: Source): string[] {
     ...of('missing frames', a.missing ?? 'stop', b.missing ?? 'stop'),
     ...of('enlargement', a.enlarge ?? 1, b.enlarge ?? 1),
     ...of('pixel aspect', a.pixelAspect, b.pixelAspect),
+    ...of('comparing only,', a.forComparing ?? false, b.forComparing ?? false),
     ...of('place in the frame', a.framing ?? 'centred', b.framing ?? 'centred'),
   ]
 }
@@ -109,16 +128,19 @@ function ofElement(before: Shot, after: Shot, a: Element, b: Element): string[] 
     const parent = parentOf(shot, element)
     return parent === null ? 'no group' : (find(shot.elements, parent)?.name ?? parent)
   }
+  const shown = ({ blend }: Element) => JSON.stringify([blend.shows?.source, blend.shows?.part])
   const sameBlend = a.blend.kind === b.blend.kind
   return [
     ...(a.visible === b.visible ? [] : [`${b.name} ${b.visible ? 'shown' : 'hidden'}`]),
     ...(sameBlend ? [] : [`blend of ${b.name} ${blends[a.blend.kind].label} to ${blends[b.blend.kind].label}`]),
+    ...(shown(a) === shown(b) ? [] : [`what ${b.name} reveals`]),
     ...(groupName(before, a) === groupName(after, b)
       ? []
       : [`${b.name} from ${groupName(before, a)} to ${groupName(after, b)}`]),
     ...(a.note === b.note ? [] : [`note on ${b.name}`]),
     ...((a.tags ?? []).join() === (b.tags ?? []).join() ? [] : [`tags of ${b.name}`]),
     ...(a.label === b.label ? [] : [`label of ${b.name}`]),
+    ...(a.ownGlass === b.ownGlass ? [] : [`${b.name} ${b.ownGlass ? 'without' : 'through'} the glass of the shot`]),
     ...(passes(a) === passes(b) ? [] : [`what ${b.name} is made of`]),
     ...ofParameters(elementDescription.parameters, a.parameters, b.parameters, b.name),
     ...(sameBlend ? ofParameters(blends[b.blend.kind].parameters, a.blend.parameters, b.blend.parameters, b.name) : []),
@@ -153,8 +175,8 @@ function ofUses(before: Shot, after: Shot): string[] {
   const kept = (shot: Shot, id: string) => {
     const owner = find(shot.uses, id)?.owner
     return (
-      owner?.kind === 'finish' ||
-      (owner !== undefined && find(before.elements, owner.id) && find(after.elements, owner.id))
+      owner !== undefined &&
+      (owner.kind !== 'element' || (find(before.elements, owner.id) && find(after.elements, owner.id)))
     )
   }
   // What comes and goes with its element is said by the element.
@@ -195,7 +217,13 @@ function ofSettings(before: Shot, after: Shot): string[] {
       JSON.stringify(a.sources) === JSON.stringify(b.sources)
         ? []
         : [`what ${treatments[b.kind].label.toLowerCase()} of ${of} reads`]
-    return [...read, ...ofParameters(treatments[b.kind].parameters, a.parameters, b.parameters, of)]
+    const tries = ofThings(
+      a.tries ?? { byId: {} },
+      b.tries ?? { byId: {} },
+      (name) => `try ${name} of ${treatments[b.kind].label.toLowerCase()} of ${of}`,
+      () => [],
+    )
+    return [...read, ...tries, ...ofParameters(treatments[b.kind].parameters, a.parameters, b.parameters, of)]
   })
 }
 

@@ -100,7 +100,8 @@ export function usesOf({ uses }: Arrangement, owner: UseOwner): readonly Use[] {
   return usesByOwner(uses).get(ownerName(owner)) ?? []
 }
 
-const ownerName = (owner: UseOwner) => (owner.kind === 'finish' ? '' : owner.id)
+// No id has a space in it.
+const ownerName = (owner: UseOwner) => (owner.kind === 'element' ? owner.id : ` ${owner.kind}`)
 const byOwner = new WeakMap<object, ReadonlyMap<string, readonly Use[]>>()
 
 function usesByOwner(uses: Table<Use>): ReadonlyMap<string, readonly Use[]> {

@@ -11,7 +11,10 @@ export const mostFrames = 100_000
 export const mostPixelsASide = 65_536
 export const mostElements = 2_000
 export const mostKeyframes = 10_000
-const mostFrameNumber = 100_000_000
+export const mostSamples = 200
+export const mostMarkers = 2_000
+export const mostTreatmentTries = 100
+export const mostFrameNumber = 100_000_000
 const mostSpeed = 1_000
 const [leastAspect, mostAspect] = [0.1, 10]
 

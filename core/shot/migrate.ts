@@ -6,14 +6,20 @@ import { parametersFor } from './parameters'
 
 /** @returns the document in the present schema; anything that is no document of an earlier one as it is */
 export function migrated(value: unknown): unknown {
-  if (value === null || typeof value !== 'object' || (value as { schema?: unknown }).schema !== 1) return value
+  const { schema } = (value ?? {}) as { schema?: unknown }
+  if (typeof value !== 'object') return value
+  if (schema === 2) return fromSchema2(value as object)
+  if (schema !== 1) return value
   try {
-    return fromSchema1(value as Shot1)
+    return fromSchema2(fromSchema1(value as Shot1))
   } catch {
     // It is not what it says; the check of the present schema tells what is wrong.
     return { ...value, schema: 'damaged 1' }
   }
 }
+
+/** Samples and markers came into the document with schema 3. */
+const fromSchema2 = (document: object) => ({ ...document, schema: 3, samples: { byId: {} }, markers: { byId: {} } })
 
 interface Curve1 {
   readonly keys: readonly { readonly frame: number; readonly value: number }[]

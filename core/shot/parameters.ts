@@ -47,7 +47,7 @@ export function ownedBy(shot: Shot | Draft<Shot>, owner: Owner): Owned | undefin
 
 /** @returns "Diving bell", or "the finish" */
 export function nameOfUse({ elements }: Shot, { owner }: Use): string {
-  return owner.kind === 'finish' ? 'the finish' : (find(elements, owner.id)?.name ?? 'an element that is gone')
+  return owner.kind === 'element' ? (find(elements, owner.id)?.name ?? 'an element that is gone') : `the ${owner.kind}`
 }
 
 function ownersName(shot: Shot, treatment: string): string {

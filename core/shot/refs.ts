@@ -1,7 +1,7 @@
 /** What every kind of thing refers to. Removal, circles, checks and copying read only this. */
 
 import { allOf, find } from './find'
-import type { Arrangement, Element, Input, Shot, TreatmentSettings, Use } from './types'
+import type { Arrangement, Element, Input, Sample, Shot, TreatmentSettings, Use } from './types'
 
 export type ThingKind = 'source' | 'element' | 'treatment' | 'use'
 
@@ -19,8 +19,12 @@ export function refsOfInput(input: Input): Reference[] {
 }
 
 /** A group refers to what is in it by being named there, not here. */
-export function refsOfElement({ parent, inputs }: Element): Reference[] {
-  return [...(parent === null ? [] : [element(parent)]), ...allOf(inputs).flatMap(refsOfInput)]
+export function refsOfElement({ parent, inputs, blend }: Element): Reference[] {
+  return [
+    ...(parent === null ? [] : [element(parent)]),
+    ...allOf(inputs).flatMap(refsOfInput),
+    ...(blend.shows ? [source(blend.shows.source)] : []),
+  ]
 }
 
 export function refsOfTreatment({ sources = {} }: TreatmentSettings): Reference[] {
@@ -36,13 +40,19 @@ export function refsOfUse({ owner, treatment, limit }: Use): Reference[] {
   ]
 }
 
+export function refsOfSample({ follows }: Sample): Reference[] {
+  return follows ? [element(follows.element)] : []
+}
+
 /** Things of an arrangement that refer to one, by what a person calls them. */
 export function usersOf(shot: Shot, wanted: Reference): string[] {
   const names = new Set<string>()
   const isIt = (ref: Reference) => ref.kind === wanted.kind && ref.id === wanted.id
   const look = (arrangement: Arrangement, prefix: string) => {
     const nameOf = (use: Use) =>
-      use.owner.kind === 'finish' ? 'the finish' : (find(arrangement.elements, use.owner.id)?.name ?? 'an element')
+      use.owner.kind === 'element'
+        ? (find(arrangement.elements, use.owner.id)?.name ?? 'an element')
+        : `the ${use.owner.kind}`
     for (const one of allOf(arrangement.elements)) if (refsOfElement(one).some(isIt)) names.add(prefix + one.name)
     for (const use of allOf(arrangement.uses)) {
       const settings = find(arrangement.treatments, use.treatment)
@@ -51,6 +61,7 @@ export function usersOf(shot: Shot, wanted: Reference): string[] {
     }
   }
   look(shot, '')
+  for (const sample of allOf(shot.samples)) if (refsOfSample(sample).some(isIt)) names.add(`sample ${sample.name}`)
   for (const kept of allOf(shot.tries)) look(kept, `${kept.name}: `)
   return [...names]
 }

@@ -6,8 +6,9 @@ import { blendKinds, blends } from '../set/blends'
 import { elementDescription, inputDescriptions, limitDescription, type InputKind } from '../set/owners'
 import { treatmentKinds, treatments, type Description } from '../treatments'
 import { find } from './find'
+import { mostFrameNumber, mostPixelsASide } from './limits'
 import { migrated } from './migrate'
-import { labelColours, schemaVersion, type Shot } from './types'
+import { labelColours, schemaVersion, shotWide, type Shot } from './types'
 
 /** The document breaks a rule; the message says which, and where. */
 export class InvalidShotError extends Error {
@@ -21,6 +22,7 @@ export class InvalidShotError extends Error {
 }
 
 const integer = () => number().strict().integer().required()
+const frameNumber = () => integer().min(-mostFrameNumber).max(mostFrameNumber)
 export const text = () => string().strict().trim().min(1).max(200).required()
 export const idPattern = /^[a-z0-9][a-z0-9-]{0,63}$/
 export const id = () =>
@@ -87,15 +89,22 @@ function sourcesOf({ sources = [] }: Description): Schema {
 
 export const treatmentSchema = lazy((value: { kind?: string } | undefined) => {
   const kind = treatmentKinds.find((known) => known === value?.kind)
+  const parameters = () => (kind ? parametersOf(treatments[kind]) : object().required())
   return shape({
     id: id(),
     kind: string()
       .oneOf([...treatmentKinds])
       .required(),
-    parameters: kind ? parametersOf(treatments[kind]) : object().required(),
+    parameters: parameters(),
     sources: kind ? sourcesOf(treatments[kind]) : object().optional(),
+    tries: table(shape({ id: id(), name: text(), rank: rank(), parameters: parameters() }).required())
+      .notRequired()
+      .default(undefined),
   }).required()
 })
+
+/** What a reveal shows instead of the plate. */
+export const shownSchema = () => shape({ source: id(), part: string().strict().nullable().defined() })
 
 const blend = lazy((value: { kind?: string } | undefined) => {
   const kind = blendKinds.find((known) => known === value?.kind)
@@ -104,6 +113,7 @@ const blend = lazy((value: { kind?: string } | undefined) => {
       .oneOf([...blendKinds])
       .required(),
     parameters: kind ? parametersOf(blends[kind]) : object().required(),
+    ...(kind === 'reveal' ? { shows: shownSchema().optional().default(undefined) } : {}),
   }).required()
 })
 
@@ -144,6 +154,7 @@ export const sourceSchema = shape({
   pixelAspect: number().strict().positive(),
   enlarge: number().strict().oneOf([1, 2, 4]),
   framing: string().oneOf(['centred', 'file']),
+  forComparing: boolean().strict().oneOf([true]),
 }).required()
 
 const timing = () =>
@@ -224,6 +235,7 @@ export const elementSchema = shape({
   note: noteText().optional(),
   tags: tagList().optional(),
   label: labelColour().optional(),
+  ownGlass: boolean().strict().oneOf([true]),
 }).required()
 
 const matte = lazy((value: { kind?: string } | null | undefined) => {
@@ -246,7 +258,7 @@ export const limitSchema = shape({
 })
 
 export const useOwnerSchema = lazy((value: { kind?: string } | undefined) =>
-  value?.kind === 'finish'
+  shotWide.some((kind) => kind === value?.kind)
     ? shape({ kind: string().required() }).required()
     : shape({ kind: string().oneOf(['element']).required(), id: id() }).required(),
 )
@@ -266,6 +278,16 @@ const arrangement = () => ({
   treatments: table(treatmentSchema as unknown as Schema),
   uses: table(useSchema),
 })
+
+const place = () => integer().min(-mostPixelsASide).max(mostPixelsASide)
+const extent = () => integer().min(1).max(mostPixelsASide)
+export const sampleSchema = shape({
+  ...{ id: id(), name: text(), rank: rank() },
+  ...{ x: place(), y: place(), width: extent(), height: extent() },
+  follows: shape({ element: id(), frame: frameNumber() }).optional().default(undefined),
+}).required()
+
+export const markerSchema = shape({ id: id(), name: text(), frame: frameNumber() }).required()
 
 export const trySchema = shape({ id: id(), name: text(), rank: rank(), ...arrangement() }).required()
 
@@ -290,6 +312,8 @@ export const shotSchema = shape({
   sources: table(sourceSchema),
   ...arrangement(),
   tries: table(trySchema),
+  samples: table(sampleSchema),
+  markers: table(markerSchema),
 }).required('it holds nothing')
 
 /**

@@ -6,7 +6,7 @@ import type { Curve } from '../motion/curve'
 import type { BlendKind } from '../set/blends'
 import type { TreatmentKind } from '../treatments'
 
-export const schemaVersion = 2
+export const schemaVersion = 3
 
 export interface Rational {
   readonly numerator: number
@@ -52,6 +52,8 @@ export interface Source {
    * file is pixel 0,0 of the frame, whatever the display window says. Absent: centred.
    */
   readonly framing?: 'centred' | 'file'
+  /** to compare with only, as the edit's reference movie is: nothing in the picture may be made of it */
+  readonly forComparing?: true
 }
 
 /** One curve for all channels, or one each for red, green and blue. */
@@ -114,6 +116,8 @@ export type Input = PassInput | ElementInput | ConstantInput | CombinedInput | G
 export interface BlendSettings {
   readonly kind: BlendKind
   readonly parameters: Parameters
+  /** of `reveal`: what shows where the matte is; absent: the plate as it is treated */
+  readonly shows?: { readonly source: string; readonly part: string | null }
 }
 
 export interface Element extends Ranked {
@@ -131,6 +135,8 @@ export interface Element extends Ranked {
   /** words to find it by */
   readonly tags?: readonly string[]
   readonly label?: LabelColour
+  /** the shot's glass does not act on it: it was filmed, or has all of its own */
+  readonly ownGlass?: true
 }
 
 /** To tell groups of elements apart in the light column. Muted, so that they do not colour the eye. */
@@ -144,6 +150,14 @@ export interface TreatmentSettings {
   readonly parameters: Parameters
   /** ids of the sources that the treatment reads, by its description's names */
   readonly sources?: Readonly<Record<string, string>>
+  /** kept alternatives of the settings; none of them is in the picture */
+  readonly tries?: Table<TreatmentTry>
+}
+
+/** One of several kept settings of a treatment. */
+export interface TreatmentTry extends Ranked {
+  readonly name: string
+  readonly parameters: Parameters
 }
 
 /** What a matte is taken from: one channel of a source, or the alpha of an element as it shows by itself. */
@@ -167,8 +181,13 @@ export interface Limit {
   readonly parameters: Parameters
 }
 
-/** Where a treatment acts: on an element, or on the whole picture at the end of the light path. */
-export type UseOwner = { readonly kind: 'element'; readonly id: string } | { readonly kind: 'finish' }
+/**
+ * Where a treatment acts: on an element; on every element that has no treatment of the same kind of its own (glass); on the
+ * whole picture where it is not the plate (sensor); or on everything, at the end of the light path (finish).
+ */
+export type UseOwner = { readonly kind: 'element'; readonly id: string } | { readonly kind: ShotWide }
+export const shotWide = ['glass', 'sensor', 'finish'] as const
+export type ShotWide = (typeof shotWide)[number]
 
 export interface Use extends Ranked {
   readonly owner: UseOwner
@@ -190,6 +209,24 @@ export interface Try extends Arrangement, Ranked {
   readonly name: string
 }
 
+/** A place or region whose values are kept in sight; full-scale pixels of the frame. */
+export interface Sample extends Ranked {
+  readonly name: string
+  readonly x: number
+  readonly y: number
+  readonly width: number
+  readonly height: number
+  /** it moves with an element's coverage; it lies as it was drawn on this frame */
+  readonly follows?: { readonly element: string; readonly frame: number }
+}
+
+/** A frame that somebody wants to find again. */
+export interface Marker {
+  readonly id: string
+  readonly name: string
+  readonly frame: number
+}
+
 export interface Shot extends Arrangement {
   readonly schema: typeof schemaVersion
   readonly name: string
@@ -205,6 +242,8 @@ export interface Shot extends Arrangement {
   readonly plate: string
   /** nothing of them is in the picture */
   readonly tries: Table<Try>
+  readonly samples: Table<Sample>
+  readonly markers: Table<Marker>
 }
 
 /** What has parameters, and by what it is found. */

@@ -13,6 +13,7 @@ import {
   type Owner,
   type ShotChanges,
   type SingleChange,
+  type Use,
 } from '../shot'
 
 /** Ids are few, so that edits meet each other; those of new things are given by a counter in the test. */
@@ -105,6 +106,66 @@ export function anyChange(fresh: () => string): fc.Arbitrary<Change> {
       id,
       keepAs: { id: fresh(), name: 'before' },
     })),
+    fc.record({
+      kind: fc.constant('set-reveal'),
+      element: fc.constant('front'),
+      shows: fc.option(fc.constant({ source: 'cg', part: null })),
+    }),
+    fc.record({ kind: fc.constant('set-own-glass'), element, own: fc.boolean() }),
+    fc.record({
+      kind: fc.constant('set-source'),
+      source: fc.constantFrom('matte', 'cg'),
+      changes: fc.record({ forComparing: fc.constantFrom(true, null) }),
+    }),
+    fc.constantFrom('sample-1', 'sample-2').map((id): Change => ({
+      kind: 'keep-sample',
+      sample: { id, name: id, rank: 'a0', x: 4, y: 5, width: 6, height: 7 },
+    })),
+    fc.record({
+      kind: fc.constant('set-sample'),
+      sample: fc.constantFrom('sample-1', 'sample-2'),
+      changes: fc.oneof(
+        fc.record({ x: fc.integer({ min: -40, max: 400 }), y: fc.integer({ min: -40, max: 400 }) }),
+        fc.record({ follows: fc.option(fc.record({ element, frame })) }),
+        fc.record({ name: fc.constantFrom('Foot', 'Rim') }),
+      ),
+    }),
+    fc.record({ kind: fc.constant('remove-sample'), sample: fc.constantFrom('sample-1', 'sample-2') }),
+    fc.constantFrom('marker-1', 'marker-2').map((id): Change => ({
+      kind: 'add-marker',
+      marker: { id, name: id, frame: 1004 },
+    })),
+    fc.record({
+      kind: fc.constant('set-marker'),
+      marker: fc.constantFrom('marker-1', 'marker-2'),
+      changes: fc.oneof(fc.record({ frame }), fc.record({ name: fc.constantFrom('Touches', 'Leaves') })),
+    }),
+    fc.record({ kind: fc.constant('remove-marker'), marker: fc.constantFrom('marker-1', 'marker-2') }),
+    fc.constantFrom('try-a', 'try-b').map((id): Change => ({
+      kind: 'keep-treatment-try',
+      treatment: 'match',
+      id,
+      name: id,
+    })),
+    fc.constantFrom('try-a', 'try-b').map((id): Change => ({
+      kind: 'use-treatment-try',
+      treatment: 'match',
+      id,
+      keepAs: { id: fresh(), name: 'before' },
+    })),
+    fc.record({
+      kind: fc.constant('remove-treatment-try'),
+      treatment: fc.constant('match'),
+      id: fc.constantFrom('try-a', 'try-b'),
+    }),
+    fc.constantFrom<Use['owner']>({ kind: 'glass' }, { kind: 'sensor' }).map((where): Change => {
+      const id = fresh()
+      return {
+        kind: 'add-treatment',
+        settings: newTreatment('soften', id),
+        use: { id, rank: 'a1', owner: where, treatment: id, on: true, limit: null },
+      }
+    }),
     owner.map((): Change => {
       const id = fresh()
       const use = {

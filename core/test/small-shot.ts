@@ -62,6 +62,8 @@ export const smallShot: Shot = {
     { id: 'match', rank: one, owner: { kind: 'element', id: 'cg' }, treatment: 'match', on: true, limit: null },
   ]),
   tries: { byId: {} },
+  samples: tableOf([]),
+  markers: tableOf([]),
 }
 
 /** The shot with an element of it changed. */

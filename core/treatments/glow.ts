@@ -13,8 +13,9 @@ export const glow: PictureTreatment<'glow'> = {
   kind: 'glow',
   label: 'Glow',
   help: 'Adds a wide blur of the light above a threshold; the energy added is the amount times that light.',
-  station: 'glass',
+  stations: ['glass'],
   side: 'frame',
+  ofLight: true,
   parameters: [
     {
       name: 'threshold',

@@ -11,9 +11,10 @@ const stream = 1
 export const grain: PictureTreatment<'grain'> = {
   kind: 'grain',
   label: 'Grain',
-  help: 'Adds noise of variance shot × light + read² per channel where the element covers; white, drawn anew on every frame.',
-  station: 'sensor',
+  help: 'Adds noise of variance shot × light + read² per channel; white, drawn anew on every frame. On an element it follows coverage. In the sensor it adds what is missing beside the grain that the plate has kept.',
+  stations: ['sensor'],
   side: 'frame',
+  sparesPlate: true,
   parameters: [
     {
       name: 'shot',
@@ -38,18 +39,20 @@ export const grain: PictureTreatment<'grain'> = {
       initial: 0,
     },
   ],
-  build(input, values, { draw, scale }) {
+  build(input, values, { draw, scale, recorded }) {
     if ([...values.shot, ...values.read].every((v) => v === 0)) return input
     // A pixel at half scale is the mean of four: half the deviation, if the noise is white.
     const reduced = { shot: values.shot.map((v) => v / scale ** 2), read: values.read.map((v) => v / scale) }
-    return point(input, 'grain', 2, reduced, draw)
+    return point(input, 'grain', 2, reduced, draw, recorded ? [recorded.plate, recorded.share] : [])
   },
-  run: ((kernels, strip, count, { shot, read }, draw, x, y, work) => {
+  run: ((kernels, strip, count, { shot, read }, draw, x, y, work, others) => {
     const [low, high] = keyOf(draw.seed)
     kernels.normals(work, count, x, y, draw.frame, stream, low, high)
     const [shotR, shotG, shotB] = shot.map((v) => v / 1000)
     const [readR, readG, readB] = read.map((v) => (v / 1000) ** 2)
-    kernels.addGrain(strip, work, count, shotR, shotG, shotB, readR, readG, readB)
+    const [plate, share] = others
+    if (plate === undefined) kernels.addGrain(strip, work, count, shotR, shotG, shotB, readR, readG, readB)
+    else kernels.addMissingGrain(strip, work, plate, share, count, shotR, shotG, shotB, readR, readG, readB)
   }) satisfies PointRun,
 }
 

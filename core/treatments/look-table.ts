@@ -8,7 +8,7 @@ export const lookTable: PictureTreatment<'look-table'> = {
   kind: 'look-table',
   label: 'Look table',
   help: 'Takes colour through a .cube, CLF or CDL, encoded as the table source claims, and back to light.',
-  station: 'finish',
+  stations: ['finish'],
   side: 'frame',
   parameters: [],
   sources: [{ name: 'table', label: 'Table', help: 'A .cube, .clf, .cc, .ccc or .cdl.', takes: 'table' }],

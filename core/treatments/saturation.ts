@@ -9,7 +9,7 @@ export const saturation: PictureTreatment<'saturation'> = {
   kind: 'saturation',
   label: 'Saturation',
   help: 'Takes colour towards its luma or away from it; 1 changes nothing, 0 leaves grey.',
-  station: 'set',
+  stations: ['set'],
   side: 'element',
   parameters: [
     {

@@ -20,7 +20,7 @@ export const soften: PictureTreatment<'soften'> = {
   kind: 'soften',
   label: 'Soften',
   help: 'Blurs by a Gaussian, across and down apart; below 0.1 px nothing changes.',
-  station: 'glass',
+  stations: ['glass', 'sensor'],
   side: 'frame',
   parameters: [sigma('across', 'Across', 'across'), sigma('down', 'Down', 'downwards')],
   build: (input, { across, down }, { scale, beyond }) => blur(input, across[0] / scale, down[0] / scale, beyond),

@@ -24,17 +24,32 @@ export interface Surroundings {
   readonly frame: Window
   /** primaries of the working space */
   readonly working: PrimariesName
+  /** of the sensor, which acts where the picture is not the plate */
+  readonly recorded?: Recorded
   /** frames of the sources that the settings name, by the description's names */
   readonly sources: Readonly<Record<string, FrameStep>>
 }
 
+/** What of a picture has been through the camera already. */
+export interface Recorded {
+  /** the plate that everything was blended over */
+  readonly plate: Step
+  /** how much of the plate's light is left at a pixel, per channel: 1 where nothing was done to it */
+  readonly share: Step
+}
+
 interface TreatmentBase<Name extends string> extends Description<Name> {
-  readonly station: Station
+  /** where it belongs; elements and the finish may have any */
+  readonly stations: readonly Station[]
 }
 
 /** Makes a picture of a picture: in the element's own pixels before they are moved, or in the frame's after. */
 export interface PictureTreatment<Name extends string = string> extends TreatmentBase<Name> {
   readonly side: 'element' | 'frame'
+  /** in the sensor it leaves the plate as it is by itself */
+  readonly sparesPlate?: true
+  /** it is of light: a matte in the glass is left as it is */
+  readonly ofLight?: true
   /**
    * Builds the treatment. Spatial parameters are in pixels at full scale: divide by `scale`.
    *
@@ -58,6 +73,7 @@ export type Treatment<Name extends string = string> = PictureTreatment<Name> | M
 /**
  * @param x place of the strip's first pixel in the frame, with `y`
  * @param work a strip to work in
+ * @param others strips of the other inputs of the step
  */
 export type PointRun = (
   kernels: Kernels,
@@ -68,4 +84,5 @@ export type PointRun = (
   x: number,
   y: number,
   work: number,
+  others: readonly number[],
 ) => void

@@ -8,7 +8,7 @@ export const veilAndGain: PictureTreatment<'veil-and-gain'> = {
   kind: 'veil-and-gain',
   label: 'Veil and gain',
   help: 'Adds the light that lies over the plate everywhere (veil) and scales the element (gain), per channel.',
-  station: 'set',
+  stations: ['set'],
   side: 'element',
   parameters: [
     {

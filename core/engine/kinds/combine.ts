@@ -12,6 +12,7 @@ const boundsOf: Readonly<Record<Combining, (inputs: readonly Window[]) => Window
   product: ([first]) => first,
   mix: ([first, second]) => union(first, second),
   'where-not-empty': ([first]) => first,
+  'where-changed': ([first, second]) => union(first, second),
   'alpha-of': ([first, second]) => union(first, second),
 }
 
@@ -49,6 +50,10 @@ const runs: Readonly<Record<Combining, (program: number | null, amount: number) 
     () =>
     (kernels, strip, [other], count) =>
       kernels.emptyWhere(strip, other, count),
+  'where-changed':
+    () =>
+    (kernels, strip, [treated, plate], count) =>
+      kernels.takeWhereChanged(strip, treated, plate, count),
   'alpha-of':
     () =>
     (kernels, strip, [other], count) =>

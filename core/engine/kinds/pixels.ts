@@ -67,21 +67,24 @@ export const runTable: RunRows<'table'> = ({ input, address }, maker) => {
 
 export const point: StepKind<PointStep> = {
   ...ofInput,
-  lower(step, _window, at) {
-    const input = at.rows(step.inputs[0])
-    if (input.node === 'nothing') return input
-    return { node: 'point', input, kind: step.kind, values: step.values, draw: step.draw }
+  needs: ({ inputs }, window) => inputs.map((input) => ({ input, window })),
+  lower({ inputs, kind, values, draw }, _window, at) {
+    const [input, ...others] = inputs.map((one) => at.rows(one))
+    return input.node === 'nothing' ? input : { node: 'point', input, others, kind, values, draw }
   },
 }
 
-export const runPoint: RunRows<'point'> = ({ input, kind, values, draw }, maker) => {
+export const runPoint: RunRows<'point'> = ({ input, others, kind, values, draw }, maker) => {
   const treatment = (treatments as Readonly<Record<string, Treatment | undefined>>)[kind]
   const run = treatment && 'run' in treatment ? treatment.run : undefined
   if (!run) throw new Error(`The treatment "${kind}" has no kernel of its own.`)
   const fill = maker.fill(input)
   const work = maker.work.take(stripBytes)
+  const besides = others.map((one) => ({ fill: maker.fill(one), strip: maker.work.take(stripBytes) }))
+  const strips = besides.map((one) => one.strip)
   return (strip, x, y, count) => {
     fill(strip, x, y, count)
-    run(maker.kernels, strip, count, values, draw, x, y, work)
+    for (const one of besides) one.fill(one.strip, x, y, count)
+    run(maker.kernels, strip, count, values, draw, x, y, work, strips)
   }
 }

@@ -124,6 +124,22 @@ export function emptyWhere(strip: usize, other: usize, count: i32): void {
   }
 }
 
+/** The treated pixel where the strip is not the plate's bits in all four channels; elsewhere as it was. */
+export function takeWhereChanged(strip: usize, treated: usize, plate: usize, count: i32): void {
+  const end = strip + (<usize>count << 2)
+  let q: usize = 0
+  for (let p = strip; p < end; p += 16) {
+    let same = i32x4.splat(-1)
+    for (let c: usize = 0; c < 4; c++)
+      same = v128.and(same, i32x4.eq(v128.load(p + c * PLANE), v128.load(plate + q + c * PLANE)))
+    for (let c: usize = 0; c < 4; c++) {
+      const kept = v128.bitselect(v128.load(p + c * PLANE), v128.load(treated + q + c * PLANE), same)
+      storeUpTo(p + c * PLANE, end + c * PLANE, kept)
+    }
+    q += 16
+  }
+}
+
 /** `v + (B - v)(1 - m (1 - s))`, m the element's red. */
 export function shadow(
   behind: usize,

@@ -137,3 +137,45 @@ function grainPlane(plane: usize, noise: usize, alpha: usize, count: i32, shot: 
     q += 16
   } while (p < end)
 }
+
+/**
+ * Grain of a recording that has some already, per channel. What was left of the plate's light, `t P`, kept its own grain;
+ * what is missing to that of the whole light is added: `C + n sqrt(max(0, sigma(C)^2 - t^2 sigma(P)^2))`. Where nothing is
+ * missing, so where the plate was not touched, no bit changes.
+ */
+export function addMissingGrain(
+  strip: usize,
+  noise: usize,
+  plate: usize,
+  share: usize,
+  count: i32,
+  shotR: f32,
+  shotG: f32,
+  shotB: f32,
+  readR: f32,
+  readG: f32,
+  readB: f32,
+): void {
+  const alpha = strip + 3 * PLANE
+  missingPlane(strip, noise, plate, share, alpha, count, f32x4.splat(shotR), f32x4.splat(readR))
+  missingPlane(strip + PLANE, noise + PLANE, plate + PLANE, share + PLANE, alpha, count, f32x4.splat(shotG), f32x4.splat(readG))
+  missingPlane(strip + 2 * PLANE, noise + 2 * PLANE, plate + 2 * PLANE, share + 2 * PLANE, alpha, count, f32x4.splat(shotB), f32x4.splat(readB))
+}
+
+function missingPlane(plane: usize, noise: usize, plate: usize, share: usize, alpha: usize, count: i32, shot: v128, read: v128): void {
+  if (count <= 0) return
+  const zero = f32x4.splat(0)
+  const end = plane + (<usize>count << 2)
+  let at: usize = 0
+  do {
+    const v = v128.load(plane + at)
+    const a = f32x4.pmax(zero, v128.load(alpha + at))
+    const t = f32x4.pmax(zero, v128.load(share + at))
+    const whole = f32x4.mul(f32x4.add(f32x4.mul(shot, f32x4.pmax(zero, v)), f32x4.mul(read, a)), a)
+    const had = f32x4.mul(f32x4.add(f32x4.mul(shot, f32x4.pmax(zero, v128.load(plate + at))), read), f32x4.mul(t, t))
+    const missing = f32x4.pmax(zero, f32x4.sub(whole, had))
+    const grained = oneNaN(f32x4.add(v, f32x4.mul(v128.load(noise + at), f32x4.sqrt(missing))))
+    v128.store(plane + at, v128.bitselect(v, grained, f32x4.eq(missing, zero)))
+    at += 16
+  } while (plane + at < end)
+}

@@ -14,13 +14,14 @@ import {
   inputsSchema,
   labelColour,
   noteText,
+  shownSchema,
   tagList,
   text,
   treatmentSchema,
   useSchema,
 } from '../schema'
 import type { BlendSettings, Element, Input, LabelColour, Shot, Table, TreatmentSettings, Use } from '../types'
-import { editKind, elementIn, elementName, put, take } from './kind'
+import { editKind, elementIn, elementName, put, sourceIn, sourceName, take } from './kind'
 
 /** with the treatments that come with it, and where they are used */
 export interface AddElement {
@@ -56,10 +57,22 @@ export interface SetBlend {
   readonly element: string
   readonly blend: BlendKind
 }
+/** null: the plate as it is treated */
+export interface SetReveal {
+  readonly kind: 'set-reveal'
+  readonly element: string
+  readonly shows: BlendSettings['shows'] | null
+}
 export interface SetInputs {
   readonly kind: 'set-inputs'
   readonly element: string
   readonly inputs: Table<Input>
+}
+/** whether the shot's glass acts on it */
+export interface SetOwnGlass {
+  readonly kind: 'set-own-glass'
+  readonly element: string
+  readonly own: boolean
 }
 /** into a group, or out of it, or farther or nearer */
 export interface MoveElement {
@@ -190,6 +203,20 @@ export const setBlend = editKind<SetBlend>({
   sentence: (shot, { element, blend }) => `${elementName(shot, element)}: ${blends[blend].label.toLowerCase()}`,
 })
 
+export const setReveal = editKind<SetReveal>({
+  kind: 'set-reveal',
+  schema: fields({ kind: string().required(), element: id(), shows: shownSchema().nullable().defined() }),
+  apply(draft, { element: named, shows }) {
+    const { blend, name } = elementIn(draft, named)
+    if (blend.kind !== 'reveal')
+      throw new ImpossibleEditError(`${name} does not reveal anything: its blend is another.`)
+    if (!shows) delete blend.shows
+    else blend.shows = { ...shows, source: sourceIn(draft, shows.source).id }
+  },
+  sentence: (shot, { element, shows }) =>
+    `${elementName(shot, element)} reveals ${shows ? sourceName(shot, shows.source) : 'the plate'}`,
+})
+
 export const setInputs = editKind<SetInputs>({
   kind: 'set-inputs',
   schema: fields({ kind: string().required(), element: id(), inputs: inputsSchema }),
@@ -202,6 +229,18 @@ export const setInputs = editKind<SetInputs>({
     checkGroups(draft)
   },
   sentence: (shot, { element }) => `What ${elementName(shot, element)} is made of`,
+})
+
+export const setOwnGlass = editKind<SetOwnGlass>({
+  kind: 'set-own-glass',
+  schema: fields({ kind: string().required(), element: id(), own: boolean().strict().required() }),
+  apply(draft, { element: named, own }) {
+    const element = elementIn(draft, named)
+    if (own) element.ownGlass = true
+    else delete element.ownGlass
+  },
+  sentence: (shot, { element, own }) =>
+    `${elementName(shot, element)} ${own ? 'without' : 'through'} the glass of the shot`,
 })
 
 export const moveElement = editKind<MoveElement>({

@@ -7,11 +7,24 @@ import { enablePatches, produceWithPatches, type Draft, type Patch } from 'immer
 import { array, lazy, mixed, object, string, type Schema } from 'yup'
 import { ImpossibleEditError } from '../impossible-edit'
 import type { Shot } from '../types'
-import { addElement, describeElement, moveElement, removeElement, setBlend, setInputs, showElement } from './elements'
+import {
+  addElement,
+  describeElement,
+  moveElement,
+  removeElement,
+  setBlend,
+  setInputs,
+  setOwnGlass,
+  setReveal,
+  showElement,
+} from './elements'
 import type { EditKind } from './kind'
+import { addMarker, removeMarker, setMarker } from './markers'
 import { addKeyframe, removeKeyframe, resetParameter, setChannels, setParameter } from './parameters'
+import { keepSample, removeSample, setSample } from './samples'
 import { returnTo, setShot } from './shot'
 import { addSource, removeSource, setClaims, setSource } from './sources'
+import { keepTreatmentTry, removeTreatmentTry, useTreatmentTry } from './treatment-tries'
 import {
   addTreatment,
   removeTreatment,
@@ -42,6 +55,8 @@ const kinds = [
   describeElement,
   setBlend,
   setInputs,
+  setOwnGlass,
+  setReveal,
   moveElement,
   addSource,
   removeSource,
@@ -50,6 +65,15 @@ const kinds = [
   keepTry,
   useTry,
   removeTry,
+  keepTreatmentTry,
+  useTreatmentTry,
+  removeTreatmentTry,
+  keepSample,
+  setSample,
+  removeSample,
+  addMarker,
+  setMarker,
+  removeMarker,
   setShot,
   returnTo,
 ] as const
@@ -171,3 +195,5 @@ export type { SourceChanges } from './sources'
 export type { DescribeElement } from './elements'
 export type { ShotChanges } from './shot'
 export { nextTryName } from './tries'
+export { nextTreatmentTryName, usedTry } from './treatment-tries'
+export type { SetSample } from './samples'

@@ -60,7 +60,7 @@ export const setShot = editKind<SetShot>({
   },
 })
 
-const tables = ['sources', 'elements', 'treatments', 'uses', 'tries'] as const
+const tables = ['sources', 'elements', 'treatments', 'uses', 'tries', 'samples', 'markers'] as const
 
 export const returnTo = editKind<ReturnTo>({
   kind: 'return-to',

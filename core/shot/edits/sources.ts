@@ -8,9 +8,23 @@ import type { Claims, Source } from '../types'
 import { editKind, put, sourceIn, sourceName, take } from './kind'
 
 export type SourceChanges = Partial<
-  Pick<Source, 'name' | 'path' | 'frames' | 'rate' | 'offset' | 'missing' | 'pixelAspect' | 'enlarge' | 'framing'>
+  Pick<
+    Source,
+    'name' | 'path' | 'frames' | 'rate' | 'offset' | 'missing' | 'pixelAspect' | 'enlarge' | 'framing' | 'forComparing'
+  >
 >
-const changeable = ['name', 'path', 'frames', 'rate', 'offset', 'missing', 'pixelAspect', 'enlarge', 'framing'] as const
+const changeable = [
+  'name',
+  'path',
+  'frames',
+  'rate',
+  'offset',
+  'missing',
+  'pixelAspect',
+  'enlarge',
+  'framing',
+  'forComparing',
+] as const
 
 export interface AddSource {
   readonly kind: 'add-source'
@@ -95,5 +109,10 @@ export const setSource = editKind<SetSource>({
     }
     check(plain(source))
   },
-  sentence: (shot, { source, changes }) => `${Object.keys(changes).join(', ')} of ${sourceName(shot, source)}`,
+  sentence(shot, { source, changes }) {
+    const name = sourceName(shot, source)
+    if (changes.forComparing !== undefined)
+      return `${name} ${changes.forComparing ? 'is' : 'is not'} for comparing only`
+    return `${Object.keys(changes).join(', ')} of ${name}`
+  },
 })

@@ -1,13 +1,13 @@
 /** Edits of treatments: where they act, how far, what they read. */
 
 import { boolean, object, string } from 'yup'
-import { treatments } from '../../treatments'
+import { treatments, type TreatmentKind } from '../../treatments'
 import { find } from '../find'
 import { ImpossibleEditError } from '../impossible-edit'
 import { limitsOfTreatment, limitsOfUse } from '../limits'
 import { nameOfUse } from '../parameters'
 import { id, limitSchema, treatmentSchema, useSchema } from '../schema'
-import type { Limit, Shot, TreatmentSettings, Use } from '../types'
+import type { Limit, Shot, TreatmentSettings, Use, UseOwner } from '../types'
 import { checkGroups, removeUnused } from './elements'
 import { editKind, elementIn, put, sourceIn, sourceName, take, treatmentIn, useIn } from './kind'
 
@@ -51,6 +51,14 @@ const say = (faults: readonly string[]) => {
   if (faults.length > 0) throw new ImpossibleEditError(`${faults[0]}.`)
 }
 
+const places = { glass: 'the glass', sensor: 'the sensor' } as const
+
+/** An element and the finish take any treatment; glass and sensor what belongs there. */
+function placeFault(kind: TreatmentKind, { kind: owner }: UseOwner): string[] {
+  if (owner === 'element' || owner === 'finish' || treatments[kind].stations.includes(owner)) return []
+  return [`${treatments[kind].label} does not belong to ${places[owner]}`]
+}
+
 function labelOf(shot: Shot, use: string): { readonly label: string; readonly owner: string } {
   const found = find(shot.uses, use)
   const settings = found && find(shot.treatments, found.treatment)
@@ -66,7 +74,7 @@ export const addTreatment = editKind<AddTreatment>({
   apply(draft, { settings, use }) {
     if (use.treatment !== settings.id) throw new ImpossibleEditError('The use is not of the treatment that is added.')
     if (use.owner.kind === 'element') elementIn(draft, use.owner.id)
-    say([...limitsOfTreatment(settings), ...limitsOfUse(use)])
+    say([...placeFault(settings.kind, use.owner), ...limitsOfTreatment(settings), ...limitsOfUse(use)])
     put(draft.treatments, settings, 'treatment')
     put(draft.uses, use, 'use of a treatment')
     checkGroups(draft)
@@ -79,9 +87,9 @@ export const shareTreatment = editKind<ShareTreatment>({
   kind: 'share-treatment',
   schema: fields({ kind: string().required(), use: useSchema }),
   apply(draft, { use }) {
-    treatmentIn(draft, use.treatment)
+    const { kind } = treatmentIn(draft, use.treatment)
     if (use.owner.kind === 'element') elementIn(draft, use.owner.id)
-    say(limitsOfUse(use))
+    say([...placeFault(kind, use.owner), ...limitsOfUse(use)])
     put(draft.uses, use, 'use of a treatment')
     checkGroups(draft)
   },

@@ -1,0 +1,140 @@
+/** For the tests: one edit of every kind on the small shot, with what must be there before it. */
+
+import {
+  groupInputs,
+  newBlend,
+  newElement,
+  newLimit,
+  newTreatment,
+  passInputs,
+  type Change,
+  type Sample,
+  type Use,
+} from '../shot'
+import { smallShot } from './small-shot'
+
+interface Example<K extends Change['kind']> {
+  readonly before?: readonly Change[]
+  readonly edit: Extract<Change, { readonly kind: K }>
+}
+
+const match = { kind: 'treatment', id: 'match' } as const
+const veil = { owner: match, parameter: 'veil', channel: 0 } as const
+const use = (id: string, treatment = id, owner: Use['owner'] = { kind: 'element', id: 'cg' }): Use => ({
+  ...{ id, treatment, owner },
+  rank: 'a5',
+  on: true,
+  limit: null,
+})
+const added = (id: string): Change => ({
+  kind: 'add-element',
+  element: newElement(id, id, 'a9', newBlend('over'), passInputs('cg', 'beauty')),
+  treatments: [],
+  uses: [],
+})
+const lens: Change = {
+  kind: 'add-treatment',
+  settings: { ...newTreatment('look-table', 'look'), sources: { table: 'matte' } },
+  use: use('look'),
+}
+const sample: Sample = { id: 'foot', name: 'Foot', rank: 'a0', x: 40, y: 60, width: 8, height: 8 }
+const marker = { id: 'lands', name: 'Lands', frame: 1004 }
+const keptTry: Change = { kind: 'keep-try', id: 'try-1', name: 'try 1' }
+const keptSettings: Change = { kind: 'keep-treatment-try', treatment: 'match', id: 'first', name: '1' }
+const setVeil: Change = { kind: 'set-parameter', at: veil, frame: 1001, value: 0.031 }
+const keepSample: Change = { kind: 'keep-sample', sample }
+const addMarker: Change = { kind: 'add-marker', marker }
+const source = { ...smallShot.sources.byId.matte, id: 'new-source', name: 'New', path: 'new.exr' }
+
+export const eachEdit: { readonly [K in Change['kind']]: Example<K> } = {
+  'set-parameter': { edit: setVeil },
+  'set-channels': {
+    edit: { kind: 'set-channels', at: { owner: match, parameter: 'gain' }, frame: 1001, values: [0.9, 1, 1.1] },
+  },
+  'reset-parameter': { before: [setVeil], edit: { kind: 'reset-parameter', at: veil } },
+  'add-keyframe': { edit: { kind: 'add-keyframe', at: veil, frame: 1003 } },
+  'remove-keyframe': {
+    before: [{ kind: 'add-keyframe', at: veil, frame: 1003 }],
+    edit: { kind: 'remove-keyframe', at: veil, frame: 1003 },
+  },
+  'add-treatment': {
+    edit: {
+      kind: 'add-treatment',
+      settings: newTreatment('soften', 'soft'),
+      use: use('soft', 'soft', { kind: 'glass' }),
+    },
+  },
+  'share-treatment': {
+    edit: { kind: 'share-treatment', use: use('also', 'match', { kind: 'element', id: 'front' }) },
+  },
+  'remove-treatment': { edit: { kind: 'remove-treatment', use: 'match' } },
+  'turn-treatment': { edit: { kind: 'turn-treatment', use: 'match', on: false } },
+  'set-treatment-source': {
+    before: [lens],
+    edit: { kind: 'set-treatment-source', treatment: 'look', name: 'table', source: 'cg' },
+  },
+  'set-limit': {
+    edit: { kind: 'set-limit', use: 'match', limit: newLimit({ kind: 'element', element: 'front' }) },
+  },
+  'add-element': { edit: added('added') as Extract<Change, { kind: 'add-element' }> },
+  'remove-element': { edit: { kind: 'remove-element', element: 'cg' } },
+  'show-element': { edit: { kind: 'show-element', element: 'cg', visible: false } },
+  'describe-element': {
+    edit: { kind: 'describe-element', element: 'cg', changes: { note: 'Too sharp.', tags: ['metal'], label: 'moss' } },
+  },
+  'set-blend': { edit: { kind: 'set-blend', element: 'cg', blend: 'screen' } },
+  'set-inputs': { edit: { kind: 'set-inputs', element: 'cg', inputs: passInputs('cg', 'diffuse') } },
+  'set-reveal': { edit: { kind: 'set-reveal', element: 'front', shows: { source: 'cg', part: 'clean' } } },
+  'set-own-glass': { edit: { kind: 'set-own-glass', element: 'cg', own: true } },
+  'move-element': {
+    before: [
+      {
+        kind: 'add-element',
+        element: newElement('set', 'Set', 'a8', newBlend('over'), groupInputs()),
+        treatments: [],
+        uses: [],
+      },
+    ],
+    edit: { kind: 'move-element', element: 'cg', parent: 'set', rank: 'a0' },
+  },
+  'add-source': { edit: { kind: 'add-source', source } },
+  'remove-source': { edit: { kind: 'remove-source', source: 'matte' } },
+  'set-claims': { edit: { kind: 'set-claims', source: 'cg', claims: { encoding: 'srgb' } } },
+  'set-source': { edit: { kind: 'set-source', source: 'matte', changes: { forComparing: true } } },
+  'keep-try': { edit: keptTry as Extract<Change, { kind: 'keep-try' }> },
+  'use-try': {
+    before: [keptTry, setVeil],
+    edit: { kind: 'use-try', id: 'try-1', keepAs: { id: 'try-2', name: 'try 2' } },
+  },
+  'remove-try': { before: [keptTry], edit: { kind: 'remove-try', id: 'try-1' } },
+  'keep-treatment-try': { edit: keptSettings as Extract<Change, { kind: 'keep-treatment-try' }> },
+  'use-treatment-try': {
+    before: [keptSettings, setVeil],
+    edit: { kind: 'use-treatment-try', treatment: 'match', id: 'first', keepAs: { id: 'second', name: '2' } },
+  },
+  'remove-treatment-try': {
+    before: [keptSettings],
+    edit: { kind: 'remove-treatment-try', treatment: 'match', id: 'first' },
+  },
+  'keep-sample': { edit: keepSample as Extract<Change, { kind: 'keep-sample' }> },
+  'set-sample': {
+    before: [keepSample],
+    edit: { kind: 'set-sample', sample: 'foot', changes: { x: 50, follows: { element: 'cg', frame: 1002 } } },
+  },
+  'remove-sample': { before: [keepSample], edit: { kind: 'remove-sample', sample: 'foot' } },
+  'add-marker': { edit: addMarker as Extract<Change, { kind: 'add-marker' }> },
+  'set-marker': { before: [addMarker], edit: { kind: 'set-marker', marker: 'lands', changes: { frame: 1005 } } },
+  'remove-marker': { before: [addMarker], edit: { kind: 'remove-marker', marker: 'lands' } },
+  'set-shot': { edit: { kind: 'set-shot', changes: { frames: { first: 1002, last: 1009 } } } },
+  'return-to': {
+    before: [setVeil],
+    edit: { kind: 'return-to', document: smallShot, called: 'revision 1' },
+  },
+  together: {
+    edit: {
+      kind: 'together',
+      changes: [setVeil, { kind: 'show-element', element: 'front', visible: false }] as never,
+      label: 'Two at once',
+    },
+  },
+}
