@@ -4,7 +4,7 @@
  */
 
 import { encodeSteps, lumaWeights, primariesSteps, type EncodingName, type PrimariesName } from '../colour'
-import { blur, colour, blend, table, type FrameStep, type Step } from '../graph/steps'
+import { blur, colour, blend, mix, table, type FrameStep, type Step } from '../graph/steps'
 import type { ColourStep, Rgb } from '../kernels/colour-program'
 import type { ViewSettings } from '../kernels/kernels'
 
@@ -161,6 +161,9 @@ export function readAsCodes(encoding: EncodingName, primaries: PrimariesName, wo
 export function readAsShown(looking: Looking, working: PrimariesName, through: FrameStep | null): AsRead {
   return (picture) => lookAt(picture, { ...looking, marks: false }, working, through)
 }
+
+/** The plate over a picture at a strength, 0 to 1, to see how they lie on each other. */
+export const ghosted = (picture: Step, plate: Step, strength: number): Step => mix(picture, plate, null, strength)
 
 /** |a - b| times a gain. */
 export function differenceOf(a: Step, b: Step, gain: number): Step {

@@ -1,11 +1,12 @@
 /** What can be looked at by itself: a source or a pass of it, an element up to some treatment, a matte. */
 
-import { resample, type Step } from '../graph/steps'
+import type { Step } from '../graph/steps'
 import { find } from '../shot'
 import { alphaOf } from './alpha'
 import { elementAt, type UpTo } from './element'
 import type { Planning } from './memo'
-import { mappingOf, sourceStep } from './source'
+import { togetherAt } from './plan'
+import { sourceNode } from './source-node'
 
 export type Node =
   | {
@@ -15,6 +16,8 @@ export type Node =
       readonly channels?: readonly string[]
     }
   | { readonly kind: 'element'; readonly id: string; readonly upTo: UpTo }
+  /** several elements blended with each other: over the plate where it is one of them, else over nothing */
+  | { readonly kind: 'elements'; readonly ids: readonly string[] }
   /** what limits the use of a treatment */
   | { readonly kind: 'matte'; readonly use: string }
 
@@ -25,6 +28,8 @@ export function nodeAt(planning: Planning, node: Node, time: number): Step | nul
       return sourceNode(planning, node.id, node.part, node.channels, time)
     case 'element':
       return elementAt(planning, node.id, time, undefined, node.upTo).step
+    case 'elements':
+      return togetherAt(planning, node.ids, time)
     case 'matte': {
       const matte = find(planning.shot.uses, node.use)?.limit?.matte
       if (!matte) return null
@@ -40,18 +45,4 @@ export function nodeAt(planning: Planning, node: Node, time: number): Step | nul
       return step && alphaOf(step)
     }
   }
-}
-
-function sourceNode(
-  planning: Planning,
-  id: string,
-  part: string | null,
-  channels: readonly string[] | undefined,
-  time: number,
-): Step | null {
-  const takes = channels?.length === 1 ? 'scalar' : 'rgba'
-  const step = sourceStep(planning, id, part, channels ?? null, takes, time)
-  const source = find(planning.shot.sources, id)
-  const mapping = source && mappingOf(planning, source)
-  return step && mapping ? resample(step, mapping, 'catmull-rom') : step
 }

@@ -20,7 +20,7 @@ import {
 import type { Files } from './catalog'
 import { elementAt, frameWindow, hasSensor, recorded, treatedFinish } from './element'
 import { PlanMemo, type Planning } from './memo'
-import { nodeAt } from './node'
+import { sourceNode } from './source-node'
 import { valuesAt } from './values'
 import type { Problem } from './problem'
 
@@ -78,6 +78,24 @@ export function planFrame(
   return { frame, scale, plate: base.untreated, elements, composite, problems }
 }
 
+/**
+ * Some elements blended with each other, everything else out of the way: over the plate where it is one of them, else over
+ * nothing. What is in a group that is chosen comes with it.
+ *
+ * @returns null where none of them shows anything
+ */
+export function togetherAt(planning: Planning, ids: readonly string[], frame: number): Step | null {
+  const { shot } = planning
+  const problems: Problem[] = []
+  const plate = plateAt(planning, frame, problems)
+  const base = plate?.treated ?? constant([0, 0, 0, 1], frameWindow(planning))
+  const behind = ids.includes(shot.plate) ? base : constant([0, 0, 0, 0], emptyWindow)
+  const elements = new Map<string, Step>()
+  const composing: Composing = { planning, frame, base, elements, problems, only: new Set(ids) }
+  const step = compose(composing, null, behind)
+  return elements.size > 0 || ids.includes(shot.plate) ? step : null
+}
+
 /** The picture as the sensor would have recorded it, where it is not the plate. */
 function throughSensor(composing: Composing, composite: Step): Step {
   const { planning, frame, base, problems } = composing
@@ -93,6 +111,8 @@ interface Composing {
   readonly base: Step
   readonly elements: Map<string, Step>
   readonly problems: Problem[]
+  /** these elements, and what is in them, and nothing else */
+  readonly only?: ReadonlySet<string>
   /** over white, with what adds no light of its own: how much of the plate's light is left */
   readonly left?: true
 }
@@ -132,14 +152,16 @@ function plateAt(planning: Planning, frame: number, problems: Problem[]) {
 
 /** Blends the elements of a group, or of the top, over what is behind, far to near. */
 function compose(composing: Composing, parent: string | null, behind: Step): Step {
-  const { planning, frame, elements, problems, left } = composing
+  const { planning, frame, elements, problems, only, left } = composing
   const { shot, memo } = planning
   for (const element of childrenOf(shot, parent)) {
     if (element.id === shot.plate || !element.visible) continue
+    const wanted = !only || only.has(element.id)
     if (isGroup(element)) {
-      behind = composeGroup(composing, element, behind)
+      behind = composeGroup(wanted ? { ...composing, only: undefined } : composing, element, behind)
       continue
     }
+    if (!wanted) continue
     const at = elementAt(planning, element.id, frame)
     problems.push(...at.problems)
     const shown = at.step && shownBy(composing, element)
@@ -157,8 +179,7 @@ function shownBy({ planning, frame, base, problems, left }: Composing, { id, nam
   // Nothing of the plate is left there.
   if (left) return constant([0, 0, 0, 1], frameWindow(planning))
   const source = find(planning.shot.sources, shows.source)
-  const step =
-    source && !source.forComparing ? nodeAt(planning, { kind: 'source', id: source.id, part: shows.part }, frame) : null
+  const step = source && !source.forComparing ? sourceNode(planning, source.id, shows.part, undefined, frame) : null
   if (!step)
     problems.push({
       at: { kind: 'element', id },

@@ -86,6 +86,18 @@ export function elementsInOrder(shot: Arrangement): readonly { readonly element:
   return all
 }
 
+/** Elements that have every word somewhere in their name or their tags, in order; all of them when nothing is wanted. */
+export function elementsFound(shot: Arrangement, wanted: string): ReturnType<typeof elementsInOrder> {
+  const words = wanted.toLowerCase().split(/\s+/).filter(Boolean)
+  if (words.length === 0) return elementsInOrder(shot)
+  return elementsInOrder(shot)
+    .filter(({ element: { name, tags = [] } }) => {
+      const text = [name, ...tags].join(' ').toLowerCase()
+      return words.every((word) => text.includes(word))
+    })
+    .map(({ element }) => ({ element, depth: 0 }))
+}
+
 /** @returns the root of an element's input tree; undefined only in a damaged document */
 export function rootInput({ inputs }: Pick<Element, 'inputs'>): Input | undefined {
   return inOrder(inputs).find(({ parent }) => parent === null)

@@ -29,10 +29,11 @@ export { takeBack, undoLabel, undoStacks, type TabEdit } from './undo'
 export { ImpossibleEditError } from './impossible-edit'
 export { outlineOf, sequenceOf, type ShotOutline } from './summary'
 export { newBlend, newElement, newLimit, newTreatment, passInputs, groupInputs, tableOf } from './defaults'
-export { initialParameters, ownedBy, parametersFor } from './parameters'
+export { initialParameters, nameOfUse, ownedBy, parametersFor } from './parameters'
 export {
   allOf,
   childrenOf,
+  elementsFound,
   elementsInOrder,
   find,
   firstRanks,
@@ -58,7 +59,9 @@ export {
   type CopiedElements,
   type Pasted,
 } from './copying'
+export { newSample } from './new-sample'
 export { differences } from './differences'
+export { allKeyed, keyAll, tagAll } from './several'
 export { isGroup, isIsolated, isolationFault } from './isolation'
 export { versionIn, type VersionInPath } from './versions'
 export { usersOf, type Reference, type ThingKind } from './refs'

@@ -13,6 +13,7 @@ export const glow: PictureTreatment<'glow'> = {
   kind: 'glow',
   label: 'Glow',
   help: 'Adds a wide blur of the light above a threshold; the energy added is the amount times that light.',
+  does: ['glow', 'bloom', 'halo', 'shine', 'halation'],
   stations: ['glass'],
   side: 'frame',
   ofLight: true,

@@ -12,6 +12,7 @@ export const grain: PictureTreatment<'grain'> = {
   kind: 'grain',
   label: 'Grain',
   help: 'Adds noise of variance shot × light + read² per channel; white, drawn anew on every frame. On an element it follows coverage. In the sensor it adds what is missing beside the grain that the plate has kept.',
+  does: ['noise', 'grain', 'film grain', 'texture'],
   stations: ['sensor'],
   side: 'frame',
   sparesPlate: true,

@@ -7,6 +7,7 @@ export const lensMap: MappingTreatment<'lens-map'> = {
   kind: 'lens-map',
   label: 'Lens map',
   help: 'Takes each pixel from where a map says (Catmull-Rom); undistorted CG comes to lie as the lens saw it.',
+  does: ['bend', 'distort', 'lens distortion', 'barrel', 'overscan'],
   stations: ['glass'],
   side: 'mapping',
   parameters: [],

@@ -8,6 +8,7 @@ export const lookTable: PictureTreatment<'look-table'> = {
   kind: 'look-table',
   label: 'Look table',
   help: 'Takes colour through a .cube, CLF or CDL, encoded as the table source claims, and back to light.',
+  does: ['look', 'grade', 'LUT', 'table'],
   stations: ['finish'],
   side: 'frame',
   parameters: [],

@@ -9,6 +9,7 @@ export const saturation: PictureTreatment<'saturation'> = {
   kind: 'saturation',
   label: 'Saturation',
   help: 'Takes colour towards its luma or away from it; 1 changes nothing, 0 leaves grey.',
+  does: ['less colour', 'more colour', 'paler', 'grey', 'vivid'],
   stations: ['set'],
   side: 'element',
   parameters: [

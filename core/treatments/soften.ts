@@ -20,6 +20,7 @@ export const soften: PictureTreatment<'soften'> = {
   kind: 'soften',
   label: 'Soften',
   help: 'Blurs by a Gaussian, across and down apart; below 0.1 px nothing changes.',
+  does: ['softer', 'blur', 'less sharp', 'out of focus', 'sharpness'],
   stations: ['glass', 'sensor'],
   side: 'frame',
   parameters: [sigma('across', 'Across', 'across'), sigma('down', 'Down', 'downwards')],

@@ -39,6 +39,8 @@ export interface Recorded {
 }
 
 interface TreatmentBase<Name extends string> extends Description<Name> {
+  /** what somebody may want who looks for it, in the words of the trade */
+  readonly does: readonly string[]
   /** where it belongs; elements and the finish may have any */
   readonly stations: readonly Station[]
 }

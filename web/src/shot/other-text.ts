@@ -1,10 +1,10 @@
 /** What the picture is compared with, in words. */
 
 import { createSelector } from '@reduxjs/toolkit'
-import { find, inOrder, usesOf } from '../../../core/shot'
+import { find, inOrder, sourcesByName, usesOf } from '../../../core/shot'
 import type { Node } from '../../../core/plan/node'
 import { treatments } from '../../../core/treatments'
-import { selectDocument, selectElementId } from '../store/selectors'
+import { selectDocument, selectElementId, selectElementIds } from '../store/selectors'
 import type { RootState } from '../store/state'
 import type { Other, Shown } from '../store/view'
 
@@ -19,20 +19,26 @@ export interface Names {
   /** uses of treatments on the element */
   readonly uses: readonly Named[]
   readonly tries: readonly Named[]
+  /** sources that are there to compare with */
+  readonly references: readonly Named[]
 }
 
-export const selectNames = createSelector([selectDocument, selectElementId], (shot, selected): Names => {
-  const element = shot && selected !== null ? find(shot.elements, selected) : undefined
-  const uses = shot && element ? usesOf(shot, { kind: 'element', id: element.id }) : []
-  return {
-    element: element?.name ?? 'the element',
-    uses: uses.flatMap(({ id, treatment }) => {
-      const settings = shot && find(shot.treatments, treatment)
-      return settings ? [{ id, name: treatments[settings.kind].label }] : []
-    }),
-    tries: shot ? inOrder(shot.tries) : [],
-  }
-})
+export const selectNames = createSelector(
+  [selectDocument, selectElementId, selectElementIds],
+  (shot, selected, chosen): Names => {
+    const element = shot && selected !== null ? find(shot.elements, selected) : undefined
+    const uses = shot && element ? usesOf(shot, { kind: 'element', id: element.id }) : []
+    return {
+      element: chosen.length > 1 ? `${chosen.length} elements` : (element?.name ?? 'the element'),
+      uses: uses.flatMap(({ id, treatment }) => {
+        const settings = shot && find(shot.treatments, treatment)
+        return settings ? [{ id, name: treatments[settings.kind].label }] : []
+      }),
+      tries: shot ? inOrder(shot.tries) : [],
+      references: shot ? sourcesByName(shot).filter(({ forComparing }) => forComparing) : [],
+    }
+  },
+)
 
 const nameIn = (all: readonly Named[], id: string) => all.find((one) => one.id === id)?.name ?? id
 
@@ -48,6 +54,8 @@ export function wordsOf(other: Other, names: Names): string {
       return `${names.element} without ${nameIn(names.uses, other.use).toLowerCase()}`
     case 'frame':
       return `frame ${other.frame}`
+    case 'source':
+      return nameIn(names.references, other.id)
     case 'revision':
       return `revision ${other.revision}`
     case 'try':
@@ -79,6 +87,8 @@ export function shownWords(shown: Shown, names: Names, other: Other, node: Node 
 function nodeWords(node: Node | null, names: Names): string {
   if (!node) return 'Nothing by itself'
   switch (node.kind) {
+    case 'elements':
+      return `${node.ids.length} elements alone`
     case 'source':
       return node.part === null ? 'The source alone' : `The pass ${node.part.replace(/_/g, ' ')} alone`
     case 'matte':

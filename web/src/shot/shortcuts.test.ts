@@ -88,6 +88,7 @@ test('what is looked at is said in words', () => {
   const names = {
     element: 'Bell',
     uses: [{ id: 'match', name: 'Veil and gain' }],
+    references: [],
     tries: [{ id: 'try-2', name: 'try 2' }],
   }
   expect(wordsOf({ kind: 'untreated' }, names)).toBe('Bell untreated')

@@ -3,9 +3,11 @@
  * something once, or changes how one looks while it is held; tapped, a look stays until the next tap.
  */
 
-import { newId, nextTryName } from '../../../core/shot'
+import { find, newId, nextTryName, usesOf } from '../../../core/shot'
+import { stepTry } from './card/step-try'
 import { elementActs } from './column/element-acts'
 import type { AppStore } from '../store'
+import { selectDocument, selectElementId, selectMarkers, selectStops } from '../store/selectors'
 import { shotActions } from '../store/shot-slice'
 import type { RootState } from '../store/state'
 import { playToggled, viewChanged, type How, type Scope, type ViewChanges, type ViewState } from '../store/view'
@@ -64,6 +66,40 @@ function setRange(end: 'first' | 'last') {
   }
 }
 
+function stepTries(state: RootState, dispatch: AppStore['dispatch'], shift: boolean): void {
+  const shot = selectDocument(state)
+  const id = selectElementId(state)
+  const [settings] =
+    shot && id !== null
+      ? usesOf(shot, { kind: 'element', id }).flatMap(({ treatment }) => {
+          const found = find(shot.treatments, treatment)
+          return found?.tries ? [found] : []
+        })
+      : []
+  const edit = settings && stepTry(settings, shift ? -1 : 1)
+  if (edit) dispatch(shotActions.edited(edit))
+}
+
+function toggleMarker(state: RootState, dispatch: AppStore['dispatch']): void {
+  const { frame } = state.view.playing
+  const markers = selectMarkers(state)
+  const here = markers.find((one) => one.frame === frame)
+  if (here) {
+    dispatch(shotActions.edited({ kind: 'remove-marker', marker: here.id }))
+    return
+  }
+  const numbers = markers.map(({ name }) => Number(/^Marker (\d+)$/.exec(name)?.[1] ?? 0))
+  const marker = { id: newId(), name: `Marker ${1 + Math.max(0, ...numbers)}`, frame }
+  dispatch(shotActions.edited({ kind: 'add-marker', marker }))
+}
+
+const goToStop = (way: 1 | -1) => (state: RootState, dispatch: AppStore['dispatch']) => {
+  const now = state.view.playing.frame
+  const stops = selectStops(state)
+  const frame = way === 1 ? stops.find((one) => one > now) : stops.filter((one) => one < now).at(-1)
+  if (frame !== undefined) dispatch(viewChanged({ playing: { frame: stepBy(state, frame - now) } }))
+}
+
 export const shortcuts: readonly Shortcut[] = [
   { code: 'KeyP', name: 'P', words: 'Look: the plate alone', look: { looking: { shown: 'plate' } } },
   { code: 'KeyE', name: 'E', words: 'Look: the selected element alone', look: { looking: { shown: 'element' } } },
@@ -84,6 +120,12 @@ export const shortcuts: readonly Shortcut[] = [
     name: 'L',
     words: 'Look: paired loupe, picture and other side by side',
     look: { comparing: { loupe: true } },
+  },
+  {
+    code: 'KeyG',
+    name: 'G',
+    words: 'Look: the plate ghosted over what is shown',
+    look: { looking: { ghost: 0.5 } },
   },
   { code: 'KeyD', name: 'D', words: 'Look: crank the dark end', look: { looking: { crank: 'dark' } } },
   { code: 'KeyH', name: 'H', words: 'Look: crank the bright end (highlights)', look: { looking: { crank: 'bright' } } },
@@ -129,6 +171,12 @@ export const shortcuts: readonly Shortcut[] = [
     act: change(({ screen }) => ({ screen: { tool: screen.tool === 'split' ? 'look' : 'split' } })),
   },
   {
+    code: 'KeyA',
+    name: 'A',
+    words: 'Draw the only part of the picture that is made (area); a press makes all of it again',
+    act: change(({ screen }) => ({ screen: { tool: screen.tool === 'area' ? 'look' : 'area' } })),
+  },
+  {
     code: 'Escape',
     name: 'Esc',
     words: 'Put the tool away',
@@ -142,6 +190,20 @@ export const shortcuts: readonly Shortcut[] = [
     act: ({ shot: { shot } }, dispatch) =>
       void (shot && dispatch(shotActions.edited({ kind: 'keep-try', id: newId(), name: nextTryName(shot) }))),
   },
+  {
+    code: 'KeyN',
+    name: 'N',
+    words: 'The next try of the selected element’s treatment that has some; with Shift the one before',
+    act: stepTries,
+  },
+  {
+    code: 'KeyK',
+    name: 'K',
+    words: 'Put a marker on this frame, or take it away',
+    act: toggleMarker,
+  },
+  { code: 'PageUp', name: 'Page up', words: 'The marker or keyframe before', act: goToStop(-1) },
+  { code: 'PageDown', name: 'Page down', words: 'The next marker or keyframe', act: goToStop(1) },
   {
     code: 'Space',
     name: 'Space',

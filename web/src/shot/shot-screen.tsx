@@ -14,6 +14,7 @@ import { Header } from './header'
 import { ShortcutOverlay } from './shortcut-overlay'
 import { Notices } from './notices'
 import { Picture } from './picture/picture'
+import { useFollowedSamples } from './use-followed-samples'
 import { useFramesAhead } from './use-frames-ahead'
 import { useShortcuts } from './use-shortcuts'
 import { usePlayback } from './use-playback'
@@ -102,5 +103,6 @@ function Later({ area, children }: { area: string; children: ReactNode }) {
 function Ahead() {
   useFramesAhead()
   usePlayback()
+  useFollowedSamples()
   return null
 }

@@ -12,6 +12,7 @@ import {
   type Edit,
   type Made,
   type Shot,
+  type ShotWide,
   type TabEdit,
 } from '../../../core/shot'
 import type { LoadedShot } from '../api/client'
@@ -39,8 +40,8 @@ export interface Impossible {
 }
 
 export interface Selected {
-  /** the finish has no id of its own */
-  readonly kind: 'element' | 'source' | 'finish'
+  /** glass, sensor and finish have no id of their own: it is their kind */
+  readonly kind: 'element' | 'source' | ShotWide
   readonly id: string
 }
 
@@ -202,9 +203,9 @@ const slice = createSlice({
       const [primary = null, ...also] = payload.map((id): Selected => ({ kind: 'element', id }))
       return { ...(draftState as ShotState), selection: { primary, also } }
     },
-    finishSelected: (draftState): ShotState => ({
+    shotWideSelected: (draftState, { payload: kind }: PayloadAction<ShotWide>): ShotState => ({
       ...(draftState as ShotState),
-      selection: { primary: { kind: 'finish', id: 'finish' }, also: [] },
+      selection: { primary: { kind, id: kind }, also: [] },
     }),
     /** one more, or one fewer */
     alsoSelected: (draftState, { payload }: PayloadAction<Selected>): ShotState => {

@@ -19,16 +19,7 @@ import {
   selectWork,
 } from './selectors'
 import { shotActions } from './shot-slice'
-import {
-  played,
-  playToggled,
-  sampleKept,
-  sampleRemoved,
-  viewChanged,
-  viewOpened,
-  viewReducer,
-  type ViewState,
-} from './view'
+import { played, playToggled, viewChanged, viewOpened, type ViewState } from './view'
 
 const draft: Change = {
   kind: 'set-parameter',
@@ -82,35 +73,6 @@ describe('playing', () => {
     expect(lookedAtFrame(store.getState(), 1003)).toBeNull()
     store.dispatch(viewChanged({ playing: { frame: 1002 } }))
     expect(selectShownStep(store.getState())?.key).toBe(ahead?.key)
-  })
-})
-
-describe('samples', () => {
-  const keep = (state: ViewState, x: number) => viewReducer(state, sampleKept({ x, y: 1, width: 1, height: 1 }))
-  const empty = viewReducer(undefined, viewOpened(1001))
-
-  test('are numbered, and a number that was dropped is given again', () => {
-    const three = [10, 20, 30].reduce(keep, empty)
-    expect(three.framing.samples.map((k) => [k.id, k.x])).toEqual([
-      [1, 10],
-      [2, 20],
-      [3, 30],
-    ])
-    const dropped = viewReducer(three, sampleRemoved(2))
-    expect(keep(dropped, 40).framing.samples.map((k) => [k.id, k.x])).toEqual([
-      [1, 10],
-      [3, 30],
-      [2, 40],
-    ])
-  })
-
-  test('a fifth takes the place of the oldest', () => {
-    expect([10, 20, 30, 40, 50].reduce(keep, empty).framing.samples.map((k) => [k.id, k.x])).toEqual([
-      [2, 20],
-      [3, 30],
-      [4, 40],
-      [1, 50],
-    ])
   })
 })
 

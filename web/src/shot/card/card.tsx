@@ -7,7 +7,8 @@ import { DeliveriesCard } from '../deliveries/deliveries-card'
 import { HistoryCard } from '../history/history-card'
 import { SourceCard } from '../sources/source-card'
 import { ElementCard } from './element-card'
-import { FinishCard } from './finish-card'
+import { PinnedCard } from './pinned-card'
+import { ShotWideCard } from './shot-wide-card'
 
 /** By kind of what is selected. */
 const cards = {
@@ -19,7 +20,15 @@ const cards = {
     const element = useAppSelector(selectElement)
     return element && <ElementCard element={element} />
   },
-  finish: FinishCard,
+  glass: function Glass() {
+    return <ShotWideCard kind="glass" />
+  },
+  sensor: function Sensor() {
+    return <ShotWideCard kind="sensor" />
+  },
+  finish: function Finish() {
+    return <ShotWideCard kind="finish" />
+  },
 }
 
 const insteads = { deliveries: DeliveriesCard, history: HistoryCard }
@@ -36,6 +45,7 @@ export function Card() {
       sx={{ gridArea: 'card', borderLeft: 1, borderColor: 'divider', display: 'flex', flexDirection: 'column' }}
     >
       {Instead ? <Instead /> : Selected && <Selected />}
+      {!Instead && <PinnedCard />}
     </Box>
   )
 }

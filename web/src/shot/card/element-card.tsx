@@ -12,7 +12,9 @@ import { Heading } from './heading'
 import { Inputs } from './inputs'
 import { ParameterRow } from './parameter-row'
 import { Problems } from './problems'
+import { OwnGlass } from './own-glass'
 import { Remembered } from './remembered'
+import { Reveals } from './reveals'
 import { Several } from './several'
 import { Treatment } from './treatment'
 
@@ -20,7 +22,8 @@ const noUses: readonly Use[] = []
 /** With more treatments than this, only the first is open. */
 const mostOpen = 2
 
-export function ElementCard({ element }: { element: Element }) {
+/** @param pinned it is kept below another card */
+export function ElementCard({ element, pinned = false }: { element: Element; pinned?: boolean }) {
   const isPlate = useAppSelector((state) => selectDocument(state)?.plate === element.id)
   const uses = useAppSelector((state) => {
     const shot = selectShownShot(state)
@@ -29,8 +32,8 @@ export function ElementCard({ element }: { element: Element }) {
   const settings = useAppSelector((state) => selectShownShot(state)?.treatments)
   const blend = blends[element.blend.kind]
   return (
-    <Stack spacing={1} sx={{ p: 1.5, overflow: 'auto', flex: 1 }}>
-      <Several />
+    <Stack spacing={1} sx={{ p: 1.5, overflow: 'auto', flex: 1, minHeight: 0 }}>
+      {!pinned && <Several />}
       <Heading
         key={`heading ${element.id}`}
         id={element.id}
@@ -38,6 +41,7 @@ export function ElementCard({ element }: { element: Element }) {
         visible={element.visible}
         isPlate={isPlate}
         blend={element.blend.kind}
+        pinned={pinned}
       />
       <Problems kind="element" ids={[element.id]} />
       {!isPlate &&
@@ -59,6 +63,8 @@ export function ElementCard({ element }: { element: Element }) {
             curves={element.blend.parameters[parameter.name]}
           />
         ))}
+      {!isPlate && element.blend.kind === 'reveal' && <Reveals element={element} />}
+      {!isPlate && <OwnGlass id={element.id} own={element.ownGlass === true} />}
       <Inputs element={element} />
       {uses.map((use, i) => {
         const own = settings && find(settings, use.treatment)

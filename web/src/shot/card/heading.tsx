@@ -9,6 +9,7 @@ import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { memo, useState } from 'react'
 import { blendKinds, blends, type BlendKind } from '../../../../core/set/blends'
+import { PinButton } from './pin-button'
 import { RenameField } from '../column/rename-field'
 import { useAppDispatch } from '../../store'
 import { shotActions } from '../../store/shot-slice'
@@ -19,10 +20,11 @@ interface HeadingProps {
   readonly visible: boolean
   readonly isPlate: boolean
   readonly blend: BlendKind
+  readonly pinned: boolean
 }
 
 /** Of the element only what stands here: the rest changes while a number is dragged. */
-export const Heading = memo(function Heading({ id, name, visible, isPlate, blend }: HeadingProps) {
+export const Heading = memo(function Heading({ id, name, visible, isPlate, blend, pinned }: HeadingProps) {
   const dispatch = useAppDispatch()
   const [renaming, setRenaming] = useState(false)
   const rename = (changed: string | null) => {
@@ -47,6 +49,8 @@ export const Heading = memo(function Heading({ id, name, visible, isPlate, blend
             </Typography>
           </ButtonBase>
         )}
+        <Box sx={{ flex: 1 }} />
+        {!pinned && <PinButton />}
         {!isPlate && (
           <Button
             sx={{ mr: -0.6, minWidth: 0 }}

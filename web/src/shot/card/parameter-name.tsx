@@ -13,6 +13,9 @@ interface ParameterNameProps {
   readonly values: readonly number[]
   readonly changed: boolean
   readonly keyedHere: boolean
+  /** its channels are changed together */
+  readonly linked: boolean
+  readonly onLink: () => void
   readonly onDrag: (values: number[]) => void
   readonly onDone: (values: number[]) => void
   readonly onKeyframe: () => void
@@ -23,7 +26,7 @@ const deadZone = 3
 const menuWidth = 260
 
 export function ParameterName(props: ParameterNameProps) {
-  const { parameter, values, changed, keyedHere, onDrag, onDone, onKeyframe, onReset } = props
+  const { parameter, values, changed, keyedHere, linked, onLink, onDrag, onDone, onKeyframe, onReset } = props
   const { label, unit, help, channels, step, least, most, initial } = parameter
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const drag = useRef<{ x: number; from: readonly number[]; now: number[] | null } | null>(null)
@@ -90,6 +93,11 @@ export function ParameterName(props: ParameterNameProps) {
           <MenuItem dense onClick={act(onKeyframe)}>
             {keyedHere ? `Remove the keyframe of ${label}` : `Set a keyframe of ${label}`}
           </MenuItem>
+          {channels === 3 && (
+            <MenuItem dense onClick={act(onLink)}>
+              {linked ? `Change the channels of ${label} apart` : `Change the channels of ${label} together`}
+            </MenuItem>
+          )}
           <MenuItem dense disabled={!changed} onClick={act(onReset)}>
             Reset {label} to {initial}
           </MenuItem>

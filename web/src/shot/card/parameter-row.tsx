@@ -4,10 +4,11 @@ import Box from '@mui/material/Box'
 import { memo } from 'react'
 import { shallowEqual, useStore } from 'react-redux'
 import { keyframesOf, valueAt } from '../../../../core/motion/curve'
-import type { Owner, Parameter } from '../../../../core/shot'
+import type { Change, Owner, Parameter } from '../../../../core/shot'
 import type { ParameterDescription } from '../../../../core/treatments'
 import { useAppSelector } from '../../store'
 import type { RootState } from '../../store/state'
+import { viewChanged } from '../../store/view'
 import { DragNumber } from './drag-number'
 import { ParameterName } from './parameter-name'
 import { useDraft } from './use-draft'
@@ -27,6 +28,11 @@ function sameRow(a: ParameterRowProps, b: ParameterRowProps): boolean {
   return a.parameter === b.parameter && a.curves === b.curves && JSON.stringify(a.owner) === JSON.stringify(b.owner)
 }
 
+/** Every channel moved by as much, inside what the parameter may be. */
+function shifted(values: readonly number[], by: number, { least, most }: ParameterDescription): number[] {
+  return values.map((value) => Math.min(most, Math.max(least, Number((value + by).toFixed(6)))))
+}
+
 /** Rows whose own curves did not change are not drawn again while another is dragged. */
 export const ParameterRow = memo(function ParameterRow({ parameter, owner, curves }: ParameterRowProps) {
   const { draft, commit } = useDraft()
@@ -43,6 +49,17 @@ export const ParameterRow = memo(function ParameterRow({ parameter, owner, curve
     shallowEqual,
   )
   const keyedHere = keyedAt.some(Boolean)
+  const name = `${JSON.stringify(owner)} ${parameter.name}`
+  const linked = useAppSelector((state) => state.view.screen.linked.includes(name))
+  const toggleLinked = () => {
+    const all = store.getState().view.screen.linked
+    store.dispatch(viewChanged({ screen: { linked: linked ? all.filter((one) => one !== name) : [...all, name] } }))
+  }
+  /** one channel, or all moved by as much */
+  const change = (channel: number, next: number): Change =>
+    linked
+      ? { kind: 'set-channels', at, frame: frameNow(), values: shifted(values, next - values[channel], parameter) }
+      : { kind: 'set-parameter', at: { ...at, channel }, frame: frameNow(), value: next }
   const changed = curves.some((curve) => curve !== parameter.initial)
   const at = { owner, parameter: parameter.name }
   const all = { ...at, channel: null }
@@ -55,6 +72,8 @@ export const ParameterRow = memo(function ParameterRow({ parameter, owner, curve
           values={values}
           changed={changed}
           keyedHere={keyedHere}
+          linked={linked}
+          onLink={toggleLinked}
           onDrag={(next) => draft({ kind: 'set-channels', at, frame: frameNow(), values: next })}
           onDone={(next) => commit({ kind: 'set-channels', at, frame: frameNow(), values: next })}
           onKeyframe={() =>
@@ -64,7 +83,17 @@ export const ParameterRow = memo(function ParameterRow({ parameter, owner, curve
         />
       </Box>
       {values.map((value, channel) => (
-        <Box key={channel} sx={{ flex: 1, minWidth: 0 }}>
+        <Box
+          key={channel}
+          // A line under all three: they move together.
+          sx={{
+            flex: 1,
+            minWidth: 0,
+            borderBottom: linked ? 2 : 0,
+            borderColor: 'text.secondary',
+            mr: linked ? '-4px' : 0,
+          }}
+        >
           <DragNumber
             label={parameter.channels === 3 ? `${parameter.label} ${channelNames[channel]}` : parameter.label}
             value={value}
@@ -74,12 +103,8 @@ export const ParameterRow = memo(function ParameterRow({ parameter, owner, curve
             digits={digits}
             dim={curves[channel] === parameter.initial}
             keyed={keys[channel].length === 0 ? null : keyedAt[channel] ? 'here' : 'elsewhere'}
-            onChange={(next) =>
-              draft({ kind: 'set-parameter', at: { ...at, channel }, frame: frameNow(), value: next })
-            }
-            onCommit={(next) =>
-              commit({ kind: 'set-parameter', at: { ...at, channel }, frame: frameNow(), value: next })
-            }
+            onChange={(next) => draft(change(channel, next))}
+            onCommit={(next) => commit(change(channel, next))}
           />
         </Box>
       ))}

@@ -2,7 +2,9 @@
 
 import { mediaKind } from '../../../../core/check'
 import {
+  allOf,
   find,
+  nameOfUse,
   newId,
   newTreatment,
   rankBetween,
@@ -48,4 +50,31 @@ export function additionOf(
     wanted.length === 0 ? plain : { ...plain, sources: Object.fromEntries(found) as Record<string, string> }
   const use = { id: newId(), rank: rankFor(shot, owner, kind), owner, treatment: id, on: true, limit: null }
   return { kind: 'add-treatment', settings, use }
+}
+
+/** An element and the finish take any treatment; glass and sensor what belongs there. */
+export function belongsTo(kind: TreatmentKind, { kind: owner }: UseOwner): boolean {
+  return owner === 'element' || owner === 'finish' || treatments[kind].stations.includes(owner)
+}
+
+export interface Shareable {
+  readonly treatment: string
+  readonly kind: TreatmentKind
+  /** "Veil and gain of Diving bell" */
+  readonly words: string
+  readonly edit: Change
+}
+
+/** Settings that act elsewhere and could act here too: changed in one place they change in all. */
+export function shareableWith(owner: UseOwner, shot: Shot): Shareable[] {
+  const here = new Set(usesOf(shot, owner).map(({ treatment }) => treatment))
+  return allOf(shot.treatments)
+    .filter(({ id, kind }) => !here.has(id) && belongsTo(kind, owner))
+    .map(({ id, kind }) => {
+      const names = allOf(shot.uses).flatMap((use) => (use.treatment === id ? [nameOfUse(shot, use)] : []))
+      const use = { id: newId(), rank: rankFor(shot, owner, kind), owner, treatment: id, on: true, limit: null }
+      const words = `${treatments[kind].label} of ${[...new Set(names)].join(' and ')}`
+      return { treatment: id, kind, words, edit: { kind: 'share-treatment', use } as const }
+    })
+    .sort((a, b) => (a.words < b.words ? -1 : 1))
 }

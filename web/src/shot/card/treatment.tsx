@@ -22,6 +22,7 @@ import { Limit } from './limit'
 import { ParameterRow } from './parameter-row'
 import { Problems } from './problems'
 import { sourcesFor } from './treatment-sources'
+import { TreatmentTries } from './treatment-tries'
 
 // The plotting package is large; the picture should not wait for it.
 const ResponsePlot = lazy(() =>
@@ -200,6 +201,7 @@ function Settings({ use, settings, name }: Omit<TreatmentProps, 'open'> & { read
           curves={parameters[parameter.name]}
         />
       ))}
+      <TreatmentTries settings={settings} name={name} />
       <Limit use={use} />
       <Typography variant="caption" color="textSecondary">
         {description.help}

@@ -11,9 +11,10 @@ import {
 } from '@dnd-kit/core'
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable'
 import Box from '@mui/material/Box'
+import Typography from '@mui/material/Typography'
 import { useCallback, useEffect, useMemo, useRef, useState, type MouseEvent } from 'react'
 import { useStore } from 'react-redux'
-import { elementsInOrder } from '../../../../core/shot'
+import { elementsFound } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectElementId, selectElementIds, selectShownShot } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
@@ -28,7 +29,8 @@ import { chosenBetween } from './chosen-between'
 const byPointer = { activationConstraint: { distance: 5 } }
 const byKeyboard = { coordinateGetter: sortableKeyboardCoordinates }
 
-export function ElementList() {
+/** @param wanted words of a name or a tag; nothing shows all */
+export function ElementList({ wanted }: { wanted: string }) {
   const dispatch = useAppDispatch()
   const shot = useAppSelector(selectShownShot)
   const document = useAppSelector(selectDocument)
@@ -38,7 +40,7 @@ export function ElementList() {
   const [menu, setMenu] = useState<{ readonly x: number; readonly y: number } | null>(null)
   const list = useRef<HTMLDivElement>(null)
   const sensors = useSensors(useSensor(PointerSensor, byPointer), useSensor(KeyboardSensor, byKeyboard))
-  const lines = useMemo(() => (shot ? elementsInOrder(shot) : []), [shot])
+  const lines = useMemo(() => (shot ? elementsFound(shot, wanted) : []), [shot, wanted])
   // The same list as long as nothing comes, goes or moves: else every line would be drawn anew.
   const order = lines.map(({ element }) => element.id).join(' ')
   const ids = useMemo(() => (order === '' ? [] : order.split(' ')), [order])
@@ -97,6 +99,11 @@ export function ElementList() {
           ))}
         </SortableContext>
       </DndContext>
+      {lines.length === 0 && (
+        <Typography variant="caption" color="textSecondary" sx={{ px: 1 }}>
+          No element has that in its name or tags.
+        </Typography>
+      )}
       <ElementMenu at={menu} onClose={() => setMenu(null)} onRename={() => setRenaming(primary)} />
     </Box>
   )

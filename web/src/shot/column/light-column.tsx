@@ -2,13 +2,17 @@
 
 import Box from '@mui/material/Box'
 import ButtonBase from '@mui/material/ButtonBase'
+import InputBase from '@mui/material/InputBase'
+import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
-import { find, usesOf } from '../../../../core/shot'
+import { useState } from 'react'
+import { find, shotWide, usesOf, type ShotWide } from '../../../../core/shot'
 import { treatments } from '../../../../core/treatments'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectShownShot } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { SourceDrawer } from '../sources/source-drawer'
+import { shotWideWords } from '../shot-wide-words'
 import { ElementList } from './element-list'
 import { lineHeight } from './element-line'
 
@@ -20,20 +24,20 @@ function End({ children }: { children: string }) {
   )
 }
 
-/** The finish, like an element: what is done to the whole picture. */
-function Finish() {
+/** Glass, sensor or finish, like an element: what is done to more than one. */
+function ShotWideLine({ kind }: { kind: ShotWide }) {
   const dispatch = useAppDispatch()
-  const selected = useAppSelector((state) => state.shot.selection.primary?.kind === 'finish')
+  const selected = useAppSelector((state) => state.shot.selection.primary?.kind === kind)
   const does = useAppSelector((state) => {
     const shot = selectShownShot(state)
-    const uses = shot ? usesOf(shot, { kind: 'finish' }).filter(({ on }) => on) : []
+    const uses = shot ? usesOf(shot, { kind }).filter(({ on }) => on) : []
     const names = uses.map(({ treatment }) => shot && find(shot.treatments, treatment)?.kind)
-    return names.map((kind) => (kind ? treatments[kind].label.toLowerCase() : '')).join(', ')
+    return names.map((name) => (name ? treatments[name].label.toLowerCase() : '')).join(', ')
   })
   return (
     <ButtonBase
       aria-pressed={selected}
-      onClick={() => dispatch(shotActions.finishSelected())}
+      onClick={() => dispatch(shotActions.shotWideSelected(kind))}
       sx={{
         display: 'flex',
         width: '100%',
@@ -49,7 +53,7 @@ function Finish() {
       }}
     >
       <Typography variant="body2" sx={{ flex: 1, textAlign: 'left' }}>
-        Finish
+        {shotWideWords[kind].name}
       </Typography>
       <Typography variant="caption" color="textSecondary" noWrap>
         {does || 'nothing'}
@@ -59,6 +63,7 @@ function Finish() {
 }
 
 export function LightColumn() {
+  const [wanted, setWanted] = useState('')
   return (
     <Box
       component="nav"
@@ -66,10 +71,25 @@ export function LightColumn() {
       sx={{ gridArea: 'column', borderRight: 1, borderColor: 'divider', display: 'flex', flexDirection: 'column' }}
     >
       <SourceDrawer />
-      <End>far</End>
-      <ElementList />
+      <Stack direction="row" sx={{ alignItems: 'center' }}>
+        <End>far</End>
+        <InputBase
+          value={wanted}
+          placeholder="find name or tag"
+          inputProps={{ 'aria-label': 'Find elements by name or tag' }}
+          onChange={({ target }) => setWanted(target.value)}
+          onKeyDown={(event) => {
+            event.stopPropagation()
+            if (event.key === 'Escape') setWanted('')
+          }}
+          sx={{ flex: 1, minWidth: 0, height: 18, fontSize: 11, pr: 1, '& input': { p: 0, textAlign: 'right' } }}
+        />
+      </Stack>
+      <ElementList wanted={wanted} />
       <End>near</End>
-      <Finish />
+      {shotWide.map((kind) => (
+        <ShotWideLine key={kind} kind={kind} />
+      ))}
     </Box>
   )
 }

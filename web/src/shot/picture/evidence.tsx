@@ -4,16 +4,25 @@
  */
 
 import Box from '@mui/material/Box'
-import Button from '@mui/material/Button'
 import Link from '@mui/material/Link'
 import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
+import { useState } from 'react'
 import type { Weights } from '../../../../core/kernels/counting'
 import { stopsBetween, type RegionValues } from '../../../../core/measure/scopes'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument, selectElement, selectElementName } from '../../store/selectors'
-import { sampleRemoved, viewChanged, type Region, type Units } from '../../store/view'
+import {
+  selectDocument,
+  selectElement,
+  selectElementName,
+  selectSamples,
+  type PlacedSample,
+} from '../../store/selectors'
+import { shotActions } from '../../store/shot-slice'
+import { viewChanged, type Region, type Units } from '../../store/view'
+import { RenameField } from '../column/rename-field'
 import { Patch } from './patch'
+import { SampleMenu } from './sample-menu'
 import { useRegionValues, type LayerValues } from './use-region-values'
 
 /** Three readings with their patches share the narrowest screen. */
@@ -71,41 +80,53 @@ function Spread({ values, print }: { values: RegionValues; print: (v: number) =>
 }
 
 function Reading({
-  name,
+  sample,
   region,
   values,
   print,
-  onRemove,
 }: {
   /** null: under the pointer */
-  name: string | null
+  sample: PlacedSample | null
   region: Region
   values: LayerValues | null
   print: (value: number) => string
-  onRemove?: () => void
 }) {
+  const dispatch = useAppDispatch()
+  const [renaming, setRenaming] = useState(false)
   const element = useAppSelector(selectElement)
   const isPlate = useAppSelector((state) => selectDocument(state)?.plate === element?.id)
   const elementName = isPlate ? 'treated plate' : (element?.name ?? '')
   const label = { plate: 'plate', element: elementName, composite: 'composite' }
   const isRegion = region.width > 1 || region.height > 1
-  const title = name === null ? 'Under the pointer' : `${isRegion ? 'Region' : 'Sample'} ${name}`
+  const title = sample === null ? 'Under the pointer' : `${isRegion ? 'Region' : 'Sample'} ${sample.name}`
   const where = isRegion ? `${region.width} × ${region.height} at ${region.x} ${region.y}` : `${region.x} ${region.y}`
+  const rename = (name: string | null) => {
+    setRenaming(false)
+    if (sample && name !== null && name !== sample.name)
+      dispatch(shotActions.edited({ kind: 'set-sample', sample: sample.id, changes: { name } }))
+  }
   return (
     <Box role="group" aria-label={title} sx={{ display: 'flex', gap: 1, flexShrink: 0 }}>
-      <Patch region={region} />
+      <Patch region={region} sample={sample?.id} />
       <Box sx={{ width: readingWidth }}>
         <Stack direction="row" sx={{ justifyContent: 'space-between', alignItems: 'center', height: 18 }}>
-          <Typography variant="caption" color="textSecondary" noWrap>
-            {title}, {where}
-          </Typography>
-          {onRemove && (
-            <Button sx={{ minWidth: 0, px: 0.5, py: 0, mr: -0.5 }} onClick={onRemove}>
-              Remove
-            </Button>
+          {renaming && sample ? (
+            <RenameField name={sample.name} onName={rename} />
+          ) : (
+            <Typography
+              variant="caption"
+              color="textSecondary"
+              noWrap
+              title={sample?.follows ? 'Follows an element' : ''}
+            >
+              {title}, {where}
+              {sample?.follows ? ', follows' : ''}
+            </Typography>
           )}
+          {sample && <SampleMenu sample={sample} onRename={() => setRenaming(true)} />}
         </Stack>
         {layers.map((layer) => {
+          if (layer === 'element' && !element) return null
           const found = values?.[layer] ?? null
           return (
             <Box key={layer}>
@@ -146,7 +167,9 @@ const nextUnits: Record<Units, Units> = { light: 'code', code: 'view', view: 'li
 
 export function Evidence() {
   const dispatch = useAppDispatch()
-  const { pointer, samples, scale } = useAppSelector((state) => state.view.framing)
+  const pointer = useAppSelector((state) => state.view.framing.pointer)
+  const scale = useAppSelector((state) => state.view.framing.scale)
+  const samples = useAppSelector(selectSamples)
   const units = useAppSelector((state) => state.view.looking.units)
   const print = printers[units]
   const regions = [...(pointer ? [{ ...pointer, width: 1, height: 1 }] : []), ...samples]
@@ -173,19 +196,12 @@ export function Evidence() {
         {samples.length === 0 && '. Ctrl click on the picture keeps a place, Shift drag keeps a region.'}
       </Typography>
       <Box sx={{ flex: 1, minHeight: 0, display: 'flex', gap: 2, px: 1.5, pb: 0.5, overflow: 'auto' }}>
-        {pointer && <Reading name={null} region={regions[0]} values={values[0]} print={print} />}
-        {samples.map((region, i) => (
-          <Reading
-            key={region.id}
-            name={String(region.id)}
-            region={region}
-            values={ofKept(i)}
-            print={print}
-            onRemove={() => dispatch(sampleRemoved(region.id))}
-          />
+        {pointer && <Reading sample={null} region={regions[0]} values={values[0]} print={print} />}
+        {samples.map((sample, i) => (
+          <Reading key={sample.id} sample={sample} region={sample} values={ofKept(i)} print={print} />
         ))}
         {samples.length >= 2 && first && second && (
-          <Between first={first} second={second} names={`${samples[0].id} to ${samples[1].id}`} />
+          <Between first={first} second={second} names={`${samples[0].name} to ${samples[1].name}`} />
         )}
       </Box>
     </Box>

@@ -4,6 +4,7 @@ import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
 import type { KeyboardEvent } from 'react'
 import { useAppDispatch, useAppSelector } from '../../store'
+import { selectSamples } from '../../store/selectors'
 import { viewChanged, type Region } from '../../store/view'
 import { handlesOf, type Handle } from '../tools'
 import type { Placement } from './placement'
@@ -11,7 +12,8 @@ import { SplitLine } from './split-line'
 
 /** @param drawn the region that is being dragged out */
 export function Overlay({ placement, drawn }: { placement: Placement; drawn: Region | null }) {
-  const samples = useAppSelector((state) => state.view.framing.samples)
+  const samples = useAppSelector(selectSamples)
+  const area = useAppSelector((state) => state.view.framing.area)
   const how = useAppSelector((state) => state.view.comparing.how)
   const view = useAppSelector((state) => state.view)
   return (
@@ -20,8 +22,9 @@ export function Overlay({ placement, drawn }: { placement: Placement; drawn: Reg
       {handlesOf(view).map((handle) => (
         <HandleMark key={handle.name} handle={handle} placement={placement} />
       ))}
+      {area && <Outside area={area} placement={placement} />}
       {samples.map((sample) => (
-        <SampleMark key={sample.id} name={String(sample.id)} region={sample} placement={placement} />
+        <SampleMark key={sample.id} name={sample.name} region={sample} placement={placement} />
       ))}
       {drawn && <SampleMark name="" region={drawn} placement={placement} />}
     </>
@@ -63,6 +66,31 @@ function HandleMark({ handle: { name, at, move }, placement }: { handle: Handle;
         borderColor: 'text.primary',
         bgcolor: 'background.paper',
         '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' },
+      }}
+    />
+  )
+}
+
+/** What is not made is dark. */
+function Outside({
+  area: { x, y, width, height },
+  placement: { left, top, zoom },
+}: {
+  area: Region
+  placement: Placement
+}) {
+  return (
+    <Box
+      sx={{
+        position: 'absolute',
+        left: left + x * zoom,
+        top: top + y * zoom,
+        width: width * zoom,
+        height: height * zoom,
+        outline: '1px solid',
+        outlineColor: 'text.secondary',
+        boxShadow: '0 0 0 20000px rgba(0, 0, 0, 0.6)',
+        pointerEvents: 'none',
       }}
     />
   )

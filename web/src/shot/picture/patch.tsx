@@ -12,7 +12,8 @@ const side = 56
 const neighbours = 4
 const mostPixels = 256
 
-export function Patch({ region }: { region: Region }) {
+/** @param sample id, by which the line to it is drawn */
+export function Patch({ region, sample }: { region: Region; sample?: string }) {
   const engine = useEngine()
   const canvas = useRef<HTMLCanvasElement>(null)
   const looked = useAppSelector(selectLooked)
@@ -45,6 +46,7 @@ export function Patch({ region }: { region: Region }) {
       width={1}
       height={1}
       aria-hidden
+      data-sample={sample}
       style={{ width: side, height: side, imageRendering: 'pixelated', flexShrink: 0, marginTop: 18 }}
     />
   )

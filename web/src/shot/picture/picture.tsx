@@ -10,6 +10,7 @@ import { viewChanged } from '../../store/view'
 import { scopeHeight, ScopeStrip } from '../scopes/scope-strip'
 import { Board } from './board'
 import { Evidence } from './evidence'
+import { LeaderLines } from './leader-lines'
 import { Loupe } from './loupe'
 import { Overlay } from './overlay'
 import { PictureLayer } from './picture-layer'
@@ -79,7 +80,7 @@ export function Picture() {
   const layer = { place: size, frame, placement, scale }
 
   return (
-    <Box sx={{ gridArea: 'picture', display: 'flex', flexDirection: 'column', minHeight: 0 }}>
+    <Box sx={{ gridArea: 'picture', display: 'flex', flexDirection: 'column', minHeight: 0, position: 'relative' }}>
       <Box
         ref={place}
         role="group"
@@ -124,7 +125,10 @@ export function Picture() {
         )}
       </Box>
       {pictureOnly ? null : scope === 'none' ? (
-        <Evidence />
+        <>
+          <Evidence />
+          <LeaderLines placement={placement} place={size} />
+        </>
       ) : (
         <ScopeStrip left={placement.left} width={frame.width * placement.zoom} stripWidth={size.width} />
       )}

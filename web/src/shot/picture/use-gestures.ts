@@ -2,12 +2,13 @@
 
 import { useRef, useState, type KeyboardEvent, type MouseEvent, type PointerEvent } from 'react'
 import { useStore } from 'react-redux'
+import { newSample } from '../../../../core/shot'
 import { useEngine } from '../../engine/engine-context'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectPlan } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import type { RootState } from '../../store/state'
-import { sampleKept, viewChanged, type Point, type Region } from '../../store/view'
+import { viewChanged, type Point, type Region } from '../../store/view'
 import { dragHandle, handleAt, isPick, tools, type Gesture, type Pointed } from '../tools'
 import { pickElement } from './pick-element'
 import { pictureAt, type Placement, type Size } from './placement'
@@ -66,9 +67,12 @@ export function useGestures(frame: Size, placement: Placement) {
     onPointerDown: (event: PointerEvent<HTMLElement>) => {
       event.currentTarget.setPointerCapture(event.pointerId)
       const at = pointed(event)
-      const { view } = store.getState()
+      const state = store.getState()
+      const { view } = state
+      const shot = selectDocument(state)
+      if (!shot) return
       const handle = handleAt(view, placement, at.screen)
-      const gesture = handle ? dragHandle(handle) : tool.down(at, { view, frame, placement })
+      const gesture = handle ? dragHandle(handle) : tool.down(at, { view, shot, frame, placement })
       under.current = { gesture, from: at.screen, moved: false }
     },
     onPointerMove: (event: PointerEvent<HTMLElement>) => {
@@ -91,12 +95,15 @@ export function useGestures(frame: Size, placement: Placement) {
     onPointerCancel: end,
     onPointerLeave: () => dispatch(viewChanged({ framing: { pointer: null } })),
     onKeyDown: (event: KeyboardEvent<HTMLElement>) => {
-      const { framing } = store.getState().view
+      const state = store.getState()
+      const { framing } = state.view
+      const shot = selectDocument(state)
       // Without a pointer, the middle of what is seen is kept.
-      if (event.key !== 'Enter' || event.target !== event.currentTarget) return
+      if (!shot || event.key !== 'Enter' || event.target !== event.currentTarget) return
       const middle = framing.zoom === null ? { x: frame.width / 2, y: frame.height / 2 } : framing.centre
       const { x, y } = framing.pointer ?? middle
-      dispatch(sampleKept({ x: Math.floor(x), y: Math.floor(y), width: 1, height: 1 }))
+      const region = { x: Math.floor(x), y: Math.floor(y), width: 1, height: 1 }
+      dispatch(shotActions.edited({ kind: 'keep-sample', sample: newSample(shot, region) }))
     },
   }
   return { region, screen, cursor: overHandle ? 'move' : tool.cursor, handlers }

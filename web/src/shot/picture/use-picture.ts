@@ -45,12 +45,14 @@ export function usePicture(
   const maker = usePictureMaker()
   const size = useAppSelector(selectPictureSize)
   const frame = useAppSelector((state) => state.view.playing.frame)
+  const area = useAppSelector((state) => state.view.framing.area)
   const [state, setState] = useState<PictureState>({ problem: null, shown: false })
   const drawn = useRef<{ readonly name: string; readonly window: Window } | null>(null)
   const changed = useRef<{ frame: number; at: number; quick: boolean }>({ frame, at: -Infinity, quick: false })
   const underWay = useRef<{ readonly about: string; readonly abort: AbortController } | null>(null)
   const show = useNewest()
   const { x, y, width, height } = sight
+  const scale = useAppSelector((state) => state.view.framing.scale)
 
   const { problem } = state
   useEffect(() => onProblem?.(problem), [onProblem, problem])
@@ -65,7 +67,9 @@ export function usePicture(
     }
     const { step, view } = looked
     const all = { x: 0, y: 0, ...size }
-    const wanted = intersect(dilate({ x, y, width, height }, margin, margin), all)
+    const seen = intersect(dilate({ x, y, width, height }, margin, margin), all)
+    const wanted = area ? intersect(seen, atScale(area, scale)) : seen
+    if (wanted.width <= 0 || wanted.height <= 0) return
     const name = `${step.key} ${JSON.stringify(view)}`
     if (canvas.current) canvas.current.dataset.wanted = name
     if (drawn.current?.name === name && contains(drawn.current.window, wanted)) return
@@ -108,8 +112,19 @@ export function usePicture(
         underWay.current = null
       }
     })
-  }, [maker, looked, size, frame, canvas, show, x, y, width, height])
+  }, [maker, looked, size, frame, canvas, show, area, scale, x, y, width, height])
   return state
+}
+
+/** Every pixel of the picture as it is made that the area touches. */
+function atScale({ x, y, width, height }: Window, scale: number): Window {
+  const [left, top] = [Math.floor(x / scale), Math.floor(y / scale)]
+  return {
+    x: left,
+    y: top,
+    width: Math.ceil((x + width) / scale) - left,
+    height: Math.ceil((y + height) / scale) - top,
+  }
 }
 
 /** @throws CancelledError when another frame is wanted before the hand has come to rest */

@@ -5,7 +5,7 @@ import Typography from '@mui/material/Typography'
 import { useTheme } from '@mui/material/styles'
 import { useCallback, useRef } from 'react'
 import { useAppSelector } from '../../store'
-import { selectElementName } from '../../store/selectors'
+import { selectElementName, selectScopedRegion } from '../../store/selectors'
 import { drawScope } from './draw-scope'
 import { useScope, type DrawnScope } from './use-scope'
 
@@ -18,7 +18,7 @@ export function ScopeStrip({ left, width, stripWidth }: { left: number; width: n
   const { palette } = useTheme()
   const canvas = useRef<HTMLCanvasElement>(null)
   const kind = useAppSelector((state) => state.view.looking.scope)
-  const region = useAppSelector((state) => state.view.framing.samples.find((one) => one.width > 1 || one.height > 1))
+  const region = useAppSelector(selectScopedRegion)
   const elementName = useAppSelector(selectElementName)
   const draw = useCallback(
     (scope: DrawnScope) => {

@@ -10,7 +10,7 @@ import { scopeCounting, scopeTraces, type ScopeKind } from '../../../../core/mea
 import { useEngine } from '../../engine/engine-context'
 import { useNewest } from '../../engine/use-newest'
 import { useAppSelector } from '../../store'
-import { selectDocument, selectElement, selectScopePlan } from '../../store/selectors'
+import { selectDocument, selectElement, selectScopePlan, selectScopedRegion } from '../../store/selectors'
 
 export type LayerName = 'plate' | 'element' | 'composite'
 
@@ -49,7 +49,7 @@ async function tracesOf(
 export function useScope(columns: number, draw: (scope: DrawnScope) => void): void {
   const engine = useEngine()
   const kind = useAppSelector((state) => state.view.looking.scope)
-  const region = useAppSelector((state) => state.view.framing.samples.find((one) => one.width > 1 || one.height > 1))
+  const region = useAppSelector(selectScopedRegion)
   const shot = useAppSelector(selectDocument)
   const element = useAppSelector(selectElement)
   const plan = useAppSelector(selectScopePlan)

@@ -36,6 +36,7 @@ export function Compared() {
     { kind: 'untreated' },
     other.kind === 'frame' ? other : { kind: 'frame', frame: store.getState().view.playing.frame },
     ...(other.kind === 'revision' ? [other] : []),
+    ...names.references.map(({ id }) => ({ kind: 'source' as const, id })),
     ...names.uses.map(({ id }) => ({ kind: 'without' as const, use: id })),
     ...names.tries.map(({ id }) => ({ kind: 'try' as const, id })),
   ]

@@ -3,11 +3,11 @@
 import { shallowEqual } from 'react-redux'
 import type { Scale } from '../../../../core/graph/steps'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument } from '../../store/selectors'
+import { selectDocument, selectRegions } from '../../store/selectors'
 import type { RootState } from '../../store/state'
 import { viewChanged, type Scope, type ViewState } from '../../store/view'
 import { Playing } from './playing'
-import { Said, Word, type Choice } from './word'
+import { Said, Toggle, Word, type Choice } from './word'
 
 const scales: readonly Choice<Scale>[] = [
   { value: 1, text: 'full scale' },
@@ -37,6 +37,9 @@ export function Made() {
   const dispatch = useAppDispatch()
   const view = useAppSelector(selectMade, shallowEqual)
   const frameSize = useAppSelector((state) => selectDocument(state)?.frameSize)
+  const regions = useAppSelector(selectRegions)
+  const scoped = useAppSelector((state) => state.view.framing.scoped)
+  const area = useAppSelector((state) => state.view.framing.area)
   const middle = { x: (frameSize?.width ?? 0) / 2, y: (frameSize?.height ?? 0) / 2 }
   const change = (framing: Partial<ViewState['framing']>) => dispatch(viewChanged({ framing }))
   return (
@@ -47,7 +50,33 @@ export function Made() {
         value={view.scope}
         onChoose={(scope) => dispatch(viewChanged({ looking: { scope } }))}
       />
-      <Said>, made at </Said>
+      {view.scope !== 'none' && regions.length > 0 && (
+        <>
+          <Said> of </Said>
+          <Word
+            name="What the scope shows"
+            choices={[
+              { value: null, text: 'the whole picture' },
+              ...regions.map(({ id, name }) => ({ value: id as string | null, text: `region ${name}` })),
+            ]}
+            value={regions.some(({ id }) => id === scoped) ? scoped : null}
+            onChoose={(id) => change({ scoped: id })}
+          />
+        </>
+      )}
+      {area ? (
+        <>
+          <Said>, only </Said>
+          <Toggle
+            name="Make the whole picture"
+            text={`${area.width} × ${area.height} px`}
+            onToggle={() => change({ area: null })}
+          />
+          <Said> made at </Said>
+        </>
+      ) : (
+        <Said>, made at </Said>
+      )}
       <Word name="Scale" choices={scales} value={view.scale} onChoose={(scale) => change({ scale })} />
       <Said>, shown at </Said>
       <Word

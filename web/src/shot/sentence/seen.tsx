@@ -63,9 +63,9 @@ const numbers = [
 ] as const
 /** Only what is said here: the frame changes many times a second while it plays. */
 const selectSeen = ({ view }: RootState) => {
-  const { shown, node, screen, table, exposure, gamma, saturation, crank, channel, marks } = view.looking
+  const { shown, node, ghost, screen, table, exposure, gamma, saturation, crank, channel, marks } = view.looking
   const { other } = view.comparing
-  return { shown, node, other, screen, table, exposure, gamma, saturation, crank, channel, marks }
+  return { shown, node, ghost, other, screen, table, exposure, gamma, saturation, crank, channel, marks }
 }
 
 export function Seen() {
@@ -86,6 +86,22 @@ export function Seen() {
   return (
     <>
       <Word name="What is shown" choices={shown} value={view.shown} onChoose={(value) => change({ shown: value })} />
+      {view.ghost > 0 && (
+        <>
+          <Said>, the plate over it at </Said>
+          <DragNumber
+            label="Strength of the plate over it, in per cent"
+            value={view.ghost * 100}
+            step={1}
+            least={0}
+            most={100}
+            digits={0}
+            onChange={(value) => change({ ghost: value / 100 })}
+            onCommit={(value) => change({ ghost: value / 100 })}
+          />
+          <Said> %,</Said>
+        </>
+      )}
       <Said> seen through </Said>
       <Word
         name="Screen"

@@ -11,6 +11,7 @@ import { selectFindings, selectReports, selectShownShot } from '../../store/sele
 import { shotActions } from '../../store/shot-slice'
 import { Problems } from '../card/problems'
 import { Cameras } from './cameras'
+import { ForComparing } from './for-comparing'
 import { FindingList } from './finding-list'
 import { Passes } from './passes'
 import { Versions } from './versions'
@@ -49,6 +50,7 @@ export function SourceCard({ source }: { source: Source }) {
         <SourceClaims source={source} shot={shot} report={report} isPicture={kind !== 'table'} />
       )}
       <Passes source={source} report={report} />
+      {kind === 'picture' && <ForComparing source={source} />}
       <Box>
         <Button sx={{ ml: -0.6 }} onClick={() => edit({ kind: 'remove-source', source: source.id })}>
           Remove this source

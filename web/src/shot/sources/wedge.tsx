@@ -21,7 +21,7 @@ import { useEngine } from '../../engine/engine-context'
 import { sourceStep } from '../../../../core/plan/source'
 import { planningOf } from '../../store/plans'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument, selectLooking, selectSources } from '../../store/selectors'
+import { selectDocument, selectLooking, selectSamples, selectSources } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 
 /** The frame that the playhead is on, as one encoding reads it. */
@@ -98,14 +98,14 @@ const stopsText = (value: number) => `${value.toFixed(2)} stops off`
 export function Wedge({ source, onClose }: { source: Source; onClose: () => void }) {
   const dispatch = useAppDispatch()
   const frame = useAppSelector((state) => state.view.playing.frame)
-  const samples = useAppSelector((state) => state.view.framing.samples)
+  const samples = useAppSelector(selectSamples)
   const others = useAppSelector(selectSources).filter((one) => one.id !== source.id)
   const [trusted, setTrusted] = useState<string>(others.find(({ name }) => /clean|plate/i.test(name))?.id ?? '')
   const [patch, setPatch] = useState<string>('')
   const [ranked, setRanked] = useState<Ranked | null>(null)
   const [problem, setProblem] = useState<string | null>(null)
   const id = useAppSelector((state) => state.shot.id) ?? ''
-  const place = samples.find((sample) => String(sample.id) === patch) ?? null
+  const place = samples.find(({ id: sample }) => sample === patch) ?? null
   useEffect(() => {
     let left = false
     rankSource(id, source.id, frame, trusted || null, place && { x: place.x, y: place.y }).then(
@@ -135,10 +135,7 @@ export function Wedge({ source, onClose }: { source: Source; onClose: () => void
           <ChooseOrNone
             label="A sample that was mid grey"
             value={patch}
-            choices={samples.map(({ id: value, x, y }) => ({
-              value: String(value),
-              text: `sample ${value}, ${x} ${y}`,
-            }))}
+            choices={samples.map(({ id: value, name, x, y }) => ({ value, text: `sample ${name}, ${x} ${y}` }))}
             width={200}
             onChoose={setPatch}
           />

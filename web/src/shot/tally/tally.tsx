@@ -6,6 +6,7 @@ import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectFrame } from '../../store/selectors'
 import { viewChanged } from '../../store/view'
 import { Axis } from './axis'
+import { Markers } from './markers'
 import { PlayControl } from './play-control'
 import { TallyRows } from './tally-rows'
 import { frameAt, inset, leftOf, namesWidth } from './time-axis'
@@ -53,6 +54,7 @@ export function Tally() {
             onPointerCancel={() => (scrubbing.current = false)}
           >
             <Axis frames={frames} />
+            <Markers frames={frames} />
           </Box>
         </Box>
         <TallyRows frames={frames} />

@@ -2,11 +2,12 @@
 
 import type { Point, ToolName, ViewState } from '../../store/view'
 import type { Placement } from '../picture/placement'
+import { areaTool } from './area-tool'
 import { lookTool } from './look-tool'
 import { splitHandles, splitTool } from './split-tool'
 import type { Gesture, Handle, Tool } from './tool'
 
-export const tools: Readonly<Record<ToolName, Tool>> = { look: lookTool, split: splitTool }
+export const tools: Readonly<Record<ToolName, Tool>> = { look: lookTool, split: splitTool, area: areaTool }
 
 export const handlesOf = (view: ViewState): Handle[] => splitHandles(view)
 

@@ -1,6 +1,8 @@
 /** The tool that is in hand unless another is taken: moves the picture, selects what is seen, keeps places and regions in sight. */
 
-import { sampleKept, type Point, type Region } from '../../store/view'
+import { newSample, type Shot } from '../../../../core/shot'
+import { shotActions } from '../../store/shot-slice'
+import type { Point, Region } from '../../store/view'
 import type { Gesture, Tool } from './tool'
 
 /** Whole pixels, both corners included. */
@@ -9,8 +11,11 @@ export function regionBetween(a: Point, b: Point): Region {
   return { x, y, width: Math.abs(a.x - b.x) + 1, height: Math.abs(a.y - b.y) + 1 }
 }
 
+const keep = (shot: Shot, region: Region) =>
+  shotActions.edited({ kind: 'keep-sample', sample: newSample(shot, region) })
+
 /** The farthest corner that the pointer reached stays when it leaves the picture. */
-function keepRegion(from: Point): Gesture {
+function keepRegion(from: Point, shot: Shot): Gesture {
   let corner = from
   const region = () => regionBetween(from, corner)
   return {
@@ -18,7 +23,7 @@ function keepRegion(from: Point): Gesture {
       corner = pixel ?? corner
       return null
     },
-    up: () => sampleKept(region()),
+    up: () => keep(shot, region()),
     region,
   }
 }
@@ -26,8 +31,8 @@ function keepRegion(from: Point): Gesture {
 export const lookTool: Tool = {
   words: 'Move the picture, select, keep places',
   cursor: 'crosshair',
-  down({ screen, pixel, shift, control }, { view, frame, placement: { zoom } }) {
-    if (shift && pixel) return keepRegion(pixel)
+  down({ screen, pixel, shift, control }, { view, shot, frame, placement: { zoom } }) {
+    if (shift && pixel) return keepRegion(pixel, shot)
     const from = view.framing.zoom === null ? { x: frame.width / 2, y: frame.height / 2 } : view.framing.centre
     return {
       move: ({ screen: now }) => ({
@@ -35,7 +40,7 @@ export const lookTool: Tool = {
       }),
       up: (at, moved) => {
         if (moved || !at.pixel) return null
-        return control ? sampleKept({ ...at.pixel, width: 1, height: 1 }) : { pick: at.pixel }
+        return control ? keep(shot, { ...at.pixel, width: 1, height: 1 }) : { pick: at.pixel }
       },
     }
   },

@@ -2,6 +2,7 @@
 
 import type { UnknownAction } from '@reduxjs/toolkit'
 import type { Point, Region, ViewChanges, ViewState } from '../../store/view'
+import type { Shot } from '../../../../core/shot'
 import type { Placement, Size } from '../picture/placement'
 
 /** Where the pointer is. */
@@ -33,11 +34,20 @@ export interface Gesture {
   region?(): Region
 }
 
+/** What a tool may need to know where it is pressed. */
+export interface PressedPicture {
+  readonly view: ViewState
+  readonly shot: Shot
+  /** full-scale size */
+  readonly frame: Size
+  readonly placement: Placement
+}
+
 export interface Tool {
   /** what it does, in words */
   readonly words: string
   readonly cursor: string
-  down(at: Pointed, picture: { readonly view: ViewState; readonly frame: Size; readonly placement: Placement }): Gesture
+  down(at: Pointed, picture: PressedPicture): Gesture
 }
 
 /** Something on the picture that can be taken hold of, whichever tool is in hand. */

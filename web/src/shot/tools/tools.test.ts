@@ -1,4 +1,7 @@
+import { smallShot } from '../../../../core/test/small-shot'
 import { createStore } from '../../store'
+import { selectSamples } from '../../store/selectors'
+import { shotActions } from '../../store/shot-slice'
 import { viewChanged, viewOpened, type ViewState } from '../../store/view'
 import { dragHandle, handleAt, isPick, tools, type Gesture, type Pointed } from './index'
 
@@ -16,7 +19,10 @@ const at = (x: number, y: number, shift = false, control = false): Pointed => ({
 
 function open() {
   const store = createStore()
+  store.dispatch(shotActions.opened({ id: 'small', shot: smallShot, revision: 1, catalog: {} }))
   store.dispatch(viewOpened(1001))
+  const shot = () => store.getState().shot.shot ?? smallShot
+  const samples = () => selectSamples(store.getState())
   const view = (): ViewState => store.getState().view
   const picked: unknown[] = []
   const perform = (gesture: Gesture, moves: readonly Pointed[], last: Pointed) => {
@@ -29,33 +35,44 @@ function open() {
     else if (action) store.dispatch(action)
     return view()
   }
-  const begin = (tool: keyof typeof tools, from: Pointed) => tools[tool].down(from, { view: view(), frame, placement })
-  return { store, view, perform, begin, picked }
+  const begin = (tool: keyof typeof tools, from: Pointed) =>
+    tools[tool].down(from, { view: view(), shot: shot(), frame, placement })
+  return { store, view, perform, begin, picked, samples }
 }
 
 test('dragging moves the picture; a press without a movement selects, with Ctrl it keeps a place', () => {
-  const { begin, perform, picked } = open()
+  const { begin, perform, picked, samples } = open()
   const moved = perform(begin('look', at(100, 50)), [at(90, 50), at(80, 60)], at(80, 60))
   // From the middle: 20 pixels to the left under the pointer is a centre 20 pixels to the right.
-  expect(moved.framing).toMatchObject({ zoom: 2, centre: { x: 170, y: 65 }, samples: [] })
-  expect(perform(begin('look', at(12.7, 8.2)), [], at(12.7, 8.2)).framing.samples).toEqual([])
+  expect(moved.framing).toMatchObject({ zoom: 2, centre: { x: 170, y: 65 } })
+  expect(samples()).toEqual([])
+  perform(begin('look', at(12.7, 8.2)), [], at(12.7, 8.2))
+  expect(samples()).toEqual([])
   expect(picked).toEqual([{ x: 12, y: 8 }])
   const kept = at(12.7, 8.2, false, true)
-  expect(perform(begin('look', kept), [], kept).framing.samples).toEqual([{ id: 1, x: 12, y: 8, width: 1, height: 1 }])
+  perform(begin('look', kept), [], kept)
+  expect(samples()).toMatchObject([{ name: '1', x: 12, y: 8, width: 1, height: 1 }])
   const outside = at(-5, 8, false, true)
-  expect(perform(begin('look', outside), [], outside).framing.samples).toHaveLength(1)
+  perform(begin('look', outside), [], outside)
+  expect(samples()).toHaveLength(1)
 })
 
-test('a region holds both corners, however it was dragged, and stops at the picture’s edge', () => {
-  const { begin, perform } = open()
-  const first = perform(begin('look', at(20, 30, true)), [at(11, 34, true)], at(11, 34, true))
-  expect(first.framing).toMatchObject({ zoom: null, samples: [{ x: 11, y: 30, width: 10, height: 5 }] })
-  const second = perform(
-    begin('look', at(290, 140, true)),
-    [at(299, 149, true), at(320, 170, true)],
-    at(320, 170, true),
-  )
-  expect(second.framing.samples[1]).toMatchObject({ x: 290, y: 140, width: 10, height: 10 })
+test('a region holds both corners, however it was dragged, and stops at the picture’s edge; the scope shows it', () => {
+  const { begin, perform, samples, view } = open()
+  expect(perform(begin('look', at(20, 30, true)), [at(11, 34, true)], at(11, 34, true)).framing.zoom).toBeNull()
+  expect(samples()).toMatchObject([{ name: '1', x: 11, y: 30, width: 10, height: 5 }])
+  perform(begin('look', at(290, 140, true)), [at(299, 149, true), at(320, 170, true)], at(320, 170, true))
+  expect(samples()[1]).toMatchObject({ name: '2', x: 290, y: 140, width: 10, height: 10 })
+  expect(view().framing.scoped).toBe(samples()[1].id)
+})
+
+test('the part of the picture that is made is drawn, and all of it is made again by a press', () => {
+  const { store, begin, perform } = open()
+  store.dispatch(viewChanged({ screen: { tool: 'area' } }))
+  const drawn = perform(begin('area', at(50, 120)), [at(60, 20), at(70, 10)], at(70, 10))
+  expect(drawn.framing.area).toEqual({ x: 50, y: 10, width: 21, height: 111 })
+  expect(drawn.screen.tool).toBe('look')
+  expect(perform(begin('area', at(50, 120)), [], at(50, 120)).framing.area).toBeNull()
 })
 
 test('the line of the split is drawn, its ends are moved by whichever tool, and the usual tool is in hand again', () => {

@@ -42,6 +42,12 @@ export const selectElement = createSelector(
   (shot, id) => (shot && id !== null ? find(shot.elements, id) : undefined) ?? null,
 )
 
+/** The element whose card is kept below the first. */
+export const selectPinned = createSelector(
+  [selectShownShot, (state: RootState) => state.view.screen.pinned],
+  (shot, id) => (shot && id !== null ? find(shot.elements, id) : undefined) ?? null,
+)
+
 export const selectElementName = (state: RootState) => selectElement(state)?.name ?? null
 
 export const selectSource = createSelector(

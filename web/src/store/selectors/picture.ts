@@ -2,7 +2,7 @@
 
 import { createSelector } from '@reduxjs/toolkit'
 import type { Scale, Step } from '../../../../core/graph/steps'
-import { differenceOf } from '../../../../core/look/looking'
+import { differenceOf, ghosted } from '../../../../core/look/looking'
 import type { Catalog } from '../../../../core/plan/catalog'
 import { nodeAt } from '../../../../core/plan/node'
 import type { FramePlan } from '../../../../core/plan/plan'
@@ -11,7 +11,7 @@ import type { Shot } from '../../../../core/shot'
 import { derived, planningOf, planOf, withoutUses, withTry } from '../plans'
 import type { RootState } from '../state'
 import type { Other, Shown } from '../view'
-import { selectCatalog, selectDocument, selectElementId, selectShownShot } from './document'
+import { selectCatalog, selectDocument, selectElementId, selectElementIds, selectShownShot } from './document'
 
 export const selectFrame = (state: RootState) => state.view.playing.frame
 
@@ -31,6 +31,8 @@ interface Showing {
   readonly scale: Scale
   readonly catalog: Catalog
   readonly selected: string | null
+  /** every element that is selected */
+  readonly chosen: readonly string[]
   readonly view: RootState['view']
 }
 
@@ -40,10 +42,12 @@ const asTried = derived((shot, id) => withTry(shot, id ?? ''))
 
 /** Shots that are compared with are made only when they are looked at. */
 function stepOf(showing: Showing, shown: Exclude<Shown, 'other'>): Step | null {
-  const { shot, frame, scale, catalog, selected, view } = showing
+  const { shot, frame, scale, catalog, selected, chosen, view } = showing
   const { node } = view.looking
   if (shown === 'untreated') return planOf(untreated(shot, selected), frame, scale, catalog).composite
   if (shown === 'node') return node && nodeAt(planningOf(shot, scale, catalog), node, frame)
+  if (shown === 'element' && chosen.length > 1)
+    return nodeAt(planningOf(shot, scale, catalog), { kind: 'elements', ids: chosen }, frame)
   const plan = planOf(shot, frame, scale, catalog)
   if (shown === 'composite') return plan.composite
   return shown === 'plate' ? plan.plate : (plan.elements.get(selected ?? '') ?? plan.composite)
@@ -58,6 +62,8 @@ function otherOf(showing: Showing, other: Other): Step | null {
       return planOf(without(shot, selected, other.use), frame, scale, catalog).composite
     case 'try':
       return planOf(asTried(shot, other.id), frame, scale, catalog).composite
+    case 'source':
+      return nodeAt(planningOf(shot, scale, catalog), { kind: 'source', id: other.id, part: null }, frame)
     case 'revision':
       return planOf(other.shot, frame, scale, catalog).composite
     default:
@@ -68,9 +74,9 @@ function otherOf(showing: Showing, other: Other): Step | null {
 /** Everything that decides what is shown at a frame. */
 function showingAt(state: RootState, frame: number, scale: Scale): Showing | null {
   const shot = selectShownShot(state)
-  return (
-    shot && { shot, frame, scale, catalog: selectCatalog(state), selected: selectElementId(state), view: state.view }
-  )
+  if (!shot) return null
+  const [selected, chosen] = [selectElementId(state), selectElementIds(state)]
+  return { shot, frame, scale, catalog: selectCatalog(state), selected, chosen, view: state.view }
 }
 
 /** What would fill the picture at a frame and scale, before it is looked at in any special way. */
@@ -78,7 +84,9 @@ export function stepShownAt(state: RootState, frame: number, scale: Scale): Step
   const showing = showingAt(state, frame, scale)
   if (!showing) return null
   const { looking, comparing } = state.view
-  const step = looking.shown === 'other' ? otherOf(showing, comparing.other) : stepOf(showing, looking.shown)
+  const plain = looking.shown === 'other' ? otherOf(showing, comparing.other) : stepOf(showing, looking.shown)
+  const plate = looking.ghost > 0 ? stepOf(showing, 'plate') : null
+  const step = plain && plate ? ghosted(plain, plate, looking.ghost) : plain
   if (comparing.how.way !== 'difference') return step
   const beside = otherOf(showing, comparing.other)
   return step && beside && differenceOf(step, beside, comparing.how.gain)
@@ -89,10 +97,12 @@ const pictureInputs = [
   selectShownShot,
   selectCatalog,
   selectElementId,
+  selectElementIds,
   selectFrame,
   (state: RootState) => state.view.framing.scale,
   (state: RootState) => state.view.looking.shown,
   (state: RootState) => state.view.looking.node,
+  (state: RootState) => state.view.looking.ghost,
   (state: RootState) => state.view.comparing.how,
   (state: RootState) => state.view.comparing.other,
 ] as const

@@ -1,36 +1,32 @@
-/** At which scale the picture is made, where it lies on the screen, and which places of it are pointed at. */
+/** At which scale the picture is made, where it lies on the screen, and which part of it counts. */
 
-import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
+import { createSlice } from '@reduxjs/toolkit'
+import { shotActions } from '../shot-slice'
 import { viewChanged, viewOpened } from './changed'
-import type { Region, FramingState } from './state'
+import type { FramingState } from './state'
 
-const initialState: FramingState = { scale: 1, zoom: null, centre: { x: 0, y: 0 }, pointer: null, samples: [] }
+const initialState: FramingState = {
+  scale: 1,
+  zoom: null,
+  centre: { x: 0, y: 0 },
+  pointer: null,
+  followed: {},
+  scoped: null,
+  area: null,
+}
 
-const numbers = [1, 2, 3, 4]
-
-const slice = createSlice({
+export const framingReducer = createSlice({
   name: 'framing',
   initialState,
-  reducers: {
-    /** A fifth takes the place of the oldest. */
-    sampleKept: (draft, { payload }: PayloadAction<Region>): FramingState => {
-      const state = draft as FramingState
-      const free = numbers.find((id) => !state.samples.some((one) => one.id === id))
-      const [oldest, ...newer] = state.samples
-      return free === undefined
-        ? { ...state, samples: [...newer, { ...payload, id: oldest.id }] }
-        : { ...state, samples: [...state.samples, { ...payload, id: free }] }
-    },
-    sampleRemoved: (draft, { payload }: PayloadAction<number>): FramingState => {
-      const state = draft as FramingState
-      return { ...state, samples: state.samples.filter(({ id }) => id !== payload) }
-    },
-  },
+  reducers: {},
   extraReducers: (of) =>
     of
       .addCase(viewOpened, () => initialState)
+      // The scope shows the region that was drawn last.
+      .addCase(shotActions.edited, (draft, { payload }) => {
+        const state = draft as FramingState
+        const isRegion = payload.kind === 'keep-sample' && (payload.sample.width > 1 || payload.sample.height > 1)
+        return isRegion ? { ...state, scoped: payload.sample.id } : state
+      })
       .addCase(viewChanged, (state, { payload }) => ({ ...(state as FramingState), ...payload.framing })),
-})
-
-export const { sampleKept, sampleRemoved } = slice.actions
-export const framingReducer = slice.reducer
+}).reducer

@@ -8,9 +8,8 @@ import { playingReducer } from './playing'
 import { screenReducer } from './screen'
 
 export { viewChanged, viewOpened, type ViewChanges } from './changed'
-export { sampleKept, sampleRemoved } from './framing'
 export { played, playToggled } from './playing'
-export type { How, Other, Point, Region, Sample, Scope, Shown, ToolName, Units, ViewState } from './state'
+export type { How, Other, Point, Region, Scope, Shown, ToolName, Units, ViewState } from './state'
 
 export const viewReducer = combineReducers({
   looking: lookingReducer,

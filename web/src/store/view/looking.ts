@@ -7,6 +7,7 @@ import type { LookingState } from './state'
 
 const initialState: LookingState = {
   ...plainLook,
+  ghost: 0,
   shown: 'composite',
   node: null,
   table: null,

@@ -5,7 +5,14 @@ import { shotActions } from '../shot-slice'
 import { viewChanged, viewOpened } from './changed'
 import type { ScreenState } from './state'
 
-const initialState: ScreenState = { tool: 'look', pictureOnly: false, shortcutsOpen: false, instead: null }
+const initialState: ScreenState = {
+  tool: 'look',
+  pictureOnly: false,
+  shortcutsOpen: false,
+  instead: null,
+  pinned: null,
+  linked: [],
+}
 
 const closed = (state: ScreenState): ScreenState => ({ ...state, instead: null })
 
@@ -20,6 +27,6 @@ export const screenReducer = createSlice({
       .addCase(shotActions.selected, closed)
       .addCase(shotActions.sourceSelected, closed)
       .addCase(shotActions.elementsSelected, closed)
-      .addCase(shotActions.finishSelected, closed)
+      .addCase(shotActions.shotWideSelected, closed)
       .addCase(viewChanged, (state, { payload }) => ({ ...(state as ScreenState), ...payload.screen })),
 }).reducer

@@ -19,6 +19,8 @@ export type Scope = 'none' | ScopeKind
 export type Units = 'light' | 'code' | 'view'
 
 export interface LookingState extends Looking {
+  /** how strongly the plate lies over what is shown, 0 to 1 */
+  readonly ghost: number
   readonly shown: Shown
   /** what is shown by itself, when `shown` says so */
   readonly node: Node | null
@@ -41,11 +43,6 @@ export interface Region extends Point {
   readonly height: number
 }
 
-/** A place or region whose values are kept in sight. */
-export interface Sample extends Region {
-  readonly id: number
-}
-
 export interface FramingState {
   readonly scale: Scale
   /** screen pixels per picture pixel; null fits the picture into its place */
@@ -54,13 +51,20 @@ export interface FramingState {
   readonly centre: Point
   /** the pixel under the pointer */
   readonly pointer: Point | null
-  readonly samples: readonly Sample[]
+  /** how far samples have moved with the elements that they follow, by their ids; full-scale pixels */
+  readonly followed: Readonly<Record<string, Point>>
+  /** the sample whose region the scope shows; null: the whole picture */
+  readonly scoped: string | null
+  /** the only part of the picture that is made; null: all of it */
+  readonly area: Region | null
 }
 
 /** What the picture is compared with. */
 export type Other =
   | { readonly kind: 'plate' | 'element' | 'untreated' }
   | { readonly kind: 'frame'; readonly frame: number }
+  /** a source by itself, such as the edit's reference movie */
+  | { readonly kind: 'source'; readonly id: string }
   /** the selected element without one of its treatments */
   | { readonly kind: 'without'; readonly use: string }
   /** the shot as it was */
@@ -93,7 +97,7 @@ export interface PlayingState {
 }
 
 /** By name in shot/tools. */
-export type ToolName = 'look' | 'split'
+export type ToolName = 'look' | 'split' | 'area'
 
 export interface ScreenState {
   readonly tool: ToolName
@@ -102,6 +106,10 @@ export interface ScreenState {
   readonly shortcutsOpen: boolean
   /** what stands in the place of the selected thing's card */
   readonly instead: 'deliveries' | 'history' | null
+  /** the element whose card is kept below the first */
+  readonly pinned: string | null
+  /** parameters whose channels are changed together, by what they belong to and their name */
+  readonly linked: readonly string[]
 }
 
 export interface ViewState {

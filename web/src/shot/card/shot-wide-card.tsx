@@ -1,29 +1,29 @@
-/** The card of the finish: what is done to the whole picture, at the end of the light path. */
+/** The cards of glass, sensor and finish: treatments that belong to no element alone. */
 
 import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
-import { find, usesOf, type Use } from '../../../../core/shot'
+import { find, usesOf, type ShotWide, type Use } from '../../../../core/shot'
 import { useAppSelector } from '../../store'
 import { selectShownShot } from '../../store/selectors'
+import { shotWideWords } from '../shot-wide-words'
 import { AddTreatment } from './add-treatment'
 import { Problems } from './problems'
 import { Treatment } from './treatment'
 
 const noUses: readonly Use[] = []
-const finish = { kind: 'finish' } as const
 
-export function FinishCard() {
+export function ShotWideCard({ kind }: { kind: ShotWide }) {
   const uses = useAppSelector((state) => {
     const shot = selectShownShot(state)
-    return shot ? usesOf(shot, finish) : noUses
+    return shot ? usesOf(shot, { kind }) : noUses
   })
   const settings = useAppSelector((state) => selectShownShot(state)?.treatments)
+  const { name, help } = shotWideWords[kind]
   return (
     <Stack spacing={1} sx={{ p: 1.5, overflow: 'auto', flex: 1 }}>
-      <Typography variant="h2">Finish</Typography>
+      <Typography variant="h2">{name}</Typography>
       <Typography variant="caption" color="textSecondary">
-        Acts on the whole picture, also on the plate, and is in what is delivered. The view sentence below the picture
-        changes only what you see.
+        {help}
       </Typography>
       {uses.map((use) => {
         const own = settings && find(settings, use.treatment)
@@ -33,7 +33,7 @@ export function FinishCard() {
           <Problems key={use.id} kind="treatment" ids={[use.id]} />
         )
       })}
-      <AddTreatment owner={finish} />
+      <AddTreatment owner={{ kind }} />
     </Stack>
   )
 }

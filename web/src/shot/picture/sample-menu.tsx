@@ -1,0 +1,62 @@
+/** What can be done with a sample: name it, let it follow an element, remove it. */
+
+import Button from '@mui/material/Button'
+import Menu from '@mui/material/Menu'
+import MenuItem from '@mui/material/MenuItem'
+import { useState } from 'react'
+import { useStore } from 'react-redux'
+import { useAppDispatch, useAppSelector } from '../../store'
+import { selectDocument, selectElement, type PlacedSample } from '../../store/selectors'
+import { shotActions } from '../../store/shot-slice'
+import type { RootState } from '../../store/state'
+
+export function SampleMenu({ sample, onRename }: { sample: PlacedSample; onRename: () => void }) {
+  const dispatch = useAppDispatch()
+  const store = useStore<RootState>()
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null)
+  const element = useAppSelector(selectElement)
+  const isPlate = useAppSelector((state) => selectDocument(state)?.plate === element?.id)
+  const { id, x, y } = sample
+  const act = (what: () => void) => () => {
+    setAnchor(null)
+    what()
+  }
+  /** From here on it moves as the element does; or it stays where it is now. */
+  const follow = (wanted: string | null) => {
+    const { frame } = store.getState().view.playing
+    const follows = wanted === null ? null : { element: wanted, frame }
+    dispatch(shotActions.edited({ kind: 'set-sample', sample: id, changes: { x, y, follows } }))
+  }
+  return (
+    <>
+      <Button
+        aria-label={`More of sample ${sample.name}`}
+        aria-haspopup="menu"
+        sx={{ minWidth: 0, px: 0.5, py: 0, mr: -0.5 }}
+        onClick={(event) => setAnchor(event.currentTarget)}
+      >
+        …
+      </Button>
+      {anchor && (
+        <Menu open anchorEl={anchor} onClose={() => setAnchor(null)}>
+          <MenuItem dense onClick={act(onRename)}>
+            Rename
+          </MenuItem>
+          {element && !isPlate && element.id !== sample.follows && (
+            <MenuItem dense onClick={act(() => follow(element.id))}>
+              Follow {element.name}
+            </MenuItem>
+          )}
+          {sample.follows !== null && (
+            <MenuItem dense onClick={act(() => follow(null))}>
+              Stay where it is
+            </MenuItem>
+          )}
+          <MenuItem dense onClick={act(() => dispatch(shotActions.edited({ kind: 'remove-sample', sample: id })))}>
+            Remove
+          </MenuItem>
+        </Menu>
+      )}
+    </>
+  )
+}
