@@ -131,7 +131,10 @@ test('split along a line: the other on its right, the picture on its left, at th
   await start.press('Shift+ArrowRight')
   expect((await start.boundingBox())?.x).toBeGreaterThan(before?.x ?? Infinity)
   await controlClick(page, ...(await at(100, 330)))
-  await page.getByRole('group', { name: 'Sample 1', exact: true }).getByRole('button', { name: 'More of sample 1' }).click()
+  await page
+    .getByRole('group', { name: 'Sample 1', exact: true })
+    .getByRole('button', { name: 'More of sample 1' })
+    .click()
   await page.getByRole('menuitem', { name: 'Remove' }).click()
   await page.keyboard.press('x')
 })

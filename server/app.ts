@@ -9,7 +9,7 @@ import { encodingNames, primariesNames, type EncodingName, type PrimariesName } 
 import { planFrame } from '../core/plan/plan'
 import { refuseProblems } from '../core/plan/problem'
 import type { FrameRequest, Scale } from '../core/graph/steps'
-import { editSchema, find, framePath, plateSource } from '../core/shot'
+import { editSchema, find, framePath, plateSource, labelColours } from '../core/shot'
 import { encodeSourceFrame } from '../formats/wire/source-frame'
 import { filesIn, firstFrameThere } from '../core/plan/catalog'
 import { catalogOf } from './media/catalog'
@@ -40,6 +40,7 @@ const editBody = object({
     .required(),
   tab: string().trim().min(1).max(64).required(),
   author: string().trim().max(100),
+  colour: string().oneOf([...labelColours]),
 })
 const frameQuery = object({
   source: string().max(64).required(),
@@ -109,9 +110,9 @@ function addShotRoutes(app: Express, service: Service): void {
   })
   app.post('/api/shots/:id/edits', async (request, response) => {
     const body = (request.body ?? {}) as { edit?: unknown }
-    const { id, baseRevision, tab, author } = editBody.validateSync(body)
+    const { id, baseRevision, tab, author, colour } = editBody.validateSync(body)
     const edit = editSchema.validateSync(body.edit, { strict: true })
-    const saved = await store.edit(shotId(request), { id, edit, tab, author, baseRevision })
+    const saved = await store.edit(shotId(request), { id, edit, tab, author, colour, baseRevision })
     events.emit('revised', { shotId: shotId(request), revision: saved.revision, tab })
     response.json(saved)
   })

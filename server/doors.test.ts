@@ -208,6 +208,7 @@ describe('junk', () => {
     ['GET', '/api/shots/:shot/proposed-source'],
     ['GET', '/api/shots/:shot/versions'],
     ['GET', '/api/shots/:shot/replacement'],
+    ['GET', '/api/shots/:shot/missing'],
     ['POST', '/api/shots/:shot/revisions/:odd'],
     ['GET', '/api/shots/:shot/wedge'],
     ['HEAD', '/api/uploads/:odd'],

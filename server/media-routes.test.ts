@@ -8,6 +8,7 @@ import type { MediaFolder, MovieStatus, PictureHeader, SourceReport } from '../c
 import type { Shot, Source } from '../core/shot'
 import { readDpx } from '../formats/dpx'
 import { safeName } from './media/safe-name'
+import { firstFileAt } from './media/first-file'
 import { ask, DataFolder, newDatabase, ownPage, runServer, until, type RunningServer } from './test/running-server'
 
 const data = new DataFolder()
@@ -81,6 +82,7 @@ describe('importing', () => {
       writeFileSync(join(media, `other/take.000${n}.exr`), readFileSync(data.file(`plate/quay-010_plate.100${n}.exr`)))
     const { body: source } = await get<Source>('/api/shots/quay-010/proposed-source', { path: 'other/take.####.exr' })
     expect(source).toEqual({
+      firstFile: await firstFileAt(join(media, 'other/take.0001.exr')),
       id: expect.stringMatching(/^[0-9a-f]{20}$/),
       name: 'take',
       path: '../other/take.####.exr',

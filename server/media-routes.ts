@@ -1,5 +1,6 @@
 /** HTTP: looking into folders of media, importing files, and what is found out about a shot's sources. */
 
+import { resolve } from 'node:path'
 import type { Express } from 'express'
 import sharp from 'sharp'
 import { number, object, string } from 'yup'
@@ -14,12 +15,14 @@ import { find, framePath, newId, servingFrame, versionIn, type Shot, type Source
 import { browse, headerOf, pathFromShot } from './media/browse'
 import { MissingFileError, withFile } from './media/file-source'
 import { readPicture, readPictureHeader } from './media/picture-files'
+import { firstFileAt } from './media/first-file'
 import { framesInFolder } from './media/frames-in-folder'
 import type { MediaRoots } from './media/media-roots'
 import { pathInside, type MediaPlace } from './media/read-frame'
 import { readCameraFile } from './media/read-camera'
 import { readTableFile } from './media/read-table'
 import { uploadsPath } from './media/uploads'
+import { missingSources } from './media/relink'
 import { versionsBeside } from './media/versions'
 import { shotId } from './shot-id'
 import type { Service } from './service'
@@ -89,6 +92,11 @@ export function addMediaRoutes(app: Express, service: Service): void {
       present: versionIn(path)?.number ?? null,
       versions: await versionsBeside(media.place(row.folder), path),
     })
+  })
+  /** Sources whose files are not there, with files of the same names elsewhere. */
+  app.get('/api/shots/:id/missing', async (request, response) => {
+    const row = await store.find(shotId(request))
+    response.json(await missingSources(media.place(row.folder), store.documentOf(row)))
   })
   /** What would be different with other files for a source. */
   app.get('/api/shots/:id/replacement', async (request, response) => {
@@ -183,8 +191,15 @@ async function proposedSource(shot: Shot, media: MediaRoots, folder: string, pat
     path: pathFromShot(media, folder, path),
     frames,
     claims: claimsOf({ says, bits }),
+    ...(await noted(await media.pathOf(framePath(path, frames?.first ?? null)))),
   }
   return moved ? { ...proposed, offset: shot.frames.first - frames.first } : proposed
+}
+
+/** What the first file of a source holds. */
+async function noted(path: string): Promise<Pick<Source, 'firstFile'>> {
+  const firstFile = await firstFileAt(path)
+  return firstFile ? { firstFile } : {}
 }
 
 /** Files as they are: the header of the first, and which there are. */
@@ -203,7 +218,9 @@ async function replacementFor(shot: Shot, source: Source, place: MediaPlace, pat
   // What was there before may be gone: then only what is new can be told.
   const before = await filesAt(place, source.path).catch(() => null)
   const changes = before ? versionChanges(shot, source.id, before, after) : []
-  return { path, frames: framesOfVersion(source.frames, after.frames), changes }
+  const frames = framesOfVersion(source.frames, after.frames)
+  const firstFile = await firstFileAt(resolve(place.folder, framePath(path, frames?.first ?? null)))
+  return { path, frames, firstFile, changes }
 }
 
 const patchSide = 24

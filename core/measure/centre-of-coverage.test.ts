@@ -25,6 +25,16 @@ test('light without coverage counts nothing, more than whole coverage counts onc
 })
 
 test('where nothing is covered there is nothing to follow', () => {
-  expect(centreOfCoverage(picture(() => 0), window)).toBeNull()
-  expect(centreOfCoverage(picture(() => -1), window)).toBeNull()
+  expect(
+    centreOfCoverage(
+      picture(() => 0),
+      window,
+    ),
+  ).toBeNull()
+  expect(
+    centreOfCoverage(
+      picture(() => -1),
+      window,
+    ),
+  ).toBeNull()
 })

@@ -1,5 +1,6 @@
 /** Files that a new shot may be made of, and what each is taken to be. */
 
+import type { FirstFile } from '../shot'
 import { mediaKind, type FileGroup, type PictureHeader } from '../check'
 import type { Holds } from './holds'
 import { passRole } from './pass-names'
@@ -15,6 +16,8 @@ export interface FoundClip {
   readonly header: PictureHeader | null
   /** what its pixels are; of a file with parts, those of the part that shows most */
   readonly holds: Holds | null
+  /** what its first file holds; null of what is no picture, or cannot be read */
+  readonly firstFile: FirstFile | null
   /** why it cannot be read */
   readonly problem: string | null
 }

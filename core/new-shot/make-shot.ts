@@ -99,16 +99,17 @@ export function makeShot(proposal: Proposal, answers: Answers, pathFromShot: (pa
     tries: tableOf([]),
     samples: tableOf([]),
     markers: tableOf([]),
-    ...bent(elements, plate, answers.bentBy === null ? undefined : sources.get(answers.bentBy)),
+    ...bent(answers.bentBy === null ? undefined : sources.get(answers.bentBy)),
   }
 }
 
 function sourceOf(clip: ProposedClip, plate: ProposedClip, shot: Shot['frames'], path: string): Source {
-  const { name, role, frames, size, claims, pixelAspect } = clip
+  const { name, role, frames, size, claims, pixelAspect, firstFile } = clip
   const offset = frames && clip !== plate ? offsetFor(frames, shot) : 0
   const enlarge = role === 'render' && size && plate.size ? enlargementFor(size, plate.size) : 1
   return {
     ...{ id: newId(), name: clip === plate ? 'Plate' : name, path, frames, claims },
+    ...(firstFile ? { firstFile } : {}),
     ...(offset === 0 ? {} : { offset }),
     ...(enlarge === 1 ? {} : { enlarge }),
     // A table or a map has no pixels of its own shape.
@@ -147,19 +148,11 @@ function sumOf(source: string, light: readonly ProposedPass[], alpha: ProposedPa
   ])
 }
 
-/** One lens map for everything but the plate: shared, so that it is changed in one place. */
-function bent(
-  elements: readonly Element[],
-  plate: Element,
-  map: Source | undefined,
-): { readonly treatments: Table<TreatmentSettings>; readonly uses: Table<Use> } {
-  const others = elements.filter((element) => element !== plate)
-  if (!map || others.length === 0) return { treatments: tableOf([]), uses: tableOf([]) }
+/** One lens map in the glass: it bends everything but the plate, and is changed in one place. */
+function bent(map: Source | undefined): { readonly treatments: Table<TreatmentSettings>; readonly uses: Table<Use> } {
+  if (!map) return { treatments: tableOf([]), uses: tableOf([]) }
   const settings: TreatmentSettings = { ...newTreatment('lens-map', newId()), sources: { map: map.id } }
   const [rank] = firstRanks(1)
-  const uses = others.map(({ id }): Use => ({
-    ...{ id: newId(), rank, treatment: settings.id, on: true, limit: null },
-    owner: { kind: 'element', id },
-  }))
-  return { treatments: tableOf([settings]), uses: tableOf(uses) }
+  const use: Use = { id: newId(), rank, owner: { kind: 'glass' }, treatment: settings.id, on: true, limit: null }
+  return { treatments: tableOf([settings]), uses: tableOf([use]) }
 }

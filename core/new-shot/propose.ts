@@ -3,7 +3,7 @@
 import { workingSpaces, type WorkingSpace } from '../colour'
 import type { Claims } from '../graph/steps'
 import { mediaKind, type FileSays, type PictureHeader } from '../check'
-import type { FrameRange, Rational } from '../shot'
+import type { FirstFile, FrameRange, Rational } from '../shot'
 import { roleOf, type ClipRole, type FoundClip } from './clip'
 import { commonFolder, elementName, proposedName, stemOf } from './names'
 import { passRole, type PassRole } from './pass-names'
@@ -25,6 +25,7 @@ export interface ProposedClip {
   /** of a render: what its passes are for */
   readonly passes: readonly ProposedPass[]
   readonly claims: Claims
+  readonly firstFile: FirstFile | null
   /** why it cannot be used */
   readonly problem: string | null
 }
@@ -88,7 +89,7 @@ function roleAmong(clip: FoundClip, all: readonly FoundClip[]): ClipRole {
 }
 
 function clipOf(clip: FoundClip, all: readonly FoundClip[], shot: string): ProposedClip {
-  const { path, frames, header, problem } = clip
+  const { path, frames, header, firstFile, problem } = clip
   const role = roleAmong(clip, all)
   const window = header?.parts[0].displayWindow
   return {
@@ -107,6 +108,7 @@ function clipOf(clip: FoundClip, all: readonly FoundClip[], shot: string): Propo
           }))
         : [],
     claims: header ? claimsOf(header) : noClaims,
+    firstFile,
     problem:
       problem ?? (role === 'none' && mediaKind(path) === 'other' ? `${path} is of no kind that can be used.` : null),
   }

@@ -154,6 +154,15 @@ export const sourceSchema = shape({
   pixelAspect: number().strict().positive(),
   enlarge: number().strict().oneOf([1, 2, 4]),
   framing: string().oneOf(['centred', 'file']),
+  firstFile: shape({
+    size: integer().min(0),
+    hash: string()
+      .strict()
+      .matches(/^[0-9a-f]{32}$/)
+      .required(),
+  })
+    .optional()
+    .default(undefined),
   forComparing: boolean().strict().oneOf([true]),
 }).required()
 

@@ -29,6 +29,12 @@ export interface Ranked {
   readonly rank: string
 }
 
+/** Size in bytes, and the first 32 digits of the SHA-256 of the first and last 64 KiB. */
+export interface FirstFile {
+  readonly size: number
+  readonly hash: string
+}
+
 export interface Source {
   readonly id: string
   readonly name: string
@@ -52,6 +58,8 @@ export interface Source {
    * file is pixel 0,0 of the frame, whatever the display window says. Absent: centred.
    */
   readonly framing?: 'centred' | 'file'
+  /** what its first file held when it was chosen, to tell files of the same name apart when they were moved */
+  readonly firstFile?: FirstFile
   /** to compare with only, as the edit's reference movie is: nothing in the picture may be made of it */
   readonly forComparing?: true
 }

@@ -83,6 +83,9 @@ const listOfShots = [
 /** States of a shot can have names. */
 const namedRevisions = [`ALTER TABLE revisions ADD COLUMN called TEXT`]
 
+/** Who changes something has a colour beside the name. */
+const coloursOfPeople = [`ALTER TABLE revisions ADD COLUMN colour TEXT`]
+
 const statements = (name: string, all: readonly string[]) => ({
   name,
   async up({ context }: { context: QueryInterface }) {
@@ -159,6 +162,7 @@ const migrations = [
   statements('0004-one-kind-of-work', oneKindOfWork),
   statements('0005-list-of-shots', listOfShots),
   statements('0006-named-revisions', namedRevisions),
+  statements('0007-colours-of-people', coloursOfPeople),
 ]
 
 /** Any number that no other program's locks on this database use. */

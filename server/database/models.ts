@@ -46,6 +46,8 @@ export class RevisionRow extends Model<InferAttributes<RevisionRow>, InferCreati
   declare tab: string
   /** what the person who made it is called there; nobody is asked for proof */
   declare author: CreationOptional<string | null>
+  /** by which that person is told from others */
+  declare colour: CreationOptional<string | null>
   declare editId: CreationOptional<string | null>
   /** what somebody called the state after it */
   declare called: CreationOptional<string | null>
@@ -109,6 +111,7 @@ export function defineModels(sequelize: Sequelize): Models {
       label: text(),
       tab: text(),
       author: DataTypes.TEXT,
+      colour: DataTypes.TEXT,
       called: DataTypes.TEXT,
       editId: DataTypes.TEXT,
       undoes: DataTypes.TEXT,

@@ -6,6 +6,7 @@ import { mediaKind, type FileGroup } from '../../core/check'
 import { tellingPart, whatItHolds, type FoundClip } from '../../core/new-shot'
 import { framePath } from '../../core/shot'
 import { MissingFileError, withFile } from '../media/file-source'
+import { firstFileAt } from '../media/first-file'
 import { numbersAmong } from '../media/frames-in-folder'
 import type { MediaRoots } from '../media/media-roots'
 import { readPicture, readPictureHeader } from '../media/picture-files'
@@ -86,8 +87,14 @@ async function walk(
       await walk(join(real, entry.name), named === '' ? entry.name : `${named}/${entry.name}`, depth + 1, seen, take)
 }
 
-async function lookAt(media: MediaRoots, { pattern: path, frames, count }: FileGroup): Promise<FoundClip> {
-  const nothing = { path, frames, count, header: null, holds: null, problem: null }
+async function lookAt(media: MediaRoots, group: FileGroup): Promise<FoundClip> {
+  const first = framePath(group.pattern, group.frames?.first ?? null)
+  const firstFile = await firstFileAt(await media.pathOf(first).catch(() => ''))
+  return { ...(await lookInto(media, group)), firstFile }
+}
+
+async function lookInto(media: MediaRoots, { pattern: path, frames, count }: FileGroup): Promise<FoundClip> {
+  const nothing = { path, frames, count, header: null, holds: null, firstFile: null, problem: null }
   if (mediaKind(path) !== 'picture') return nothing
   const middle = frames && Math.floor((frames.first + frames.last) / 2)
   try {

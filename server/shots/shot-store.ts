@@ -41,6 +41,8 @@ export interface SentEdit {
   readonly tab: string
   /** what the person is called */
   readonly author?: string
+  /** by which that person is told from others */
+  readonly colour?: string
   /** the revision the tab had when it made the edit */
   readonly baseRevision: number
 }
@@ -359,7 +361,7 @@ export class ShotStore {
   private async saved(
     current: LockedShot,
     { shot, label, patches, inverse }: Edited,
-    { id: editId, edit, tab, author }: SentEdit,
+    { id: editId, edit, tab, author, colour }: SentEdit,
     transaction: Transaction,
   ): Promise<SavedShot> {
     const { id: shotId, revision: before, schema } = current
@@ -384,6 +386,7 @@ export class ShotStore {
         label,
         tab,
         author: author ?? null,
+        colour: colour ?? null,
         editId,
         undoes: edit.kind === 'undo' ? edit.edit : null,
         patches: [...patches],
@@ -400,12 +403,12 @@ export class ShotStore {
   history(
     shotId: string,
     most = 200,
-  ): Promise<Pick<RevisionRow, 'revision' | 'label' | 'tab' | 'author' | 'createdAt' | 'called'>[]> {
+  ): Promise<Pick<RevisionRow, 'revision' | 'label' | 'tab' | 'author' | 'colour' | 'createdAt' | 'called'>[]> {
     return this.models.revisions.findAll({
       where: { shotId },
       order: [['revision', 'DESC']],
       limit: most,
-      attributes: ['revision', 'label', 'tab', 'author', 'createdAt', 'called'],
+      attributes: ['revision', 'label', 'tab', 'author', 'colour', 'createdAt', 'called'],
     })
   }
 

@@ -7,12 +7,7 @@ import { faultOf, id, sourceSchema } from '../schema'
 import type { Claims, Source } from '../types'
 import { editKind, put, sourceIn, sourceName, take } from './kind'
 
-export type SourceChanges = Partial<
-  Pick<
-    Source,
-    'name' | 'path' | 'frames' | 'rate' | 'offset' | 'missing' | 'pixelAspect' | 'enlarge' | 'framing' | 'forComparing'
-  >
->
+export type SourceChanges = Partial<Pick<Source, (typeof changeable)[number]>>
 const changeable = [
   'name',
   'path',
@@ -24,6 +19,7 @@ const changeable = [
   'enlarge',
   'framing',
   'forComparing',
+  'firstFile',
 ] as const
 
 export interface AddSource {

@@ -6,10 +6,10 @@ import type { FrameRequest } from '../../../core/graph/steps'
 import type { Answers, Proposal } from '../../../core/new-shot'
 import type { Catalog } from '../../../core/plan/catalog'
 import type { DeliveredFile, DeliveryStatus, WantedDelivery } from '../../../core/delivery'
-import type { Edit, Made, Shot, Source, TabEdit } from '../../../core/shot'
+import type { LabelColour, FirstFile, Edit, Made, Shot, Source, TabEdit } from '../../../core/shot'
 import type { OfferedShot, WorkStatus } from '../../../core/work'
 import { ownPageHeader } from '../../../formats/wire/own-page'
-import { personName } from '../people/person'
+import { personColour, personName } from '../people/person'
 import { decodeSourceFrame } from '../../../formats/wire/source-frame'
 
 interface SummaryBase {
@@ -102,6 +102,7 @@ export const listShots = () => askJson<{ shots: ShotSummary[]; complaints: strin
 export const proposeNewShot = (paths: readonly string[]) =>
   askJson<ProposedShot>(asked('/api/new-shot', { paths: JSON.stringify(paths) }))
 const withAuthor = <T extends object>(body: T) => ({ ...body, author: personName() || undefined })
+const withPerson = <T extends object>(body: T) => ({ ...withAuthor(body), colour: personColour() ?? undefined })
 export const makeNewShot = (paths: readonly string[], answers: Answers) =>
   post<{ id: string }>('/api/shots', withAuthor({ paths, answers }))
 export const openShotFile = (document: unknown, folder: string) =>
@@ -126,12 +127,13 @@ export const loadCatalog = (id: string) => askJson<Catalog>(`${shotPath(id)}/cat
 export const sendEdit = (
   shot: string,
   sent: { readonly id: string; readonly baseRevision: number; readonly tab: string; readonly edit: Edit },
-) => post<{ shot: Shot; revision: number; made: Made | null }>(`${shotPath(shot)}/edits`, withAuthor(sent))
+) => post<{ shot: Shot; revision: number; made: Made | null }>(`${shotPath(shot)}/edits`, withPerson(sent))
 export interface Revision {
   readonly revision: number
   readonly label: string
   readonly tab: string
   readonly author: string | null
+  readonly colour: LabelColour | null
   readonly createdAt: string
   /** what somebody called this state */
   readonly called: string | null
@@ -151,8 +153,24 @@ export const listVersions = (id: string, source: string) =>
 export interface Replacement {
   readonly path: string
   readonly frames: Source['frames']
+  readonly firstFile: FirstFile | null
   readonly changes: readonly string[]
 }
+export interface FoundFiles {
+  readonly path: string
+  readonly frames: Source['frames']
+  readonly firstFile: FirstFile | null
+  readonly same: boolean | null
+  readonly sentence: string | null
+}
+export interface MissingSource {
+  readonly source: string
+  readonly name: string
+  readonly path: string
+  readonly found: readonly FoundFiles[]
+}
+/** Sources whose files are not there, with files of the same names elsewhere in the media. */
+export const listMissing = (id: string) => askJson<MissingSource[]>(`${shotPath(id)}/missing`)
 /** @param files `path` as the shot writes it, or `chosen` as folders of media name it */
 export const proposeReplacement = (
   id: string,

@@ -11,7 +11,7 @@ const words: Readonly<Record<ProposedClip['role'], string>> = {
   map: 'lens map',
   table: 'table',
   camera: 'camera',
-  movie: 'movie, not used yet',
+  movie: 'movie',
   none: 'not used',
 }
 

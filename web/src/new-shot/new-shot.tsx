@@ -62,6 +62,7 @@ export function NewShot() {
             proposed={looking.found}
             onMade={opened}
             onBack={() => setLooking(null)}
+            onDecoded={(pattern) => look([...looking.paths, pattern])}
           />
         ) : looking ? (
           <Box role="status">

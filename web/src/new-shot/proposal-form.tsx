@@ -18,6 +18,8 @@ interface ProposalFormProps {
   readonly proposed: ProposedShot
   readonly onMade: (id: string) => void
   readonly onBack: () => void
+  /** a movie has become a sequence of this name */
+  readonly onDecoded: (pattern: string) => void
 }
 
 const spaces = Object.keys(workingSpaces) as WorkingSpace[]
@@ -32,7 +34,13 @@ function parsedRate(text: string): Answers['rate'] | null {
   return rest.length === 0 && whole && numerator > 0 && denominator > 0 ? { numerator, denominator } : null
 }
 
-export function ProposalForm({ paths, proposed: { proposal, answers: usual }, onMade, onBack }: ProposalFormProps) {
+export function ProposalForm({
+  paths,
+  proposed: { proposal, answers: usual },
+  onMade,
+  onBack,
+  onDecoded,
+}: ProposalFormProps) {
   const [answers, setAnswers] = useState<Answers>({ ...usual, plate: proposal.plates.length === 1 ? usual.plate : '' })
   const [rate, setRate] = useState(proposal.rate ? rateText(proposal.rate) : '')
   const [handles, setHandles] = useState('0')
@@ -156,6 +164,7 @@ export function ProposalForm({ paths, proposed: { proposal, answers: usual }, on
         plate={answers.plate}
         without={answers.without}
         onChange={(without) => change({ without })}
+        onDecoded={onDecoded}
       />
       {problem !== null && (
         <Alert severity="warning" variant="outlined">

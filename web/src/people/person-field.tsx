@@ -6,13 +6,16 @@ import Stack from '@mui/material/Stack'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
-import { personName, rememberPerson } from './person'
+import { ColourChoice } from './colour-choice'
+import { ColourMark } from './colour-mark'
+import { personColour, personName, rememberPerson } from './person'
 
 export function PersonField() {
   const [name, setName] = useState(personName)
+  const [colour, setColour] = useState(personColour)
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const close = () => {
-    rememberPerson(name)
+    rememberPerson(name, colour)
     setAnchor(null)
   }
   return (
@@ -22,6 +25,7 @@ export function PersonField() {
         sx={{ color: 'text.secondary' }}
         onClick={(event) => setAnchor(event.currentTarget)}
       >
+        {colour && <ColourMark colour={colour} />}
         {name.trim() || 'Your name'}
       </Button>
       <Popover
@@ -49,8 +53,9 @@ export function PersonField() {
             autoFocus
             onChange={({ target }) => setName(target.value)}
           />
+          <ColourChoice name="Your colour" value={colour} onChoose={setColour} />
           <Typography variant="caption" color="textSecondary">
-            It stands beside the changes that you make. It is kept in this browser.
+            Name and colour stand beside the changes that you make. They are kept in this browser.
           </Typography>
         </Stack>
       </Popover>

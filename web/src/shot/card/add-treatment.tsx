@@ -62,7 +62,10 @@ function Choices({ owner, onAdd }: { owner: UseOwner; onAdd: (edit: Change) => v
         onChange={({ target }) => setText(target.value)}
         onKeyDown={(event) => {
           event.stopPropagation()
-          if (event.key === 'Enter' && first) onAdd(first)
+          if (event.key !== 'Enter' || !first) return
+          // Else the key would press the button to which the focus goes back.
+          event.preventDefault()
+          onAdd(first)
         }}
       />
       <List dense aria-label="Treatments" sx={{ width: listWidth, maxHeight: 420, overflow: 'auto' }}>

@@ -1,15 +1,11 @@
 /** What somebody wants to be remembered of an element: a note, words to find it by, a label. */
 
-import Box from '@mui/material/Box'
-import ButtonBase from '@mui/material/ButtonBase'
-import Stack from '@mui/material/Stack'
 import TextField from '@mui/material/TextField'
-import Typography from '@mui/material/Typography'
 import { useState } from 'react'
-import { labelColours, type DescribeElement, type Element } from '../../../../core/shot'
+import type { DescribeElement, Element } from '../../../../core/shot'
+import { ColourChoice } from '../../people/colour-choice'
 import { useAppDispatch } from '../../store'
 import { shotActions } from '../../store/shot-slice'
-import { labelTones } from '../column/label-tones'
 import { Section } from './section'
 
 function summaryOf({ note, tags = [], label }: Element): string {
@@ -63,23 +59,7 @@ export function Remembered({ element }: { element: Element }) {
           })
         }
       />
-      <Stack direction="row" role="group" aria-label="Label" sx={{ alignItems: 'center', gap: 0.75 }}>
-        <Typography variant="caption" color="textSecondary">
-          Label
-        </Typography>
-        {labelColours.map((colour) => (
-          <ButtonBase
-            key={colour}
-            aria-label={colour}
-            aria-pressed={label === colour}
-            title={colour}
-            onClick={() => change({ label: label === colour ? null : colour })}
-            sx={{ p: '2px', border: 1, borderColor: label === colour ? 'text.primary' : 'transparent' }}
-          >
-            <Box sx={{ width: 16, height: 12, bgcolor: labelTones[colour] }} />
-          </ButtonBase>
-        ))}
-      </Stack>
+      <ColourChoice name="Label" value={label ?? null} onChoose={(colour) => change({ label: colour })} />
     </Section>
   )
 }

@@ -41,7 +41,13 @@ export function ElementMenu({ at, onClose, onRename }: ElementMenuProps) {
   )
   const changeable = several || !isPlate
   return (
-    <Menu open onClose={onClose} anchorReference="anchorPosition" anchorPosition={{ left: at.x, top: at.y }}>
+    <Menu
+      open
+      disableRestoreFocus
+      onClose={onClose}
+      anchorReference="anchorPosition"
+      anchorPosition={{ left: at.x, top: at.y }}
+    >
       {!several && item('Rename', 'double click', onRename)}
       {changeable && item('Hide or show', '', elementActs.toggle)}
       {changeable && item('Duplicate', 'Ctrl D', elementActs.duplicate)}

@@ -7,6 +7,7 @@ import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { differences, type Shot } from '../../../../core/shot'
 import { callRevision, type Revision } from '../../api/client'
+import { ColourMark } from '../../people/colour-mark'
 import { RenameField } from '../column/rename-field'
 import { useAppSelector } from '../../store'
 import { selectDocument } from '../../store/selectors'
@@ -29,7 +30,7 @@ const narrow = { minWidth: 0, px: 0.6, py: 0 } as const
 const mostShown = 30
 
 export function RevisionEntry({ shot, revision: one, present, looked, onLook, onReturn, onNamed }: RevisionEntryProps) {
-  const { revision, label, author, createdAt, called } = one
+  const { revision, label, author, colour, createdAt, called } = one
   const [naming, setNaming] = useState(false)
   const name = (text: string | null) => {
     setNaming(false)
@@ -45,7 +46,9 @@ export function RevisionEntry({ shot, revision: one, present, looked, onLook, on
       <Typography variant="body2">{label}</Typography>
       <Typography variant="caption" color="textSecondary" component="div">
         {revision}, {at.format(new Date(createdAt))}
-        {author === null ? '' : `, ${author}`}
+        {author === null ? '' : ', '}
+        {colour !== null && <ColourMark colour={colour} />}
+        {author}
         {present ? ', the present' : ''}
       </Typography>
       <Stack direction="row" sx={{ ml: -0.6 }}>

@@ -38,7 +38,7 @@ export function SampleMenu({ sample, onRename }: { sample: PlacedSample; onRenam
         …
       </Button>
       {anchor && (
-        <Menu open anchorEl={anchor} onClose={() => setAnchor(null)}>
+        <Menu open anchorEl={anchor} onClose={() => setAnchor(null)} disableRestoreFocus>
           <MenuItem dense onClick={act(onRename)}>
             Rename
           </MenuItem>

@@ -16,7 +16,7 @@ import { UploadArea } from '../../media/upload-area'
 import { useFolder } from '../../media/use-folder'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { shotActions } from '../../store/shot-slice'
-import { MovieProgress } from './movie-progress'
+import { MovieProgress } from '../../media/movie-progress'
 
 /** What the first file says, and how it looks. */
 function Preview({ path, frame }: { path: string; frame: number | null }) {

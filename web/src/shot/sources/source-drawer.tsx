@@ -3,20 +3,23 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import ButtonBase from '@mui/material/ButtonBase'
+import InputBase from '@mui/material/InputBase'
 import Paper from '@mui/material/Paper'
 import Popper from '@mui/material/Popper'
 import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
-import { lazy, Suspense, useRef, useState } from 'react'
+import { lazy, Suspense, useEffect, useRef, useState } from 'react'
 import type { Finding } from '../../../../core/check'
 import type { Source } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectFindings, selectSourceId, selectSources } from '../../store/selectors'
+import { selectDocument, selectFindings, selectSourceId, selectSources } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
+import { listMissing, type MissingSource } from '../../api/client'
 import { useReports } from './use-reports'
 import { verdictMark } from './verdict-mark'
 
 const ImportSources = lazy(() => import('./import-sources').then((module) => ({ default: module.ImportSources })))
+const Relink = lazy(() => import('./relink').then((module) => ({ default: module.Relink })))
 const ClaimsCheck = lazy(() => import('./claims-check').then((module) => ({ default: module.ClaimsCheck })))
 
 function SourceEntry({ source, findings }: { source: Source; findings: readonly Finding[] }) {
@@ -44,6 +47,7 @@ function SourceEntry({ source, findings }: { source: Source; findings: readonly 
         </Typography>
         <Typography variant="caption" color="textSecondary" noWrap component="div">
           {frames ? `${frames.first + offset} to ${frames.last + offset}` : 'still'}
+          {source.forComparing ? ', for comparing' : ''}
         </Typography>
       </Box>
       <Typography
@@ -59,11 +63,37 @@ function SourceEntry({ source, findings }: { source: Source; findings: readonly 
 }
 
 const drawerWidth = 300
+/** So many are found by eye. */
+const fewSources = 8
+
+const none: readonly MissingSource[] = []
+
+/** Asked when the drawer is opened, and again when the sources change. */
+function useMissing(open: boolean): readonly MissingSource[] {
+  const id = useAppSelector((state) => state.shot.id) ?? ''
+  const sources = useAppSelector((state) => selectDocument(state)?.sources)
+  const saved = useAppSelector((state) => state.shot.saving === 'saved')
+  const [missing, setMissing] = useState(none)
+  useEffect(() => {
+    if (!open || !saved) return
+    let left = false
+    listMissing(id).then(
+      (found) => left || setMissing(found),
+      () => undefined,
+    )
+    return () => {
+      left = true
+    }
+  }, [id, open, saved, sources])
+  return missing
+}
 
 export function SourceDrawer() {
   const [open, setOpen] = useState(false)
   const head = useRef<HTMLButtonElement>(null)
-  const [dialog, setDialog] = useState<'import' | 'check' | null>(null)
+  const [dialog, setDialog] = useState<'import' | 'check' | 'relink' | null>(null)
+  const [wanted, setWanted] = useState('')
+  const missing = useMissing(open)
   const sources = useAppSelector(selectSources)
   const cardOpen = useAppSelector((state) => selectSourceId(state) !== null)
   const findings = useAppSelector(selectFindings)
@@ -108,14 +138,32 @@ export function SourceDrawer() {
           square
           sx={{ width: drawerWidth, border: 1, borderColor: 'divider', bgcolor: 'background.paper' }}
         >
+          {sources.length > fewSources && (
+            <InputBase
+              value={wanted}
+              placeholder="find a source"
+              inputProps={{ 'aria-label': 'Find a source' }}
+              onChange={({ target }) => setWanted(target.value)}
+              onKeyDown={(event) => event.stopPropagation()}
+              sx={{ width: '100%', px: 1.2, fontSize: 12 }}
+            />
+          )}
+          {missing.length > 0 && (
+            <Button sx={{ mx: 0.6 }} onClick={() => setDialog('relink')}>
+              {missing.length === 1 ? 'Files of one source are' : `Files of ${missing.length} sources are`} not there:
+              find them …
+            </Button>
+          )}
           <Box sx={{ maxHeight: 320, overflow: 'auto' }}>
-            {sources.map((source) => (
-              <SourceEntry
-                key={source.id}
-                source={source}
-                findings={findings?.filter((finding) => finding.source === source.id) ?? []}
-              />
-            ))}
+            {sources
+              .filter(({ name }) => name.toLowerCase().includes(wanted.toLowerCase()))
+              .map((source) => (
+                <SourceEntry
+                  key={source.id}
+                  source={source}
+                  findings={findings?.filter((finding) => finding.source === source.id) ?? []}
+                />
+              ))}
           </Box>
           {problem !== null && (
             <Typography variant="caption" color="primary" sx={{ px: 1.2 }}>
@@ -132,6 +180,7 @@ export function SourceDrawer() {
       </Popper>
       <Suspense>
         {dialog === 'import' && <ImportSources onClose={() => setDialog(null)} />}
+        {dialog === 'relink' && missing.length > 0 && <Relink missing={missing} onClose={() => setDialog(null)} />}
         {dialog === 'check' && <ClaimsCheck onClose={() => setDialog(null)} />}
       </Suspense>
     </Box>

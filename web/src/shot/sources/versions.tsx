@@ -51,11 +51,11 @@ export function Versions({ source }: { source: Source }) {
     proposeReplacement(id, source.id, files).then(
       (replacement) => {
         const { shot, revision } = store.getState().shot
-        const { path, frames } = replacement
+        const { path, frames, firstFile } = replacement
         dispatch(
           shotActions.edited({
             kind: 'together',
-            changes: [{ kind: 'set-source', source: source.id, changes: { path, frames } }],
+            changes: [{ kind: 'set-source', source: source.id, changes: { path, frames, firstFile } }],
             label: `${source.name}: ${called}`,
           }),
         )

@@ -79,7 +79,7 @@ function MarkerName({ marker: { id, name, frame }, frames }: { marker: Marker; f
         </ButtonBase>
       )}
       {anchor && (
-        <Menu open anchorEl={anchor} onClose={() => setAnchor(null)}>
+        <Menu open anchorEl={anchor} onClose={() => setAnchor(null)} disableRestoreFocus>
           <MenuItem dense onClick={act(() => setRenaming(true))}>
             Rename
           </MenuItem>

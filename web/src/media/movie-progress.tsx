@@ -5,8 +5,8 @@ import LinearProgress from '@mui/material/LinearProgress'
 import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
 import { useEffect, useState } from 'react'
-import type { MovieStatus } from '../../../../core/check'
-import { importMovie, cancelMovie, movieStatus } from '../../api/client'
+import type { MovieStatus } from '../../../core/check'
+import { importMovie, cancelMovie, movieStatus } from '../api/client'
 
 const pollMs = 500
 

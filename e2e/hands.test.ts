@@ -1,0 +1,295 @@
+import { renameSync } from 'node:fs'
+import { join } from 'node:path'
+import type { Browser, Page } from 'playwright-core'
+import { allOf, usesOf, type Shot } from '../core/shot'
+import { ask, DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
+import { launch, screen, waitForNewest, waitForPicture } from './driving/chromium'
+import {
+  card,
+  controlClick,
+  element,
+  letGo,
+  picture,
+  pictureCanvas,
+  readingRow,
+  saving,
+  source,
+} from './driving/screen'
+
+/** What can be taken hold of on the light path, in a browser: glass, sensor, samples, markers, tries, shared and pinned cards. */
+
+const data = new DataFolder()
+let server: RunningServer
+let browser: Browser
+let page: Page
+let id: string
+
+beforeAll(async () => {
+  server = await runServer(await newDatabase(), data.path)
+  browser = await launch()
+  page = await browser.newPage({ viewport: screen })
+  await page.goto(server.url)
+  await page.getByRole('link', { name: 'quay-010' }).click()
+  await waitForPicture(page)
+  await element(page, 'Diving bell').waitFor()
+  id = page.url().split('/').at(-1) ?? ''
+})
+afterAll(async () => {
+  await browser.close()
+  await server.stop()
+  data.remove()
+})
+
+const button = (name: string | RegExp) => page.getByRole('button', { name, exact: typeof name === 'string' })
+const light = (name: string) =>
+  page.getByRole('navigation', { name: 'Light path' }).getByRole('button', { name: new RegExp(`^${name}`) })
+/** Everything is saved. */
+const saved = () =>
+  saving(page)
+    .getByText(/^Saved/)
+    .waitFor()
+const shotNow = async () => {
+  await saved()
+  return (await ask<{ shot: Shot }>(server, `/api/shots/${id}`)).body.shot
+}
+const shown = () => page.locator(pictureCanvas).first().getAttribute('data-shown')
+/** Undone until the document is what it was: one step for each of `steps`. */
+async function undoTo(before: Shot, steps: number): Promise<void> {
+  for (let i = 0; i < steps; i++) {
+    await button('Undo').click()
+    await saved()
+  }
+  expect(await shotNow()).toEqual(before)
+}
+
+test('glass and sensor are entries with cards, and take what belongs to them', async () => {
+  const before = await shotNow()
+  const plain = await shown()
+  await light('Glass').click()
+  await button('Add a treatment …').click()
+  const list = page.getByRole('list', { name: 'Treatments' })
+  expect(await list.getByRole('button', { name: /^Grain/ }).count()).toBe(0)
+  await page.getByRole('textbox', { name: 'What should it do?' }).fill('softer')
+  await page.keyboard.press('Enter')
+  await card(page).getByRole('spinbutton', { name: 'Across', exact: true }).click()
+  await page.getByRole('textbox', { name: 'Across', exact: true }).fill('2')
+  await page.keyboard.press('Enter')
+  await waitForNewest(page)
+  expect(await shown()).not.toBe(plain)
+  expect(await light('Glass').innerText()).toContain('soften')
+  // An element can be kept out of it.
+  await element(page, 'Bell in wet stone').click()
+  await button('Keep the glass off it').click()
+  expect(allOf((await shotNow()).elements).find(({ ownGlass }) => ownGlass)?.name).toBe('Bell in wet stone')
+  await light('Sensor').click()
+  await button('Add a treatment …').click()
+  await page.getByRole('textbox', { name: 'What should it do?' }).fill('noise')
+  await page.keyboard.press('Enter')
+  expect(usesOf(await shotNow(), { kind: 'sensor' })).toHaveLength(1)
+  await undoTo(before, 4)
+})
+
+test('a sample has a name, follows an element, and is a thing of the document', async () => {
+  await element(page, 'Diving bell').click()
+  const before = await shotNow()
+  const place = await picture(page).boundingBox()
+  if (!place) throw new Error('There is no picture.')
+  await controlClick(page, place.x + place.width * 0.5, place.y + place.height * 0.45)
+  const group = page.getByRole('group', { name: 'Sample 1', exact: true })
+  await group.waitFor()
+  await button('More of sample 1').click()
+  await page.getByRole('menuitem', { name: 'Rename' }).click()
+  await page.getByRole('textbox', { name: 'Name of 1' }).fill('brass')
+  await page.keyboard.press('Enter')
+  await page.getByRole('group', { name: 'Sample brass', exact: true }).waitFor()
+  await button('More of sample brass').click()
+  await page.getByRole('menuitem', { name: 'Follow Diving bell' }).click()
+  const where = async () =>
+    (await page.getByRole('group', { name: 'Sample brass', exact: true }).innerText()).match(/, (\d+) (\d+), follows/)
+  const first = await where()
+  await page.mouse.move(5, 5)
+  await page.keyboard.press('End')
+  await page.waitForFunction(
+    (text) => !document.querySelector('[aria-label="Sample brass"]')?.textContent?.includes(text),
+    `${first?.[1]} ${first?.[2]}`,
+  )
+  // The bell comes down: what is followed lies lower than before.
+  expect(Number((await where())?.[2])).toBeGreaterThan(Number(first?.[2]))
+  await page.keyboard.press('Home')
+  await readingRow(page, 'Sample brass', 'composite').waitFor()
+  // A line leads from the picture to the enlarged pixels.
+  expect(await page.locator('svg line').count()).toBeGreaterThanOrEqual(2)
+  await page.reload()
+  await waitForPicture(page)
+  await page.getByRole('group', { name: 'Sample brass', exact: true }).waitFor()
+  await undoTo(before, 3)
+})
+
+test('a marker is put on a frame, gone to, renamed and taken away', async () => {
+  const before = await shotNow()
+  await page.keyboard.press('ArrowRight')
+  await page.keyboard.press('ArrowRight')
+  await page.keyboard.press('k')
+  await page.getByRole('button', { name: 'Marker Marker 1, frame 1003' }).dblclick()
+  await page.getByRole('textbox', { name: 'Name of Marker 1' }).fill('Lands')
+  await page.keyboard.press('Enter')
+  await page.keyboard.press('Home')
+  await page.keyboard.press('PageDown')
+  expect(await page.getByRole('slider', { name: 'Frame', exact: true }).getAttribute('aria-valuenow')).toBe('1003')
+  expect(allOf((await shotNow()).markers)).toMatchObject([{ name: 'Lands', frame: 1003 }])
+  await page.keyboard.press('k')
+  expect(allOf((await shotNow()).markers)).toEqual([])
+  await page.keyboard.press('Home')
+  await undoTo(before, 3)
+})
+
+test('tries of a treatment are stepped through while looking', async () => {
+  await element(page, 'Diving bell').click()
+  const before = await shotNow()
+  const first = await shown()
+  await button('Keep these settings of veil and gain as a try').click()
+  const veil = page.getByRole('spinbutton', { name: 'Veil red', exact: true })
+  await veil.click()
+  await page.getByRole('textbox', { name: 'Veil red', exact: true }).fill('0.2')
+  await page.keyboard.press('Enter')
+  await waitForNewest(page)
+  await page.keyboard.press('n')
+  await waitForNewest(page)
+  expect(await shown()).toBe(first)
+  await page.keyboard.press('n')
+  await waitForNewest(page)
+  expect(await veil.getAttribute('aria-valuenow')).toBe('0.2')
+  await page.getByRole('group', { name: 'Tries of veil and gain' }).getByText('try 2 of 2').waitFor()
+  await undoTo(before, 4)
+})
+
+test('settings are shared with another element; a card is pinned; channels are changed together', async () => {
+  const before = await shotNow()
+  await element(page, 'Bell in wet stone').click()
+  await button('Add a treatment …').click()
+  await page.getByRole('button', { name: 'Veil and gain of Diving bell' }).click()
+  await card(page).getByText('Shared: a change here changes it in 2 places.').first().waitFor()
+  await button('Pin').click()
+  await element(page, 'Diving bell').click()
+  const pinned = page.getByRole('region', { name: 'Pinned card' })
+  await pinned.getByRole('button', { name: 'Rename Bell in wet stone' }).waitFor()
+  const own = () => page.getByRole('spinbutton', { name: /^Gain (red|green|blue)$/ })
+  const values = async () =>
+    await own().evaluateAll((all) => all.map((one) => Number(one.getAttribute('aria-valuenow'))))
+  const [red, green, blue] = await values()
+  await page.getByRole('spinbutton', { name: 'Gain, all channels' }).first().click()
+  await page.getByRole('menuitem', { name: 'Change the channels of Gain together' }).click()
+  await page.locator('[role=menu]').waitFor({ state: 'detached' })
+  await own().first().focus()
+  await page.keyboard.press('Shift+ArrowUp')
+  const after = await values()
+  ;[red, green, blue].forEach((value, i) => expect(after[i]).toBeCloseTo(value + 0.05, 6))
+  // What is shared changes in both cards.
+  expect(after.slice(3)).toEqual(after.slice(0, 3))
+  await pinned.getByRole('button', { name: 'Let go' }).click()
+  await pinned.waitFor({ state: 'detached' })
+  await undoTo(before, 2)
+})
+
+test('several are seen alone together, tagged, keyed, and found again by their tag', async () => {
+  const before = await shotNow()
+  await element(page, 'Bell shadow').click()
+  await element(page, 'Diving bell').click({ modifiers: ['Control'] })
+  const composite = await shown()
+  await page.keyboard.down('e')
+  await waitForNewest(page)
+  expect(await shown()).not.toBe(composite)
+  await page.getByText('2 elements alone').waitFor()
+  await letGo(page, 'e')
+  await page.getByRole('textbox', { name: 'Add a tag to all' }).fill('brass')
+  await page.keyboard.press('Enter')
+  await button('Keyframe opacity here').click()
+  await button('Remove keyframes here').waitFor()
+  await page.getByRole('textbox', { name: 'Find elements by name or tag' }).fill('bras')
+  const lines = page.getByRole('group', { name: 'Elements, far to near' }).locator('button[aria-pressed]')
+  expect(await lines.count()).toBe(2)
+  await page.getByRole('textbox', { name: 'Find elements by name or tag' }).fill('')
+  await undoTo(before, 2)
+})
+
+test('the plate lies over the picture like a ghost while its key is held; an area is made and no more', async () => {
+  const plain = await shown()
+  await page.keyboard.down('g')
+  await waitForNewest(page)
+  expect(await shown()).not.toBe(plain)
+  await page.getByRole('spinbutton', { name: 'Strength of the plate over it, in per cent' }).waitFor()
+  await letGo(page, 'g')
+  await waitForNewest(page)
+  expect(await shown()).toBe(plain)
+  await page.keyboard.press('a')
+  const place = await picture(page).boundingBox()
+  if (!place) throw new Error('There is no picture.')
+  await page.mouse.move(place.x + 100, place.y + 100)
+  await page.mouse.down()
+  await page.mouse.move(place.x + 200, place.y + 160, { steps: 3 })
+  await page.mouse.up()
+  await page.keyboard.press('d')
+  await waitForNewest(page)
+  const alphaAt = (x: number, y: number) =>
+    page
+      .locator(pictureCanvas)
+      .first()
+      .evaluate(
+        (canvas: HTMLCanvasElement, at) => canvas.getContext('2d')?.getImageData(at[0], at[1], 1, 1).data[3],
+        [x, y],
+      )
+  const frameWidth = (await shotNow()).frameSize.width
+  const scale = frameWidth / place.width
+  expect(await alphaAt(Math.round(150 * scale), Math.round(130 * scale))).toBe(255)
+  expect(await alphaAt(2, 2)).toBe(0)
+  await button('Make the whole picture').click()
+  await waitForNewest(page)
+  expect(await alphaAt(2, 2)).toBe(255)
+  await page.keyboard.press('d')
+})
+
+test('a source for comparing only is what the picture is compared with, and in nothing else', async () => {
+  const before = await shotNow()
+  await page
+    .getByRole('button', { name: /Sources/ })
+    .first()
+    .click()
+  await source(page, 'Bollard').click()
+  await button('Use it for comparing only').click()
+  await waitForNewest(page)
+  await page
+    .getByText(/which is for comparing only: it is in no picture and no delivery/)
+    .first()
+    .waitFor()
+  await page.keyboard.down('o')
+  await waitForNewest(page)
+  await page
+    .getByRole('group', { name: 'View sentence' })
+    .getByText(/^Bollard/)
+    .first()
+    .waitFor()
+  await letGo(page, 'o')
+  await undoTo(before, 1)
+})
+
+test('media that were moved are found again, all at once', async () => {
+  const before = await shotNow()
+  const media = join(data.path, 'media')
+  renameSync(join(data.shot, 'cg'), join(media, 'cg-moved'))
+  renameSync(join(data.shot, 'matte'), join(media, 'matte-moved'))
+  await page.reload()
+  await page
+    .getByRole('button', { name: /Sources/ })
+    .first()
+    .click()
+  await page.getByRole('button', { name: /^Files of \d sources are not there/ }).click()
+  const dialog = page.getByRole('dialog')
+  await dialog.getByText('Whether these are the same files as before cannot be told').first().waitFor()
+  await dialog.getByRole('button', { name: /^Use them for \d sources$/ }).click()
+  await waitForPicture(page)
+  const paths = allOf((await shotNow()).sources).map(({ path }) => path)
+  expect(paths.filter((path) => path.includes('-moved')).length).toBeGreaterThanOrEqual(2)
+  renameSync(join(media, 'cg-moved'), join(data.shot, 'cg'))
+  renameSync(join(media, 'matte-moved'), join(data.shot, 'matte'))
+  await undoTo(before, 1)
+})
