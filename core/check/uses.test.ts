@@ -1,6 +1,8 @@
 import { passInputs, type Element, type Shot, type Table } from '../shot'
-import { smallShot } from '../test/small-shot'
-import { waysOfReading } from './uses'
+import { newTreatment } from '../shot'
+import { edited } from '../test/planned'
+import { smallShot, treated, withElement } from '../test/small-shot'
+import { mapsOver, waysOfReading } from './uses'
 
 const reversed = <T>({ byId }: Table<T>): Table<T> => ({ byId: Object.fromEntries(Object.entries(byId).reverse()) })
 
@@ -19,4 +21,21 @@ test('ways of reading come in the order of the light, however the document’s k
       ['shadow', 'scalar'],
       ['beauty', 'rgba'],
     ])
+})
+
+test('a lens map in the glass is over every render but those that are kept out of it or have their own', () => {
+  const bend = (id: string, map: string) => ({ ...newTreatment('lens-map', id), sources: { map } })
+  const glass = treated(smallShot, { kind: 'glass' }, bend('bend', 'matte'))
+  expect([...mapsOver(glass, 'cg')]).toEqual(['matte'])
+  expect([...mapsOver(glass, 'plate')]).toEqual([])
+  expect([...mapsOver(edited(glass, { kind: 'set-own-glass', element: 'cg', own: true }), 'cg')]).toEqual([])
+  const own = treated(glass, { kind: 'element', id: 'cg' }, bend('own', 'plate'))
+  expect([...mapsOver(own, 'cg')]).toEqual(['plate'])
+})
+
+test('what a reveal shows is read as a picture', () => {
+  const { blend } = smallShot.elements.byId.front
+  const shows = { source: 'cg', part: 'clean' }
+  const shot = withElement(smallShot, 'front', { blend: { ...blend, shows } })
+  expect(waysOfReading(shot).get('cg')).toContainEqual({ part: 'clean', takes: 'rgba' })
 })

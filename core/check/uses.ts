@@ -1,8 +1,8 @@
 /** How a shot reads its sources. */
 
 import { blends } from '../set/blends'
-import { allOf, elementsInOrder, find, inOrder, type Arrangement, type Shot } from '../shot'
-import { treatments } from '../treatments'
+import { allOf, elementsInOrder, find, inOrder, usesOf, type Arrangement, type Element, type Shot } from '../shot'
+import { treatments, type TreatmentKind } from '../treatments'
 import type { WayOfReading } from './report'
 
 /** @returns by source id, every different way in which elements and treatments read it; empty for what nothing reads */
@@ -16,6 +16,8 @@ export function waysOfReading(shot: Shot): ReadonlyMap<string, readonly WayOfRea
     const { takes, neutral } = element.id === shot.plate ? blends.over : blends[element.blend.kind]
     for (const input of inOrder(element.inputs))
       if (input.kind === 'pass') note(input.source, { part: input.part, takes, neutral })
+    const { shows } = element.blend
+    if (shows) note(shows.source, { part: shows.part, takes: 'rgba' })
   }
   for (const { kind, sources = {} } of allOf(shot.treatments))
     for (const { name, takes } of treatments[kind].sources ?? [])
@@ -25,15 +27,28 @@ export function waysOfReading(shot: Shot): ReadonlyMap<string, readonly WayOfRea
   return ways
 }
 
-/** The lens maps by which elements made of a source are bent. */
+/** The lens maps by which elements made of a source are bent, by their own or in the glass. */
 export function mapsOver(shot: Arrangement, source: string): ReadonlySet<string> {
   const maps = new Set<string>()
   for (const { on, owner, treatment } of allOf(shot.uses)) {
-    const element = owner.kind === 'element' ? find(shot.elements, owner.id) : undefined
     const settings = find(shot.treatments, treatment)
-    if (!on || !element || !settings || treatments[settings.kind].side !== 'mapping') continue
-    const reads = allOf(element.inputs).some((input) => input.kind === 'pass' && input.source === source)
+    if (!on || !settings || treatments[settings.kind].side !== 'mapping') continue
+    const element = owner.kind === 'element' ? find(shot.elements, owner.id) : undefined
+    const acts = owner.kind === 'glass' ? throughGlass(shot, settings.kind) : element ? [element] : []
+    const reads = acts.some(({ inputs }) =>
+      allOf(inputs).some((input) => input.kind === 'pass' && input.source === source),
+    )
     if (reads) for (const map of Object.values(settings.sources ?? {})) maps.add(map)
   }
   return maps
+}
+
+/** Elements on which a treatment in the glass acts: those that have none of the same kind themselves. */
+function throughGlass(shot: Arrangement, kind: TreatmentKind): readonly Element[] {
+  return allOf(shot.elements).filter(
+    ({ id, ownGlass }) =>
+      id !== shot.plate &&
+      !ownGlass &&
+      !usesOf(shot, { kind: 'element', id }).some(({ treatment }) => find(shot.treatments, treatment)?.kind === kind),
+  )
 }

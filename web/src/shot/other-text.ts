@@ -1,10 +1,10 @@
 /** What the picture is compared with, in words. */
 
 import { createSelector } from '@reduxjs/toolkit'
-import { find, inOrder, sourcesByName, usesOf } from '../../../core/shot'
+import { allOf, find, inOrder, nameOfUse, sourcesByName } from '../../../core/shot'
 import type { Node } from '../../../core/plan/node'
 import { treatments } from '../../../core/treatments'
-import { selectDocument, selectElementId, selectElementIds } from '../store/selectors'
+import { selectDocument, selectElementIds } from '../store/selectors'
 import type { RootState } from '../store/state'
 import type { Other, Shown } from '../store/view'
 
@@ -16,23 +16,25 @@ interface Named {
 /** Names of what can be compared: they do not change while a number is dragged. */
 export interface Names {
   readonly element: string
-  /** uses of treatments on the element */
-  readonly uses: readonly Named[]
+  /** uses of treatments, and on what; `own`: on what is selected */
+  readonly uses: readonly (Named & { readonly of: string; readonly own: boolean })[]
   readonly tries: readonly Named[]
   /** sources that are there to compare with */
   readonly references: readonly Named[]
 }
 
 export const selectNames = createSelector(
-  [selectDocument, selectElementId, selectElementIds],
-  (shot, selected, chosen): Names => {
-    const element = shot && selected !== null ? find(shot.elements, selected) : undefined
-    const uses = shot && element ? usesOf(shot, { kind: 'element', id: element.id }) : []
+  [selectDocument, selectElementIds, (state: RootState) => state.shot.selection.primary],
+  (shot, chosen, primary): Names => {
+    const element = shot && chosen.length > 0 ? find(shot.elements, chosen[0]) : undefined
+    const uses = shot ? allOf(shot.uses).sort((a, b) => (a.rank < b.rank ? -1 : 1)) : []
     return {
       element: chosen.length > 1 ? `${chosen.length} elements` : (element?.name ?? 'the element'),
-      uses: uses.flatMap(({ id, treatment }) => {
-        const settings = shot && find(shot.treatments, treatment)
-        return settings ? [{ id, name: treatments[settings.kind].label }] : []
+      uses: uses.flatMap((use) => {
+        const settings = shot && find(shot.treatments, use.treatment)
+        const own = use.owner.kind === 'element' ? use.owner.id === element?.id : use.owner.kind === primary?.kind
+        if (!shot || !settings) return []
+        return [{ id: use.id, name: treatments[settings.kind].label, of: nameOfUse(shot, use), own }]
       }),
       tries: shot ? inOrder(shot.tries) : [],
       references: shot ? sourcesByName(shot).filter(({ forComparing }) => forComparing) : [],
@@ -51,7 +53,7 @@ export function wordsOf(other: Other, names: Names): string {
     case 'untreated':
       return `${names.element} untreated`
     case 'without':
-      return `${names.element} without ${nameIn(names.uses, other.use).toLowerCase()}`
+      return withoutWords(other.use, names)
     case 'frame':
       return `frame ${other.frame}`
     case 'source':
@@ -61,6 +63,11 @@ export function wordsOf(other: Other, names: Names): string {
     case 'try':
       return nameIn(names.tries, other.id)
   }
+}
+
+function withoutWords(id: string, { uses }: Names): string {
+  const use = uses.find((one) => one.id === id)
+  return use ? `${use.of} without ${use.name.toLowerCase()}` : 'without what is gone'
 }
 
 export const otherText = (state: RootState): string => wordsOf(state.view.comparing.other, selectNames(state))

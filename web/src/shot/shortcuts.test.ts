@@ -87,12 +87,16 @@ test('split and difference take each other’s place, and go when pressed again'
 test('what is looked at is said in words', () => {
   const names = {
     element: 'Bell',
-    uses: [{ id: 'match', name: 'Veil and gain' }],
+    uses: [
+      { id: 'match', name: 'Veil and gain', of: 'Bell', own: true },
+      { id: 'soft', name: 'Soften', of: 'the glass', own: false },
+    ],
     references: [],
     tries: [{ id: 'try-2', name: 'try 2' }],
   }
   expect(wordsOf({ kind: 'untreated' }, names)).toBe('Bell untreated')
   expect(wordsOf({ kind: 'without', use: 'match' }, names)).toBe('Bell without veil and gain')
+  expect(wordsOf({ kind: 'without', use: 'soft' }, names)).toBe('the glass without soften')
   expect(wordsOf({ kind: 'frame', frame: 1007 }, names)).toBe('frame 1007')
   expect(shownWords('other', names, { kind: 'try', id: 'try-2' }, null)).toBe('Try 2')
   expect(shownWords('other', names, { kind: 'plate' }, null)).toBe('The plate')

@@ -39,7 +39,7 @@ export const planningOf = (shot: Shot, scale: Scale, catalog: Catalog): Planning
 
 const usesLeft = new WeakMap<Shot['uses'], Map<string, Shot['uses']>>()
 
-/** The shot with the uses of treatments on one element left out: all of them, or one. */
+/** The shot without all that is used on an element, or without one use, wherever that acts. */
 export function withoutUses(shot: Shot, element: string | null, use: string | null): Shot {
   // A drag makes a new shot at every movement, but leaves its uses as they are.
   let known = usesLeft.get(shot.uses)
@@ -47,8 +47,8 @@ export function withoutUses(shot: Shot, element: string | null, use: string | nu
   const name = JSON.stringify([element, use])
   let uses = known.get(name)
   if (!uses) {
-    const left = Object.entries(shot.uses.byId).filter(
-      ([id, { owner }]) => owner.kind !== 'element' || owner.id !== element || (use !== null && id !== use),
+    const left = Object.entries(shot.uses.byId).filter(([id, { owner }]) =>
+      use !== null ? id !== use : owner.kind !== 'element' || owner.id !== element,
     )
     known.set(name, (uses = { byId: Object.fromEntries(left) }))
   }

@@ -2,6 +2,7 @@
 
 import InputBase from '@mui/material/InputBase'
 import Box from '@mui/material/Box'
+import { typedNumber } from './typed-number'
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
 
 interface DragNumberProps {
@@ -75,8 +76,8 @@ export function DragNumber({
     } else if (event.key === 'Enter') setTyped(value.toFixed(digits))
   }
   const finishTyping = () => {
-    const number = Number(typed?.replace(',', '.'))
-    if (typed !== null && typed.trim() !== '' && Number.isFinite(number)) onCommit(clamp(number))
+    const number = typed === null ? null : typedNumber(typed, value)
+    if (number !== null) onCommit(clamp(number))
     setTyped(null)
   }
 

@@ -37,7 +37,7 @@ export function Compared() {
     other.kind === 'frame' ? other : { kind: 'frame', frame: store.getState().view.playing.frame },
     ...(other.kind === 'revision' ? [other] : []),
     ...names.references.map(({ id }) => ({ kind: 'source' as const, id })),
-    ...names.uses.map(({ id }) => ({ kind: 'without' as const, use: id })),
+    ...names.uses.filter(({ own }) => own).map(({ id }) => ({ kind: 'without' as const, use: id })),
     ...names.tries.map(({ id }) => ({ kind: 'try' as const, id })),
   ]
   return (
@@ -46,6 +46,7 @@ export function Compared() {
       <Said> </Said>
       <Word
         name="The other"
+        mayShrink
         choices={others.map((value) => ({ value, text: wordsOf(value, names) }))}
         value={other}
         onChoose={(value) =>

@@ -56,7 +56,7 @@ export function Made() {
           <Word
             name="What the scope shows"
             choices={[
-              { value: null, text: 'the whole picture' },
+              { value: null, text: 'all' },
               ...regions.map(({ id, name }) => ({ value: id as string | null, text: `region ${name}` })),
             ]}
             value={regions.some(({ id }) => id === scoped) ? scoped : null}
@@ -72,7 +72,7 @@ export function Made() {
             text={`${area.width} × ${area.height} px`}
             onToggle={() => change({ area: null })}
           />
-          <Said> made at </Said>
+          <Said> at </Said>
         </>
       ) : (
         <Said>, made at </Said>

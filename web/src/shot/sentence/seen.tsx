@@ -1,5 +1,6 @@
 /** What is shown, and how it is seen: through which screen, how bright, cranked how, which channel. */
 
+import Box from '@mui/material/Box'
 import { Fragment } from 'react'
 import { shallowEqual } from 'react-redux'
 import {
@@ -61,6 +62,8 @@ const numbers = [
     digits: 2,
   },
 ] as const
+/** Narrower than on a card, so that the line holds. */
+const numberWidth = 42
 /** Only what is said here: the frame changes many times a second while it plays. */
 const selectSeen = ({ view }: RootState) => {
   const { shown, node, ghost, screen, table, exposure, gamma, saturation, crank, channel, marks } = view.looking
@@ -85,23 +88,13 @@ export function Seen() {
   const shown = values.map((value) => ({ value, text: shownWords(value, names, view.other, view.node) }))
   return (
     <>
-      <Word name="What is shown" choices={shown} value={view.shown} onChoose={(value) => change({ shown: value })} />
-      {view.ghost > 0 && (
-        <>
-          <Said>, the plate over it at </Said>
-          <DragNumber
-            label="Strength of the plate over it, in per cent"
-            value={view.ghost * 100}
-            step={1}
-            least={0}
-            most={100}
-            digits={0}
-            onChange={(value) => change({ ghost: value / 100 })}
-            onCommit={(value) => change({ ghost: value / 100 })}
-          />
-          <Said> %,</Said>
-        </>
-      )}
+      <Word
+        name="What is shown"
+        mayShrink
+        choices={shown}
+        value={view.shown}
+        onChoose={(value) => change({ shown: value })}
+      />
       <Said> seen through </Said>
       <Word
         name="Screen"
@@ -118,12 +111,14 @@ export function Seen() {
       {numbers.map(({ name, before, ...number }) => (
         <Fragment key={name}>
           <Said>{before}</Said>
-          <DragNumber
-            {...number}
-            value={view[name]}
-            onChange={(value) => change({ [name]: value })}
-            onCommit={(value) => change({ [name]: value })}
-          />
+          <Box sx={{ width: numberWidth }}>
+            <DragNumber
+              {...number}
+              value={view[name]}
+              onChange={(value) => change({ [name]: value })}
+              onCommit={(value) => change({ [name]: value })}
+            />
+          </Box>
         </Fragment>
       ))}
       <Said>, </Said>
@@ -132,6 +127,21 @@ export function Seen() {
       <Word name="Channel" choices={channels} value={view.channel} onChoose={(channel) => change({ channel })} />
       <Said>, </Said>
       <Toggle name="Marks" text={view.marks ? 'marked' : 'unmarked'} onToggle={() => change({ marks: !view.marks })} />
+      <Said>, plate over it </Said>
+      <Box sx={{ width: numberWidth }}>
+        <DragNumber
+          label="Strength of the plate over it, in per cent"
+          value={view.ghost * 100}
+          dim={view.ghost === 0}
+          step={1}
+          least={0}
+          most={100}
+          digits={0}
+          onChange={(value) => change({ ghost: value / 100 })}
+          onCommit={(value) => change({ ghost: value / 100 })}
+        />
+      </Box>
+      <Said> %</Said>
     </>
   )
 }

@@ -17,18 +17,21 @@ export function Word<T>({
   choices,
   value,
   onChoose,
+  mayShrink,
   children,
 }: {
   name: string
   choices: readonly Choice<T>[]
   value: T
   onChoose: (value: T) => void
+  /** it holds a name, which may be cut when the line is full */
+  mayShrink?: boolean
   children?: ReactNode
 }) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   return (
     <>
-      <Pressed name={name} onPress={setAnchor}>
+      <Pressed name={name} onPress={setAnchor} mayShrink={mayShrink}>
         {children ?? choices.find((c) => c.value === value)?.text}
       </Pressed>
       {/* Focus does not come back to the word: the next space is meant for playing. */}
@@ -62,13 +65,18 @@ export function Toggle({ name, text, onToggle }: { name: string; text: string; o
   )
 }
 
+/** Names of elements may be long; the line must hold. */
+const longest = 190
+
 function Pressed({
   name,
   onPress,
+  mayShrink = false,
   children,
 }: {
   name: string
   onPress: (word: HTMLElement) => void
+  mayShrink?: boolean
   children: ReactNode
 }) {
   return (
@@ -79,7 +87,13 @@ function Pressed({
       underline="always"
       aria-label={name}
       onClick={(event) => onPress(event.currentTarget)}
-      sx={{ textDecorationStyle: 'dotted', textUnderlineOffset: 3 }}
+      noWrap
+      sx={{
+        textDecorationStyle: 'dotted',
+        textUnderlineOffset: 3,
+        maxWidth: longest,
+        flexShrink: mayShrink ? 1 : 0,
+      }}
     >
       {children}
     </Link>
@@ -88,7 +102,7 @@ function Pressed({
 
 export function Said({ children }: { children: ReactNode }) {
   return (
-    <Typography variant="body2" color="textSecondary">
+    <Typography variant="body2" color="textSecondary" sx={{ flexShrink: 0 }}>
       {children}
     </Typography>
   )

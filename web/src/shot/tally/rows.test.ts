@@ -1,6 +1,6 @@
 import { smallShot, treated } from '../../../../core/test/small-shot'
 import { applyEdit, newLimit, newTreatment, type Change, type Shot } from '../../../../core/shot'
-import { tallyRows } from './rows'
+import { rowsOfShotWide, tallyRows } from './rows'
 import { frameAt, leftOf, numberedFrames, shareOf } from './time-axis'
 
 const frames = { first: 1001, last: 1010 }
@@ -51,6 +51,17 @@ describe('rows', () => {
     const limit = { ...newLimit(null), parameters: { amount: [{ keyframes: { 1006: 0.5, 1008: 1 } }] } }
     const limited = treated(smallShot, { kind: 'element', id: 'cg' }, soft, { limit })
     expect(tallyRows(limited, ['cg']).map(({ keyframes }) => keyframes)).toEqual([[], [1006, 1008]])
+  })
+
+  test('glass has a row for each treatment with keyframes', () => {
+    const glass = [keyframe('across', 1005)].reduce(
+      (shot, edit) => applyEdit(shot, edit).shot,
+      treated(smallShot, { kind: 'glass' }, soft),
+    )
+    expect(rowsOfShotWide(glass, 'glass').map(({ name, keyframes }) => [name, keyframes])).toEqual([
+      ['Glass: Soften', [1005]],
+    ])
+    expect(rowsOfShotWide(glass, 'sensor')).toEqual([])
   })
 
   test('every selected element has its rows; one that another tab removed has none', () => {

@@ -1,7 +1,17 @@
 /** The rows of the tally below its frames: when what is selected is there, and what of it has keyframes. */
 
 import { keyframesOf, type Curve } from '../../../../core/motion/curve'
-import { allOf, find, shotFramesOf, usesOf, type Element, type FrameRange, type Shot } from '../../../../core/shot'
+import {
+  allOf,
+  find,
+  shotFramesOf,
+  usesOf,
+  type Element,
+  type FrameRange,
+  type Shot,
+  type ShotWide,
+} from '../../../../core/shot'
+import { shotWideWords } from '../shot-wide-words'
 import { treatments } from '../../../../core/treatments'
 
 export interface TallyRow {
@@ -56,6 +66,16 @@ function thereOf(shot: Shot, element: Element): FrameRange | null {
   const known = ranges.flatMap((range) => (range ? [range] : []))
   if (known.length === 0) return null
   return { first: Math.min(...known.map(({ first }) => first)), last: Math.max(...known.map(({ last }) => last)) }
+}
+
+/** Of glass, sensor or finish: each treatment that has keyframes. */
+export function rowsOfShotWide(shot: Shot, kind: ShotWide): TallyRow[] {
+  return usesOf(shot, { kind }).flatMap(({ id, treatment, limit }) => {
+    const settings = find(shot.treatments, treatment)
+    const keyframes = settings ? framesOf([settings.parameters, ...(limit ? [limit.parameters] : [])]) : []
+    if (!settings || keyframes.length === 0) return []
+    return [{ id, name: `${shotWideWords[kind].name}: ${treatments[settings.kind].label}`, there: null, keyframes }]
+  })
 }
 
 /** @param elements ids, in the order in which they were selected */

@@ -6,17 +6,23 @@ import Typography from '@mui/material/Typography'
 import { createSelector } from '@reduxjs/toolkit'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useRef } from 'react'
-import type { FrameRange } from '../../../../core/shot'
+import { shotWide, type FrameRange } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectElementIds, selectShownShot } from '../../store/selectors'
+import type { RootState } from '../../store/state'
 import { viewChanged } from '../../store/view'
-import { tallyRows, type TallyRow } from './rows'
+import { rowsOfShotWide, tallyRows, type TallyRow } from './rows'
 import { inset, leftOf, namesWidth, shareOf } from './time-axis'
 
 const rowHeight = 17
 
-const selectRows = createSelector([selectShownShot, selectElementIds], (shot, elements) =>
-  shot ? tallyRows(shot, elements) : [],
+const selectRows = createSelector(
+  [selectShownShot, selectElementIds, (state: RootState) => state.shot.selection.primary],
+  (shot, elements, primary) => {
+    if (!shot) return []
+    const wide = shotWide.find((kind) => kind === primary?.kind)
+    return wide ? rowsOfShotWide(shot, wide) : tallyRows(shot, elements)
+  },
 )
 
 export function TallyRows({ frames }: { frames: FrameRange }) {
@@ -37,7 +43,7 @@ export function TallyRows({ frames }: { frames: FrameRange }) {
     >
       {rows.length === 0 && (
         <Typography variant="caption" color="textSecondary" sx={{ px: 1.2 }}>
-          Select an element to see when it is there.
+          Select an element to see when it is there, or glass, sensor or finish to see their keyframes.
         </Typography>
       )}
       <Box sx={{ position: 'relative', height: getTotalSize() }}>

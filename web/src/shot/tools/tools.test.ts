@@ -1,8 +1,9 @@
 import { smallShot } from '../../../../core/test/small-shot'
-import { createStore } from '../../store'
+import { configureStore } from '@reduxjs/toolkit'
 import { selectSamples } from '../../store/selectors'
-import { shotActions } from '../../store/shot-slice'
-import { viewChanged, viewOpened, type ViewState } from '../../store/view'
+import { shotActions, shotReducer } from '../../store/shot-slice'
+import type { RootState } from '../../store/state'
+import { viewChanged, viewOpened, viewReducer, type ViewState } from '../../store/view'
 import { dragHandle, handleAt, isPick, tools, type Gesture, type Pointed } from './index'
 
 /** The picture is 300 by 150, shown at twice its size, its corner at 10, 20 of its place. */
@@ -17,12 +18,15 @@ const at = (x: number, y: number, shift = false, control = false): Pointed => ({
   control,
 })
 
+/** Nothing is saved: there is no server here. */
+const createStore = () => configureStore({ reducer: { shot: shotReducer, view: viewReducer } })
+
 function open() {
   const store = createStore()
   store.dispatch(shotActions.opened({ id: 'small', shot: smallShot, revision: 1, catalog: {} }))
   store.dispatch(viewOpened(1001))
   const shot = () => store.getState().shot.shot ?? smallShot
-  const samples = () => selectSamples(store.getState())
+  const samples = () => selectSamples(store.getState() as RootState)
   const view = (): ViewState => store.getState().view
   const picked: unknown[] = []
   const perform = (gesture: Gesture, moves: readonly Pointed[], last: Pointed) => {
