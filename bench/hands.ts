@@ -1,6 +1,9 @@
 /** Daily movements: a list of 500 shots, a shot of 60 elements edited and its column scrolled. */
 
-import type { Browser, Page } from 'playwright-core'
+import { cpSync, mkdirSync, mkdtempSync, readdirSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import type { Browser, Locator, Page } from 'playwright-core'
 import { firstRanks, newElement, newId, newBlend, parseShot, passInputs, tableOf, type Shot } from '../core/shot'
 import { launch, screen, waitForPicture } from '../e2e/driving/chromium'
 import { addressOf, ask, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
@@ -19,10 +22,52 @@ export async function benchHands(database: string, data: string): Promise<Row[]>
     const { body } = await ask<{ shot: Shot }>(server, '/api/shots/quay-010')
     const many = manyElements(parseShot(body.shot, 'quay-010'))
     await ask(server, '/api/shot-files', { document: many, folder: 'quay-010' })
-    return [...(await benchElements(browser, server)), ...(await benchList(browser, server))]
+    return [
+      ...(await benchFirst(browser, database, data)),
+      ...(await benchElements(browser, server)),
+      ...(await benchList(browser, server)),
+    ]
   } finally {
     await server.stop()
     await browser.close()
+  }
+}
+
+/**
+ * From an empty list and the demo's files to the first composite, by pointer alone: what the machine takes, from the first
+ * press to the picture.
+ */
+async function benchFirst(browser: Browser, database: string, data: string): Promise<Row[]> {
+  const folder = mkdtempSync(join(tmpdir(), 'enkrasis-first-'))
+  mkdirSync(join(folder, 'media'))
+  cpSync(join(data, 'media/quay-010'), join(folder, 'media/quay-010'), { recursive: true })
+  rmSync(join(folder, 'media/quay-010/quay-010.shot.json'))
+  const frames = readdirSync(join(folder, 'media/quay-010/plate')).length
+  const server = await runServer(await newDatabase(database), folder)
+  try {
+    const page = await browser.newPage({ viewport: screen })
+    await page.goto(server.url)
+    await page.getByText('No shots yet.').waitFor()
+    let actions = 0
+    const press = async (target: Locator) => {
+      actions++
+      await target.click()
+    }
+    const began = performance.now()
+    await press(page.getByRole('link', { name: 'New shot' }))
+    await press(page.getByRole('button', { name: 'quay-010/' }))
+    await press(page.getByRole('button', { name: 'Use everything in quay-010' }))
+    await press(page.getByRole('button', { name: 'Make the shot' }))
+    await waitForPicture(page)
+    const seconds = (performance.now() - began) / 1000
+    await page.close()
+    return [
+      atMost(`The first composite of ${frames} plate frames and their renders, from an empty list`, seconds, 15, 's'),
+      atMost('Presses of the pointer for it', actions, 8, 'presses'),
+    ]
+  } finally {
+    await server.stop()
+    rmSync(folder, { recursive: true, force: true })
   }
 }
 

@@ -191,6 +191,19 @@ test('settings are shared with another element; a card is pinned; channels are c
   await undoTo(before, 2)
 })
 
+test('the pass that an element is made of is changed in its place', async () => {
+  await element(page, 'Diving bell').click()
+  const before = await shotNow()
+  const first = await shown()
+  await card(page).getByRole('combobox', { name: 'Pass' }).click()
+  await page.getByRole('option', { name: /, emission$/ }).click()
+  await waitForNewest(page)
+  expect(await shown()).not.toBe(first)
+  await undoTo(before, 1)
+  await waitForNewest(page)
+  expect(await shown()).toBe(first)
+})
+
 test('several are seen alone together, tagged, keyed, and found again by their tag', async () => {
   const before = await shotNow()
   await element(page, 'Bell shadow').click()
@@ -269,6 +282,53 @@ test('a source for comparing only is what the picture is compared with, and in n
     .first()
     .waitFor()
   await letGo(page, 'o')
+  await undoTo(before, 1)
+})
+
+test('light path and card fold to their edge, and lie over the picture while C is held', async () => {
+  const wide = async () => (await picture(page).boundingBox())?.width ?? 0
+  const before = await wide()
+  await button('Fold the light path').click()
+  await button('Fold the card').click()
+  expect(await wide()).toBeGreaterThan(before + 100)
+  expect(await element(page, 'Diving bell').count()).toBe(0)
+  await page.keyboard.down('c')
+  await element(page, 'Diving bell').click()
+  await card(page).getByRole('combobox', { name: 'Blend' }).waitFor()
+  await letGo(page, 'c')
+  await element(page, 'Diving bell').waitFor({ state: 'detached' })
+  await button('Unfold the light path').click()
+  await button('Unfold the card').click()
+  expect(await wide()).toBe(before)
+})
+
+test('on a wide screen an open tally leaves the evidence beside the picture', async () => {
+  await page.setViewportSize({ width: 1920, height: 1080 })
+  const evidence = page.getByRole('region', { name: 'Evidence' })
+  const under = async () => {
+    const [shownAt, told] = [await picture(page).boundingBox(), await evidence.boundingBox()]
+    return (told?.y ?? 0) >= (shownAt?.y ?? 0) + (shownAt?.height ?? 0) - 1
+  }
+  expect(await under()).toBe(true)
+  await button('More room for the tally').click()
+  await page.waitForTimeout(300)
+  expect(await under()).toBe(false)
+  const { width = 0, height = 0 } = (await picture(page).boundingBox()) ?? {}
+  expect([Math.round(width), Math.round(height)]).toEqual([1187, 668])
+  await page.keyboard.press('j')
+  await page.setViewportSize(screen)
+})
+
+test('a person’s name and colour stand beside their changes', async () => {
+  const before = await shotNow()
+  await button('Your name').click()
+  await page.getByRole('textbox', { name: 'Your name' }).fill('Ines')
+  await page.getByRole('group', { name: 'Your colour' }).getByRole('button', { name: 'moss' }).click()
+  await page.keyboard.press('Escape')
+  await button('Hide Bell contact').click()
+  await saved()
+  const { body } = await ask<{ author: string | null; colour: string | null }[]>(server, `/api/shots/${id}/revisions`)
+  expect(body[0]).toMatchObject({ author: 'Ines', colour: 'moss' })
   await undoTo(before, 1)
 })
 

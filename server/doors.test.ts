@@ -209,6 +209,7 @@ describe('junk', () => {
     ['GET', '/api/shots/:shot/versions'],
     ['GET', '/api/shots/:shot/replacement'],
     ['GET', '/api/shots/:shot/missing'],
+    ['GET', '/api/shots/:shot/parts'],
     ['POST', '/api/shots/:shot/revisions/:odd'],
     ['GET', '/api/shots/:shot/wedge'],
     ['HEAD', '/api/uploads/:odd'],

@@ -11,7 +11,7 @@ import { rankEncodings } from '../core/measure/plausibility'
 import type { Planes } from '../core/image/planes'
 import { samplePixels, type PixelSample } from '../core/measure/sample'
 import type { FrameRequest } from '../core/graph/steps'
-import { find, framePath, newId, servingFrame, versionIn, type Shot, type Source } from '../core/shot'
+import { allOf, find, framePath, newId, servingFrame, versionIn, type Shot, type Source } from '../core/shot'
 import { browse, headerOf, pathFromShot } from './media/browse'
 import { MissingFileError, withFile } from './media/file-source'
 import { readPicture, readPictureHeader } from './media/picture-files'
@@ -92,6 +92,17 @@ export function addMediaRoutes(app: Express, service: Service): void {
       present: versionIn(path)?.number ?? null,
       versions: await versionsBeside(media.place(row.folder), path),
     })
+  })
+  /** The passes of each source that can be read, as its first file has them. */
+  app.get('/api/shots/:id/parts', async (request, response) => {
+    const row = await store.find(shotId(request))
+    const place = media.place(row.folder)
+    const pictures = allOf(store.documentOf(row).sources).filter(({ path }) => mediaKind(path) === 'picture')
+    const found = pictures.map(async ({ id, path }) => {
+      const files = await filesAt(place, path).catch(() => null)
+      return { source: id, parts: files?.header.parts.map(({ name }) => name) ?? [] }
+    })
+    response.json(await Promise.all(found))
   })
   /** Sources whose files are not there, with files of the same names elsewhere. */
   app.get('/api/shots/:id/missing', async (request, response) => {

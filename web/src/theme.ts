@@ -8,7 +8,7 @@ const grey = {
   raised: '#444444',
   line: '#565656',
   text: '#e4e4e4',
-  quiet: '#adadad',
+  quiet: '#b5b5b5',
 }
 
 export const theme = createTheme({
@@ -32,6 +32,8 @@ export const theme = createTheme({
     button: { textTransform: 'none', fontSize: 12 },
   },
   components: {
+    // The usual is too faint to be read.
+    MuiInputBase: { styleOverrides: { input: { '&::placeholder': { opacity: 0.8 } } } },
     MuiCssBaseline: {
       styleOverrides: {
         body: { fontVariantNumeric: 'tabular-nums', overflow: 'hidden' },

@@ -169,6 +169,13 @@ export interface MissingSource {
   readonly path: string
   readonly found: readonly FoundFiles[]
 }
+export interface SourceParts {
+  readonly source: string
+  /** names of its parts; null for the only one of a file without */
+  readonly parts: readonly (string | null)[]
+}
+/** The passes of each source, as its first file has them. */
+export const listParts = (id: string) => askJson<SourceParts[]>(`${shotPath(id)}/parts`)
 /** Sources whose files are not there, with files of the same names elsewhere in the media. */
 export const listMissing = (id: string) => askJson<MissingSource[]>(`${shotPath(id)}/missing`)
 /** @param files `path` as the shot writes it, or `chosen` as folders of media name it */

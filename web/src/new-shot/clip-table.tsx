@@ -46,7 +46,7 @@ export function ClipTable({ clips, plate, without, onChange, onDecoded }: ClipTa
           const usable = problem === null && role !== 'movie' && role !== 'none'
           const used = usable && !without.includes(path)
           return (
-            <TableRow key={path} sx={{ opacity: used ? 1 : 0.6 }}>
+            <TableRow key={path} sx={{ opacity: used ? 1 : 0.8 }}>
               <TableCell padding="checkbox">
                 <Checkbox
                   size="small"

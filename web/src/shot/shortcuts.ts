@@ -219,6 +219,18 @@ export const shortcuts: readonly Shortcut[] = [
   { code: 'Backslash', name: '\\', words: 'Play all frames', act: change(() => ({ playing: { range: null } })) },
   { code: 'Digit0', name: '0', words: 'Fit the picture', act: change(() => ({ framing: { zoom: null } })) },
   {
+    code: 'KeyC',
+    name: 'C',
+    words: 'Look: the folded light path and card, over the picture',
+    look: { screen: { peek: true } },
+  },
+  {
+    code: 'KeyJ',
+    name: 'J',
+    words: 'More room for the rows of the tally, and less',
+    act: change(({ screen }) => ({ screen: { tallyOpen: !screen.tallyOpen } })),
+  },
+  {
     code: 'Backquote',
     name: '`',
     words: 'The picture only, and back',

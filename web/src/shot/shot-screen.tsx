@@ -10,6 +10,7 @@ import { PictureContext } from '../engine/engine-context'
 import { firstPicture } from '../engine/first-picture'
 import type { PictureMaker } from '../engine/picture-maker'
 import { useAppSelector } from '../store'
+import { Foldable, foldedWidth } from './foldable'
 import { Header } from './header'
 import { ShortcutOverlay } from './shortcut-overlay'
 import { Notices } from './notices'
@@ -27,6 +28,10 @@ const LightColumn = lazy(() =>
 )
 const Card = lazy(() => firstPicture.then(() => import('./card/card')).then((module) => ({ default: module.Card })))
 const Tally = lazy(() => firstPicture.then(() => import('./tally/tally')).then((module) => ({ default: module.Tally })))
+
+const columnWidth = { xs: '168px', xl: '220px' }
+const cardWidth = { xs: '256px', xl: '300px' }
+const tallyHeight = { closed: '120px', open: '340px' }
 
 export function ShotScreen() {
   const { id = '' } = useParams()
@@ -46,7 +51,9 @@ export function ShotScreen() {
 }
 
 function OpenShot({ maker }: { maker: PictureMaker }) {
-  const pictureOnly = useAppSelector((state) => state.view.screen.pictureOnly)
+  const { pictureOnly, folded, tallyOpen } = useAppSelector((state) => state.view.screen)
+  const wide = (area: 'column' | 'card', usual: string) =>
+    pictureOnly ? '0px' : folded.includes(area) ? `${foldedWidth}px` : usual
   useShortcuts()
   return (
     <PictureContext value={maker}>
@@ -54,10 +61,13 @@ function OpenShot({ maker }: { maker: PictureMaker }) {
         sx={{
           height: '100vh',
           display: 'grid',
-          gridTemplateColumns: pictureOnly
-            ? '0 1fr 0'
-            : { xs: '168px minmax(0, 1fr) 256px', xl: '220px minmax(0, 1fr) 300px' },
-          gridTemplateRows: pictureOnly ? '0 minmax(0, 1fr) 40px 0' : '32px minmax(0, 1fr) 40px 120px',
+          gridTemplateColumns: {
+            xs: `${wide('column', columnWidth.xs)} minmax(0, 1fr) ${wide('card', cardWidth.xs)}`,
+            xl: `${wide('column', columnWidth.xl)} minmax(0, 1fr) ${wide('card', cardWidth.xl)}`,
+          },
+          gridTemplateRows: pictureOnly
+            ? '0 minmax(0, 1fr) 40px 0'
+            : `32px minmax(0, 1fr) 40px ${tallyOpen ? tallyHeight.open : tallyHeight.closed}`,
           gridTemplateAreas: '"head head head" "column picture card" "column sentence card" "tally tally tally"',
           '& > *': { overflow: 'hidden', minWidth: 0 },
         }}
@@ -66,9 +76,11 @@ function OpenShot({ maker }: { maker: PictureMaker }) {
           <Header />
         </Region>
         <Region name="The light path" area="column">
-          <Later area="column">
-            <LightColumn />
-          </Later>
+          <Foldable area="column" name="the light path" width={columnWidth}>
+            <Later area="column">
+              <LightColumn />
+            </Later>
+          </Foldable>
         </Region>
         <Region name="The picture" area="picture">
           <Picture />
@@ -77,9 +89,11 @@ function OpenShot({ maker }: { maker: PictureMaker }) {
           <ViewSentence />
         </Region>
         <Region name="The card" area="card">
-          <Later area="card">
-            <Card />
-          </Later>
+          <Foldable area="card" name="the card" width={cardWidth}>
+            <Later area="card">
+              <Card />
+            </Later>
+          </Foldable>
         </Region>
         <Region name="The tally" area="tally">
           <Later area="tally">

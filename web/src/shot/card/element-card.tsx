@@ -3,7 +3,7 @@
 import Stack from '@mui/material/Stack'
 import { blends } from '../../../../core/set/blends'
 import { elementDescription } from '../../../../core/set/owners'
-import { find, usesOf, type Element, type Use } from '../../../../core/shot'
+import { find, rootInput, usesOf, type Element, type Use } from '../../../../core/shot'
 import { useAppSelector } from '../../store'
 import { selectDocument, selectShownShot } from '../../store/selectors'
 import { AddTreatment } from './add-treatment'
@@ -11,6 +11,7 @@ import { ChannelNames } from './channel-names'
 import { Heading } from './heading'
 import { Inputs } from './inputs'
 import { ParameterRow } from './parameter-row'
+import { PassChoice } from './pass-choice'
 import { Problems } from './problems'
 import { OwnGlass } from './own-glass'
 import { Remembered } from './remembered'
@@ -31,6 +32,7 @@ export function ElementCard({ element, pinned = false }: { element: Element; pin
   })
   const settings = useAppSelector((state) => selectShownShot(state)?.treatments)
   const blend = blends[element.blend.kind]
+  const root = rootInput(element)
   return (
     <Stack spacing={1} sx={{ p: 1.5, overflow: 'auto', flex: 1, minHeight: 0 }}>
       {!pinned && <Several />}
@@ -44,6 +46,7 @@ export function ElementCard({ element, pinned = false }: { element: Element; pin
         pinned={pinned}
       />
       <Problems kind="element" ids={[element.id]} />
+      {root?.kind === 'pass' && <PassChoice element={element} input={root} />}
       {!isPlate &&
         elementDescription.parameters.map((parameter) => (
           <ParameterRow

@@ -135,7 +135,7 @@ export const Treatment = memo(function Treatment({ use, settings, open: first }:
   const name = description.label.toLowerCase()
   const summary = useAppSelector((state) => (open ? '' : summaryOf(settings, state.view.playing.frame)))
   return (
-    <Box sx={{ opacity: use.on ? 1 : 0.55, borderTop: 1, borderColor: 'divider', pt: 0.75 }}>
+    <Box sx={{ opacity: use.on ? 1 : 0.8, borderTop: 1, borderColor: 'divider', pt: 0.75 }}>
       <Stack direction="row" sx={{ alignItems: 'center' }}>
         <ButtonBase
           aria-expanded={open}

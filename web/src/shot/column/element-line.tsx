@@ -135,7 +135,7 @@ export const ElementLine = memo(function ElementLine(props: ElementLineProps) {
             pr: 0.75,
             display: 'block',
             textAlign: 'left',
-            opacity: visible ? 1 : 0.6,
+            opacity: visible ? 1 : 0.8,
           }}
         >
           <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.75, height: lineHeight }}>

@@ -84,12 +84,14 @@ function Reading({
   region,
   values,
   print,
+  beside,
 }: {
   /** null: under the pointer */
   sample: PlacedSample | null
   region: Region
   values: LayerValues | null
   print: (value: number) => string
+  beside: boolean
 }) {
   const dispatch = useAppDispatch()
   const [renaming, setRenaming] = useState(false)
@@ -106,7 +108,11 @@ function Reading({
       dispatch(shotActions.edited({ kind: 'set-sample', sample: sample.id, changes: { name } }))
   }
   return (
-    <Box role="group" aria-label={title} sx={{ display: 'flex', gap: 1, flexShrink: 0 }}>
+    <Box
+      role="group"
+      aria-label={title}
+      sx={{ display: 'flex', flexDirection: beside ? 'column' : 'row', gap: 1, flexShrink: 0 }}
+    >
       <Patch region={region} sample={sample?.id} />
       <Box sx={{ width: readingWidth }}>
         <Stack direction="row" sx={{ justifyContent: 'space-between', alignItems: 'center', height: 18 }}>
@@ -165,7 +171,8 @@ const unitsText: Record<Units, string> = {
 }
 const nextUnits: Record<Units, Units> = { light: 'code', code: 'view', view: 'light' }
 
-export function Evidence() {
+/** @param beside it stands beside the picture, and not under it */
+export function Evidence({ beside = false }: { beside?: boolean }) {
   const dispatch = useAppDispatch()
   const pointer = useAppSelector((state) => state.view.framing.pointer)
   const scale = useAppSelector((state) => state.view.framing.scale)
@@ -180,7 +187,16 @@ export function Evidence() {
     <Box
       role="region"
       aria-label="Evidence"
-      sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column', borderTop: 1, borderColor: 'divider' }}
+      sx={{
+        flex: 1,
+        minHeight: 0,
+        minWidth: 0,
+        height: beside ? '100%' : undefined,
+        display: 'flex',
+        flexDirection: 'column',
+        [beside ? 'borderLeft' : 'borderTop']: 1,
+        borderColor: 'divider',
+      }}
     >
       <Typography variant="caption" color="textSecondary" noWrap sx={{ px: 1.5, pt: 0.25, flexShrink: 0 }}>
         <Link
@@ -195,10 +211,21 @@ export function Evidence() {
         red, green, blue{scale === 1 ? '' : `, averaged over ${scale} × ${scale} pixels`}
         {samples.length === 0 && '. Ctrl click on the picture keeps a place, Shift drag keeps a region.'}
       </Typography>
-      <Box sx={{ flex: 1, minHeight: 0, display: 'flex', gap: 2, px: 1.5, pb: 0.5, overflow: 'auto' }}>
-        {pointer && <Reading sample={null} region={regions[0]} values={values[0]} print={print} />}
+      <Box
+        sx={{
+          flex: 1,
+          minHeight: 0,
+          display: 'flex',
+          flexDirection: beside ? 'column' : 'row',
+          gap: 2,
+          px: beside ? 1 : 1.5,
+          pb: 0.5,
+          overflow: 'auto',
+        }}
+      >
+        {pointer && <Reading sample={null} region={regions[0]} values={values[0]} print={print} beside={beside} />}
         {samples.map((sample, i) => (
-          <Reading key={sample.id} sample={sample} region={sample} values={ofKept(i)} print={print} />
+          <Reading key={sample.id} sample={sample} region={sample} values={ofKept(i)} print={print} beside={beside} />
         ))}
         {samples.length >= 2 && first && second && (
           <Between first={first} second={second} names={`${samples[0].name} to ${samples[1].name}`} />

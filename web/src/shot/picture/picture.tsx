@@ -18,6 +18,16 @@ import { centreFor, leastZoom, mostZoom, placePicture, type Placement, type Size
 import { rightOf } from './split-line'
 import { useGestures } from './use-gestures'
 
+/** The evidence beside the picture is as wide as a reading needs. */
+const besideWidth = 213
+
+/** Whether the picture has more room with the evidence beside it than with the evidence under it. */
+function isLargerBeside(room: Size, frame: Size): boolean {
+  const aspect = frame.width / frame.height
+  const under = Math.min(room.height - leastEvidence, room.width / aspect)
+  return Math.min((room.width - besideWidth) / aspect, room.height) > under + 8
+}
+
 /** The strip under the picture is never lower, in screen pixels. */
 const leastEvidence = 104
 
@@ -63,6 +73,8 @@ function useWheelZoom(target: RefObject<HTMLElement | null>, place: Size, placem
 
 export function Picture() {
   const place = useRef<HTMLDivElement>(null)
+  const room = useRef<HTMLDivElement>(null)
+  const roomSize = useSizeOf(room)
   const frame = useAppSelector((state) => selectDocument(state)?.frameSize) ?? { width: 1, height: 1 }
   const { zoom, centre, scale, pointer } = useAppSelector((state) => state.view.framing)
   const { scope, board } = useAppSelector((state) => state.view.looking)
@@ -78,9 +90,20 @@ export function Picture() {
   useWheelZoom(place, size, placement)
   const { region, screen, cursor, handlers } = useGestures(frame, placement)
   const layer = { place: size, frame, placement, scale }
+  const beside = !pictureOnly && scope === 'none' && isLargerBeside(roomSize, frame)
 
   return (
-    <Box sx={{ gridArea: 'picture', display: 'flex', flexDirection: 'column', minHeight: 0, position: 'relative' }}>
+    <Box
+      ref={room}
+      sx={{
+        gridArea: 'picture',
+        display: 'flex',
+        flexDirection: beside ? 'row' : 'column',
+        alignItems: beside ? 'flex-start' : undefined,
+        minHeight: 0,
+        position: 'relative',
+      }}
+    >
       <Box
         ref={place}
         role="group"
@@ -88,9 +111,13 @@ export function Picture() {
         tabIndex={0}
         sx={{
           // Docked to the top, as large as it can be; what is left over is for the evidence.
-          flex: pictureOnly ? 1 : '0 1 auto',
+          flex: pictureOnly ? 1 : beside ? '0 0 auto' : '0 1 auto',
+          width: beside
+            ? Math.min(roomSize.width - besideWidth, roomSize.height * (frame.width / frame.height))
+            : undefined,
           aspectRatio: pictureOnly ? undefined : frame.width / frame.height,
-          maxHeight: pictureOnly ? undefined : `calc(100% - ${scope === 'none' ? leastEvidence : scopeHeight}px)`,
+          maxHeight:
+            pictureOnly || beside ? undefined : `calc(100% - ${scope === 'none' ? leastEvidence : scopeHeight}px)`,
           minHeight: 0,
           position: 'relative',
           overflow: 'hidden',
@@ -126,7 +153,7 @@ export function Picture() {
       </Box>
       {pictureOnly ? null : scope === 'none' ? (
         <>
-          <Evidence />
+          <Evidence beside={beside} />
           <LeaderLines placement={placement} place={size} />
         </>
       ) : (

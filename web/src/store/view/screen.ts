@@ -10,6 +10,9 @@ const initialState: ScreenState = {
   pictureOnly: false,
   shortcutsOpen: false,
   instead: null,
+  folded: [],
+  peek: false,
+  tallyOpen: false,
   pinned: null,
   linked: [],
 }

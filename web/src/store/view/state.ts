@@ -106,6 +106,12 @@ export interface ScreenState {
   readonly shortcutsOpen: boolean
   /** what stands in the place of the selected thing's card */
   readonly instead: 'deliveries' | 'history' | null
+  /** columns that are folded to their edge */
+  readonly folded: readonly ('column' | 'card')[]
+  /** what is folded lies over the picture, while a key is held */
+  readonly peek: boolean
+  /** the tally has room for many rows */
+  readonly tallyOpen: boolean
   /** the element whose card is kept below the first */
   readonly pinned: string | null
   /** parameters whose channels are changed together, by what they belong to and their name */
