@@ -302,6 +302,22 @@ test('light path and card fold to their edge, and lie over the picture while C i
   expect(await wide()).toBe(before)
 })
 
+test('a long name is cut, and moves nothing', async () => {
+  const before = await shotNow()
+  const path = page.getByRole('navigation', { name: 'Light path' })
+  const wide = (await path.boundingBox())?.width
+  await element(page, 'Bell contact').dblclick()
+  await page
+    .getByRole('textbox', { name: 'Name of Bell contact' })
+    .fill('Bell contact with the wet stones of the quay, second pass')
+  await page.keyboard.press('Enter')
+  await element(page, 'Bell contact with the wet').click()
+  expect((await path.boundingBox())?.width).toBe(wide)
+  expect((await path.boundingBox())?.x).toBe(0)
+  expect(await path.evaluate((nav) => nav.scrollWidth - nav.clientWidth)).toBe(0)
+  await undoTo(before, 1)
+})
+
 test('on a wide screen an open tally leaves the evidence beside the picture', async () => {
   await page.setViewportSize({ width: 1920, height: 1080 })
   const evidence = page.getByRole('region', { name: 'Evidence' })

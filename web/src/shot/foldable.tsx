@@ -34,6 +34,7 @@ export function Foldable({ area, name, width, children }: FoldableProps) {
           gridArea: area,
           display: 'grid',
           gridTemplateAreas: `"${area}" "fold"`,
+          gridTemplateColumns: 'minmax(0, 1fr)',
           gridTemplateRows: `minmax(0, 1fr) ${foldHeight}px`,
           minHeight: 0,
         }}
@@ -87,6 +88,8 @@ export function Foldable({ area, name, width, children }: FoldableProps) {
             width,
             display: 'grid',
             gridTemplateAreas: `"${area}"`,
+            gridTemplateColumns: 'minmax(0, 1fr)',
+            gridTemplateRows: 'minmax(0, 1fr)',
             minHeight: 0,
             bgcolor: 'background.default',
             boxShadow: 8,
