@@ -186,9 +186,28 @@ test('settings are shared with another element; a card is pinned; channels are c
   ;[red, green, blue].forEach((value, i) => expect(after[i]).toBeCloseTo(value + 0.05, 6))
   // What is shared changes in both cards.
   expect(after.slice(3)).toEqual(after.slice(0, 3))
+  await button('Make veil and gain its own').first().click()
+  await own().first().focus()
+  await page.keyboard.press('Shift+ArrowUp')
+  const apart = await values()
+  expect(apart.slice(3)).toEqual(after.slice(3))
+  expect(apart[0]).toBeCloseTo(after[0] + 0.05, 6)
   await pinned.getByRole('button', { name: 'Let go' }).click()
   await pinned.waitFor({ state: 'detached' })
-  await undoTo(before, 2)
+  await undoTo(before, 4)
+})
+
+test('a treatment is copied as text and pasted onto all that is selected', async () => {
+  const before = await shotNow()
+  await element(page, 'Diving bell').click()
+  await button('Copy veil and gain').click()
+  await element(page, 'Bell shadow').click()
+  await element(page, 'Bell contact').click({ modifiers: ['Control'] })
+  await page.keyboard.press('Control+v')
+  await card(page).getByRole('button', { name: 'Veil and gain', exact: true }).waitFor()
+  const after = await shotNow()
+  expect(Object.keys(after.uses.byId)).toHaveLength(Object.keys(before.uses.byId).length + 2)
+  await undoTo(before, 1)
 })
 
 test('the pass that an element is made of is changed in its place', async () => {
@@ -341,7 +360,7 @@ test('a person’s name and colour stand beside their changes', async () => {
   await page.getByRole('textbox', { name: 'Your name' }).fill('Ines')
   await page.getByRole('group', { name: 'Your colour' }).getByRole('button', { name: 'moss' }).click()
   await page.keyboard.press('Escape')
-  await button('Hide Bell contact').click()
+  await button('Hide Bell contact').first().click()
   await saved()
   const { body } = await ask<{ author: string | null; colour: string | null }[]>(server, `/api/shots/${id}/revisions`)
   expect(body[0]).toMatchObject({ author: 'Ines', colour: 'moss' })

@@ -1,4 +1,4 @@
-import { appendFileSync, cpSync, mkdirSync, readdirSync, renameSync, rmSync } from 'node:fs'
+import { appendFileSync, cpSync, mkdirSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import type { Answers } from '../core/new-shot'
 import { allOf, type Shot } from '../core/shot'
@@ -65,6 +65,23 @@ test('what was moved is found, all of it at once, and used by one edit', async (
   const edit = { id: 'relink-0001', baseRevision: revision, tab: 'test', edit: { kind: 'together', changes } }
   expect((await ask(server, `/api/shots/${id}/edits`, edit)).status).toBe(200)
   expect(await missing()).toEqual([])
+})
+
+test('two files of one size are told apart by their first and last bytes', async () => {
+  const at = async (fill: (bytes: Buffer) => void) => {
+    const bytes = Buffer.alloc(300_000, 7)
+    fill(bytes)
+    const file = join(data.path, 'piece.bin')
+    writeFileSync(file, bytes)
+    return (await firstFileAt(file))?.hash
+  }
+  const hashes = await Promise.all([
+    await at(() => undefined),
+    await at((bytes) => bytes.writeUInt8(8, 10)),
+    await at((bytes) => bytes.writeUInt8(8, 299_990)),
+  ])
+  expect(new Set(hashes).size).toBe(3)
+  expect(await firstFileAt(join(data.path, 'nowhere.bin'))).toBeNull()
 })
 
 test('files of the same name with other content are told apart, those of another range too; what is nowhere is said to be', async () => {

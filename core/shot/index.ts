@@ -60,6 +60,7 @@ export {
   type Pasted,
 } from './copying'
 export { newSample } from './new-sample'
+export { copyTreatments, makeOwn, pasteTreatments, readCopiedTreatments } from './copying-treatments'
 export { differences } from './differences'
 export { allKeyed, keyAll, tagAll } from './several'
 export { isGroup, isIsolated, isolationFault } from './isolation'

@@ -9,14 +9,17 @@ import Tooltip from '@mui/material/Tooltip'
 import Typography from '@mui/material/Typography'
 import ButtonBase from '@mui/material/ButtonBase'
 import { lazy, memo, Suspense, useState, type KeyboardEvent } from 'react'
+import { useStore } from 'react-redux'
 import { valueAt } from '../../../../core/motion/curve'
-import { allOf, type TreatmentSettings, type Use } from '../../../../core/shot'
+import { allOf, makeOwn, type TreatmentSettings, type Use } from '../../../../core/shot'
 import { treatments, type SourceDescription } from '../../../../core/treatments'
 import { firstPicture } from '../../engine/first-picture'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectSources } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
+import type { RootState } from '../../store/state'
 import { viewChanged } from '../../store/view'
+import { copyTreatment } from '../column/element-acts'
 import { ChannelNames } from './channel-names'
 import { Limit } from './limit'
 import { ParameterRow } from './parameter-row'
@@ -167,6 +170,7 @@ export const Treatment = memo(function Treatment({ use, settings, open: first }:
 
 function Settings({ use, settings, name }: Omit<TreatmentProps, 'open'> & { readonly name: string }) {
   const dispatch = useAppDispatch()
+  const store = useStore<RootState>()
   const { kind, id, parameters } = settings
   const description = treatments[kind]
   const shared = useAppSelector((state) => {
@@ -174,6 +178,15 @@ function Settings({ use, settings, name }: Omit<TreatmentProps, 'open'> & { read
     return shot ? countOfUses(shot.uses, id) : 1
   })
   const owner = use.owner.kind === 'element' ? use.owner.id : null
+  const own = () => {
+    const shot = selectDocument(store.getState())
+    const edit = shot && makeOwn(shot, use.id)
+    if (edit) dispatch(shotActions.edited(edit))
+  }
+  const copy = () => {
+    const shot = selectDocument(store.getState())
+    if (shot) void copyTreatment(shot, use.id)
+  }
   const upTo = () =>
     owner !== null &&
     dispatch(viewChanged({ looking: { shown: 'node', node: { kind: 'element', id: owner, upTo: { use: use.id } } } }))
@@ -182,6 +195,9 @@ function Settings({ use, settings, name }: Omit<TreatmentProps, 'open'> & { read
       {shared > 1 && (
         <Typography variant="caption" color="textSecondary" component="div">
           Shared: a change here changes it in {shared} places.
+          <Button sx={{ ...narrow, py: 0 }} aria-label={`Make ${name} its own`} onClick={own}>
+            Make it its own
+          </Button>
         </Typography>
       )}
       {kind === 'veil-and-gain' && (
@@ -214,6 +230,11 @@ function Settings({ use, settings, name }: Omit<TreatmentProps, 'open'> & { read
             </Button>
           </Tooltip>
         )}
+        <Tooltip title="As text; Ctrl V puts it on what is selected, here or in another shot">
+          <Button sx={narrow} aria-label={`Copy ${name}`} onClick={copy}>
+            Copy
+          </Button>
+        </Tooltip>
         <Button
           sx={narrow}
           aria-label={`Remove ${name}`}

@@ -2,18 +2,22 @@
 
 import {
   copyElements,
+  copyTreatments,
   duplicateElements,
   find,
   group,
   isGroup,
   movable,
   pasteElements,
+  pasteTreatments,
   readCopied,
+  readCopiedTreatments,
   removeAll,
   step,
   ungroup,
   type Shot,
   type SingleChange,
+  type UseOwner,
 } from '../../../../core/shot'
 import type { AppStore } from '../../store'
 import { selectDocument, selectElementId, selectElementIds } from '../../store/selectors'
@@ -49,21 +53,48 @@ async function read(): Promise<string> {
   return (await navigator.clipboard?.readText().catch(() => kept)) ?? kept
 }
 
-/** @param text from the clipboard */
-export function paste(text: string, shot: Shot, before: string | null, dispatch: AppStore['dispatch']): void {
+/** Treatments go onto everything that is selected, elements in front of it. @param text from the clipboard */
+export function paste(
+  text: string,
+  shot: Shot,
+  before: string | null,
+  dispatch: AppStore['dispatch'],
+  onto: readonly UseOwner[] = before === null ? [] : [{ kind: 'element', id: before }],
+): void {
   try {
+    const treatments = readCopiedTreatments(text)
+    if (treatments) {
+      const { edit, added } = pasteTreatments(shot, treatments, onto)
+      dispatch(shotActions.edited(edit))
+      nameAdded(added, dispatch)
+      return
+    }
     const pasted = pasteElements(shot, readCopied(text), before)
     dispatch(shotActions.edited(pasted.edit))
     dispatch(shotActions.elementsSelected(pasted.ids))
-    if (pasted.added.length > 0)
-      dispatch(
-        shotActions.noticed(
-          `This shot had no source for ${pasted.added.join(', ')}. It was added; if its files lie elsewhere, set its path on its card.`,
-        ),
-      )
+    nameAdded(pasted.added, dispatch)
   } catch (error) {
     dispatch(shotActions.noticed(error instanceof Error ? error.message : String(error)))
   }
+}
+
+function nameAdded(added: readonly string[], dispatch: AppStore['dispatch']): void {
+  if (added.length === 0) return
+  dispatch(
+    shotActions.noticed(
+      `This shot had no source for ${added.join(', ')}. It was added; if its files lie elsewhere, set its path on its card.`,
+    ),
+  )
+}
+
+/** One treatment as text. */
+export const copyTreatment = (shot: Shot, use: string) => write(JSON.stringify(copyTreatments(shot, [use]), null, 2))
+
+/** What a pasted treatment is used on: every selected element, or glass, sensor or finish. */
+function ontoSelected({ primary, also }: RootState['shot']['selection']): UseOwner[] {
+  return [...(primary ? [primary] : []), ...also].flatMap(({ kind, id }): UseOwner[] =>
+    kind === 'source' ? [] : kind === 'element' ? [{ kind, id }] : [{ kind }],
+  )
 }
 
 export const elementActs = {
@@ -102,5 +133,10 @@ export const elementActs = {
   nearer: moved('nearer'),
   farther: moved('farther'),
   copy: onChosen((shot, ids) => void write(JSON.stringify(copyElements(shot, ids), null, 2))),
-  paste: onChosen((shot, _ids, dispatch, primary) => void read().then((text) => paste(text, shot, primary, dispatch))),
+  paste: (state, dispatch) => {
+    const shot = selectDocument(state)
+    if (!shot) return
+    const onto = ontoSelected(state.shot.selection)
+    void read().then((text) => paste(text, shot, selectElementId(state), dispatch, onto))
+  },
 } satisfies Record<string, ElementAct>
