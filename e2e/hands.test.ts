@@ -354,6 +354,29 @@ test('on a wide screen an open tally leaves the evidence beside the picture', as
   await page.setViewportSize(screen)
 })
 
+test('wherever the keyboard is can be seen', async () => {
+  await page.locator('body').click({ position: { x: 600, y: 10 } })
+  const seen = new Set<string>()
+  for (let i = 0; i < 60; i++) {
+    await page.keyboard.press('Tab')
+    const { name, visible } = await page.evaluate(() => {
+      const at = document.activeElement
+      if (!at || at === document.body) return { name: '', visible: true }
+      // A field has its caret, a choice its line; the picture draws its mark over itself.
+      const isField = at.tagName === 'INPUT' || at.getAttribute('role') === 'combobox'
+      const over = getComputedStyle(at, '::after')
+      const visible =
+        isField ||
+        getComputedStyle(at).outlineStyle !== 'none' ||
+        (over.content !== 'none' && over.borderStyle !== 'none')
+      return { name: `${at.tagName} ${at.getAttribute('aria-label') ?? at.textContent}`, visible }
+    })
+    seen.add(name)
+    if (!visible) throw new Error(`Nothing shows that the keyboard is at ${name}.`)
+  }
+  expect(seen.size).toBeGreaterThan(40)
+})
+
 test('a person’s name and colour stand beside their changes', async () => {
   const before = await shotNow()
   await button('Your name').click()

@@ -1,9 +1,8 @@
 import { appendFileSync, cpSync, mkdirSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import type { Answers } from '../core/new-shot'
-import { allOf, type Shot } from '../core/shot'
+import { allOf, type MissingSource, type Shot } from '../core/shot'
 import { firstFileAt } from './media/first-file'
-import type { MissingSource } from './media/relink'
 import { ask, DataFolder, newDatabase, runServer, type RunningServer } from './test/running-server'
 
 /** Media that were moved are found again by name, many at once, and told from others of the same name. */

@@ -2,7 +2,7 @@
 
 import { array, object, string } from 'yup'
 import { treatments as descriptions } from '../treatments'
-import { NothingToPasteError } from './copying'
+import { joinSources, nameAndPath, NothingToPasteError, sourcesReferred } from './copying'
 import type { SingleChange, Together } from './edits'
 import { allOf, find, lastRank, newId, usesOf } from './find'
 import { nameOfUse } from './parameters'
@@ -41,7 +41,7 @@ export function copyTreatments(shot: Shot, ids: readonly string[]): CopiedTreatm
   const uses = ids.flatMap((id) => find(shot.uses, id) ?? [])
   const settings = uses.flatMap(({ treatment }) => find(shot.treatments, treatment) ?? [])
   const refs = [...settings.flatMap(refsOfTreatment), ...uses.flatMap(refsOfUse)]
-  const sources = allOf(shot.sources).filter(({ id }) => refs.some((ref) => ref.kind === 'source' && ref.id === id))
+  const sources = sourcesReferred(shot, refs)
   return { kind: 'enkrasis-treatments', schema: schemaVersion, sources, treatments: settings, uses }
 }
 
@@ -70,13 +70,7 @@ export interface PastedTreatments {
 
 /** After what each owner has; sources of the same path are the same. A limit by an element's alpha comes along where that element is. */
 export function pasteTreatments(shot: Shot, copied: CopiedTreatments, owners: readonly UseOwner[]): PastedTreatments {
-  const sources = new Map<string, string>()
-  const added: Source[] = []
-  for (const source of copied.sources) {
-    const known = allOf(shot.sources).find(({ path }) => path === source.path)
-    sources.set(source.id, known?.id ?? newId())
-    if (!known) added.push({ ...source, id: sources.get(source.id) as string })
-  }
+  const { sources, added } = joinSources(shot, copied.sources)
   const changes: SingleChange[] = added.map((source) => ({ kind: 'add-source', source }))
   for (const owner of owners) {
     let rank = lastRank(usesOf(shot, owner))
@@ -102,7 +96,7 @@ export function pasteTreatments(shot: Shot, copied: CopiedTreatments, owners: re
   const names = [...new Set(copied.treatments.map(({ kind }) => descriptions[kind].label.toLowerCase()))].join(', ')
   return {
     edit: { kind: 'together', changes, label: `Paste ${names}` },
-    added: added.map(({ name, path }) => `${name} (${path})`),
+    added: added.map(nameAndPath),
   }
 }
 

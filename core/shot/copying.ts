@@ -5,7 +5,7 @@ import type { SingleChange, Together } from './edits'
 import { movable, namesOf } from './arranging'
 import { allOf, childrenOf, elementsInOrder, find, isInside, newId, parentOf, rankBetween, usesOf } from './find'
 import { faultOf, elementSchema, sourceSchema, treatmentSchema, useSchema } from './schema'
-import { refsOfElement, refsOfTreatment, refsOfUse } from './refs'
+import { refsOfElement, refsOfTreatment, refsOfUse, type Reference } from './refs'
 import {
   schemaVersion,
   type BlendSettings,
@@ -59,7 +59,7 @@ export function copyElements(shot: Shot, ids: readonly string[]): CopiedElements
   const uses = elements.flatMap(({ id }) => usesOf(shot, { kind: 'element', id }))
   const treatments = allOf(shot.treatments).filter(({ id }) => uses.some(({ treatment }) => treatment === id))
   const refs = [...elements.flatMap(refsOfElement), ...treatments.flatMap(refsOfTreatment), ...uses.flatMap(refsOfUse)]
-  const sources = allOf(shot.sources).filter(({ id }) => refs.some((ref) => ref.kind === 'source' && ref.id === id))
+  const sources = sourcesReferred(shot, refs)
   return { kind: 'enkrasis-elements', schema: schemaVersion, sources, elements, treatments, uses }
 }
 
@@ -93,13 +93,7 @@ export interface Pasted {
  * @param share whether treatments that elements outside use too stay shared; in another shot there are none
  */
 export function pasteElements(shot: Shot, copied: CopiedElements, before: string | null, share = false): Pasted {
-  const sources = new Map<string, string>()
-  const added: Source[] = []
-  for (const source of copied.sources) {
-    const known = allOf(shot.sources).find(({ path }) => path === source.path)
-    sources.set(source.id, known?.id ?? newId())
-    if (!known) added.push({ ...source, id: sources.get(source.id) as string })
-  }
+  const { sources, added } = joinSources(shot, copied.sources)
   const elements = new Map(copied.elements.map(({ id }) => [id, newId()]))
   const shared = (id: string) =>
     share &&
@@ -152,8 +146,31 @@ export function pasteElements(shot: Shot, copied: CopiedElements, before: string
   return {
     edit: { kind: 'together', changes, label: `Paste ${names}` },
     ids: top,
-    added: added.map(({ name, path }) => `${name} (${path})`),
+    added: added.map(nameAndPath),
   }
+}
+
+/** Sources of copied things in a shot: those of the same path are the same, others are new. */
+export function joinSources(
+  shot: Shot,
+  copied: readonly Source[],
+): { readonly sources: ReadonlyMap<string, string>; readonly added: readonly Source[] } {
+  const sources = new Map<string, string>()
+  const added: Source[] = []
+  for (const source of copied) {
+    const known = allOf(shot.sources).find(({ path }) => path === source.path)
+    const id = known?.id ?? newId()
+    sources.set(source.id, id)
+    if (!known) added.push({ ...source, id })
+  }
+  return { sources, added }
+}
+
+export const nameAndPath = ({ name, path }: Source) => `${name} (${path})`
+
+/** Sources that things refer to. */
+export function sourcesReferred(shot: Shot, refs: readonly Reference[]): readonly Source[] {
+  return allOf(shot.sources).filter(({ id }) => refs.some((ref) => ref.kind === 'source' && ref.id === id))
 }
 
 /** Beside themselves: right in front of the nearest of them. @returns null when only the plate is chosen */

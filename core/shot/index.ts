@@ -59,6 +59,7 @@ export {
   type CopiedElements,
   type Pasted,
 } from './copying'
+export type { FoundFiles, MissingSource } from './relinking'
 export { newSample } from './new-sample'
 export { copyTreatments, makeOwn, pasteTreatments, readCopiedTreatments } from './copying-treatments'
 export { differences } from './differences'

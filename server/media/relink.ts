@@ -2,30 +2,20 @@
 
 import { readdir } from 'node:fs/promises'
 import { basename, join, relative, resolve } from 'node:path'
-import { allOf, framePath, type FirstFile, type FrameRange, type Shot, type Source } from '../../core/shot'
+import {
+  allOf,
+  framePath,
+  type FirstFile,
+  type FoundFiles,
+  type FrameRange,
+  type MissingSource,
+  type Shot,
+  type Source,
+} from '../../core/shot'
 import { catalogOf } from './catalog'
 import { firstFileAt } from './first-file'
 import { numbersAmong } from './frames-in-folder'
 import type { MediaPlace } from './read-frame'
-
-export interface FoundFiles {
-  /** as the shot writes it */
-  readonly path: string
-  readonly frames: FrameRange | null
-  readonly firstFile: FirstFile | null
-  /** whether its first file is the one that was there; null where that was never noted */
-  readonly same: boolean | null
-  /** what is to be known before they are used; null when nothing is */
-  readonly sentence: string | null
-}
-
-export interface MissingSource {
-  readonly source: string
-  readonly name: string
-  readonly path: string
-  /** the likeliest first */
-  readonly found: readonly FoundFiles[]
-}
 
 /** So many folders are looked into, and no more. */
 const mostFolders = 5000

@@ -11,10 +11,14 @@ const grey = {
   quiet: '#b5b5b5',
 }
 
+const accent = '#d8b35c'
+/** Where the keyboard is. */
+const focused = { outline: `2px solid ${accent}`, outlineOffset: -2 }
+
 export const theme = createTheme({
   palette: {
     mode: 'dark',
-    primary: { main: '#d8b35c', contrastText: '#1f1f1f' },
+    primary: { main: accent, contrastText: '#1f1f1f' },
     background: { default: grey.ground, paper: grey.surface },
     text: { primary: grey.text, secondary: grey.quiet },
     divider: grey.line,
@@ -40,7 +44,11 @@ export const theme = createTheme({
         '#root': { height: '100vh' },
       },
     },
-    MuiButtonBase: { defaultProps: { disableRipple: true } },
+    MuiButtonBase: {
+      defaultProps: { disableRipple: true },
+      styleOverrides: { root: { '&.Mui-focusVisible': focused } },
+    },
+    MuiLink: { styleOverrides: { root: { '&:focus-visible': focused } } },
     MuiButton: { defaultProps: { size: 'small', color: 'inherit' } },
     // A menu that fades takes the next press away from the picture.
     MuiPopover: { defaultProps: { transitionDuration: 0 } },

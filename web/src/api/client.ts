@@ -6,7 +6,7 @@ import type { FrameRequest } from '../../../core/graph/steps'
 import type { Answers, Proposal } from '../../../core/new-shot'
 import type { Catalog } from '../../../core/plan/catalog'
 import type { DeliveredFile, DeliveryStatus, WantedDelivery } from '../../../core/delivery'
-import type { LabelColour, FirstFile, Edit, Made, Shot, Source, TabEdit } from '../../../core/shot'
+import type { LabelColour, FirstFile, Edit, Made, Shot, Source, TabEdit, MissingSource } from '../../../core/shot'
 import type { OfferedShot, WorkStatus } from '../../../core/work'
 import { ownPageHeader } from '../../../formats/wire/own-page'
 import { personColour, personName } from '../people/person'
@@ -155,19 +155,6 @@ export interface Replacement {
   readonly frames: Source['frames']
   readonly firstFile: FirstFile | null
   readonly changes: readonly string[]
-}
-export interface FoundFiles {
-  readonly path: string
-  readonly frames: Source['frames']
-  readonly firstFile: FirstFile | null
-  readonly same: boolean | null
-  readonly sentence: string | null
-}
-export interface MissingSource {
-  readonly source: string
-  readonly name: string
-  readonly path: string
-  readonly found: readonly FoundFiles[]
 }
 export interface SourceParts {
   readonly source: string

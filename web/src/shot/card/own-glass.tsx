@@ -3,12 +3,13 @@
 import Button from '@mui/material/Button'
 import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
+import { memo } from 'react'
 import { usesOf } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 
-export function OwnGlass({ id, own }: { id: string; own: boolean }) {
+export const OwnGlass = memo(function OwnGlass({ id, own }: { id: string; own: boolean }) {
   const dispatch = useAppDispatch()
   const hasGlass = useAppSelector((state) => {
     const shot = selectDocument(state)
@@ -27,4 +28,4 @@ export function OwnGlass({ id, own }: { id: string; own: boolean }) {
       </Button>
     </Stack>
   )
-}
+})

@@ -3,7 +3,7 @@
 import CircularProgress from '@mui/material/CircularProgress'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
-import { useEffect, useState } from 'react'
+import { memo, useEffect, useState } from 'react'
 import { mediaKind } from '../../../../core/check'
 import type { Element, Input, PassInput } from '../../../../core/shot'
 import { listParts, type SourceParts } from '../../api/client'
@@ -14,7 +14,7 @@ import { shotActions } from '../../store/shot-slice'
 const valueOf = (source: string, part: string | null) => JSON.stringify([source, part])
 const words = (part: string) => part.replace(/_/g, ' ')
 
-export function PassChoice({ element, input }: { element: Element; input: PassInput }) {
+export const PassChoice = memo(function PassChoice({ element, input }: { element: Element; input: PassInput }) {
   const dispatch = useAppDispatch()
   const id = useAppSelector((state) => state.shot.id) ?? ''
   const sources = useAppSelector(selectSources).filter(
@@ -74,4 +74,4 @@ export function PassChoice({ element, input }: { element: Element; input: PassIn
       )}
     </TextField>
   )
-}
+})

@@ -2,13 +2,14 @@
 
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
+import { memo } from 'react'
 import { mediaKind } from '../../../../core/check'
 import type { Element } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectSources } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 
-export function Reveals({ element: { id, blend } }: { element: Element }) {
+export const Reveals = memo(function Reveals({ element: { id, blend } }: { element: Element }) {
   const dispatch = useAppDispatch()
   const sources = useAppSelector(selectSources).filter(
     ({ path, forComparing }) => mediaKind(path) === 'picture' && !forComparing,
@@ -42,4 +43,4 @@ export function Reveals({ element: { id, blend } }: { element: Element }) {
       ))}
     </TextField>
   )
-}
+})

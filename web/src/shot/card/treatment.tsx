@@ -11,8 +11,8 @@ import ButtonBase from '@mui/material/ButtonBase'
 import { lazy, memo, Suspense, useState, type KeyboardEvent } from 'react'
 import { useStore } from 'react-redux'
 import { valueAt } from '../../../../core/motion/curve'
-import { allOf, makeOwn, type TreatmentSettings, type Use } from '../../../../core/shot'
-import { treatments, type SourceDescription } from '../../../../core/treatments'
+import { allOf, makeOwn, usedTry, type TreatmentSettings, type Use } from '../../../../core/shot'
+import { treatments, type SourceDescription, type TreatmentKind } from '../../../../core/treatments'
 import { firstPicture } from '../../engine/first-picture'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectSources } from '../../store/selectors'
@@ -169,37 +169,11 @@ export const Treatment = memo(function Treatment({ use, settings, open: first }:
 })
 
 function Settings({ use, settings, name }: Omit<TreatmentProps, 'open'> & { readonly name: string }) {
-  const dispatch = useAppDispatch()
-  const store = useStore<RootState>()
-  const { kind, id, parameters } = settings
+  const { kind, id, parameters, tries } = settings
   const description = treatments[kind]
-  const shared = useAppSelector((state) => {
-    const shot = selectDocument(state)
-    return shot ? countOfUses(shot.uses, id) : 1
-  })
-  const owner = use.owner.kind === 'element' ? use.owner.id : null
-  const own = () => {
-    const shot = selectDocument(store.getState())
-    const edit = shot && makeOwn(shot, use.id)
-    if (edit) dispatch(shotActions.edited(edit))
-  }
-  const copy = () => {
-    const shot = selectDocument(store.getState())
-    if (shot) void copyTreatment(shot, use.id)
-  }
-  const upTo = () =>
-    owner !== null &&
-    dispatch(viewChanged({ looking: { shown: 'node', node: { kind: 'element', id: owner, upTo: { use: use.id } } } }))
   return (
     <Stack spacing={0.75} sx={{ pt: 0.5 }}>
-      {shared > 1 && (
-        <Typography variant="caption" color="textSecondary" component="div">
-          Shared: a change here changes it in {shared} places.
-          <Button sx={{ ...narrow, py: 0 }} aria-label={`Make ${name} its own`} onClick={own}>
-            Make it its own
-          </Button>
-        </Typography>
-      )}
+      <Shared use={use} name={name} />
       {kind === 'veil-and-gain' && (
         <Suspense fallback={<Box sx={{ height: plotHeight }} />}>
           <ResponsePlot settings={settings} />
@@ -217,10 +191,63 @@ function Settings({ use, settings, name }: Omit<TreatmentProps, 'open'> & { read
           curves={parameters[parameter.name]}
         />
       ))}
-      <TreatmentTries settings={settings} name={name} />
+      <TreatmentTries
+        treatment={id}
+        name={name}
+        count={tries ? allOf(tries).length : 0}
+        used={usedTry(settings)?.name ?? null}
+      />
+      <Foot use={use} kind={kind} name={name} />
+    </Stack>
+  )
+}
+
+interface OfUse {
+  readonly use: Use
+  readonly name: string
+}
+
+/** Settings that act elsewhere too. */
+const Shared = memo(function Shared({ use, name }: OfUse) {
+  const dispatch = useAppDispatch()
+  const store = useStore<RootState>()
+  const places = useAppSelector((state) => {
+    const shot = selectDocument(state)
+    return shot ? countOfUses(shot.uses, use.treatment) : 1
+  })
+  if (places < 2) return null
+  const own = () => {
+    const shot = selectDocument(store.getState())
+    const edit = shot && makeOwn(shot, use.id)
+    if (edit) dispatch(shotActions.edited(edit))
+  }
+  return (
+    <Typography variant="caption" color="textSecondary" component="div">
+      Shared: a change here changes it in {places} places.
+      <Button sx={{ ...narrow, py: 0 }} aria-label={`Make ${name} its own`} onClick={own}>
+        Make it its own
+      </Button>
+    </Typography>
+  )
+})
+
+/** What stays as it is while a number is dragged: where the treatment counts, what it does, and what can be done with it. */
+const Foot = memo(function Foot({ use, kind, name }: OfUse & { readonly kind: TreatmentKind }) {
+  const dispatch = useAppDispatch()
+  const store = useStore<RootState>()
+  const owner = use.owner.kind === 'element' ? use.owner.id : null
+  const copy = () => {
+    const shot = selectDocument(store.getState())
+    if (shot) void copyTreatment(shot, use.id)
+  }
+  const upTo = () =>
+    owner !== null &&
+    dispatch(viewChanged({ looking: { shown: 'node', node: { kind: 'element', id: owner, upTo: { use: use.id } } } }))
+  return (
+    <>
       <Limit use={use} />
       <Typography variant="caption" color="textSecondary">
-        {description.help}
+        {treatments[kind].help}
       </Typography>
       <Stack direction="row" sx={{ ml: -0.6, justifyContent: 'space-between' }}>
         {owner !== null && (
@@ -243,6 +270,6 @@ function Settings({ use, settings, name }: Omit<TreatmentProps, 'open'> & { read
           Remove
         </Button>
       </Stack>
-    </Stack>
+    </>
   )
-}
+})
