@@ -64,16 +64,15 @@ function band(plot: Plot, trace: Float32Array, colour: string, line: boolean): v
   context.strokeStyle = colour
   context.fillStyle = colour
   if (!line) {
-    const step = Math.max(1, width / columns)
+    const edge = (i: number) => Math.round(left + (i / columns) * width)
     context.globalAlpha = 0.4
-    context.beginPath()
     for (let i = 0; i < columns; i++) {
       const [low, high] = [trace[i * 3], trace[i * 3 + 2]]
       if (Number.isNaN(low)) continue
       const upper = levelAt(plot, high)
-      context.rect(x(i) - step / 2, upper, step, Math.max(1, levelAt(plot, low) - upper))
+      // Whole columns one by one: as one path they take several times as long.
+      context.fillRect(edge(i), upper, Math.max(1, edge(i + 1) - edge(i)), Math.max(1, levelAt(plot, low) - upper))
     }
-    context.fill()
   }
   context.globalAlpha = line ? 0.9 : 1
   context.beginPath()
