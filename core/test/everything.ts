@@ -84,5 +84,9 @@ export function everything(): Step {
   )
   const bright = colour(tinted, [{ do: 'light-above', threshold: 0.4, knee: 0.1 }])
   const glowing = blend(tinted, blur(bright, 21, 21, 'extend'), null, 'plus-lighter', 1, { amount: [0.5, 0.5, 0.5] })
-  return point(glowing, 'grain', 2, { shot: [1, 1, 1], read: [2, 2, 2] }, draw)
+  const grained = point(glowing, 'grain', 2, { shot: [1, 1, 1], read: [2, 2, 2] }, draw)
+  // As the sensor has it: soft where it is not the plate, with the grain that is missing beside the plate's own.
+  const recorded = combine('where-changed', [grained, blur(grained, 0.8, 0.8, 'extend'), plate])
+  const left = blend(constant([1, 1, 1, 1], display), from('dot'), null, 'over', 1, {})
+  return point(recorded, 'grain', 2, { shot: [3, 3, 3], read: [1, 1, 1] }, draw, [plate, left])
 }
