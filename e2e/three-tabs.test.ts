@@ -223,10 +223,10 @@ describe('two tabs, every kind of edit', () => {
     fates = []
     const { id, a, b } = await opened(example.before ?? [])
     const first = a.state.shot
-    // Neither has seen the other's.
+    // The second has not seen what the first has saved. (The other way round a return to an earlier state meets what it would remove.)
     a.edit(example.edit)
-    b.edit(other)
     await a.rest()
+    b.edit(other)
     await b.rest()
     await agree(id, [a, b])
     const both = a.state.shot
