@@ -32,6 +32,19 @@ const edited = (shot: Shot, ...edits: readonly Change[]) => edits.reduce((now, e
 const json = (value: unknown) => JSON.parse(JSON.stringify(value))
 
 describe('edits', () => {
+  test('what one change brings the next may change, and all of it can be made again', () => {
+    const group = newElement('set', 'Set', 'a2V', newBlend('over'), groupInputs())
+    const edit: Change = {
+      kind: 'together',
+      changes: [
+        { kind: 'add-element', element: group, treatments: [], uses: [] },
+        { kind: 'set-blend', element: 'set', blend: 'difference' },
+      ],
+    }
+    for (let i = 0; i < 2; i++) expect(applyEdit(smallShot, edit).shot.elements.byId.set.blend.kind).toBe('difference')
+    expect(group.blend.kind).toBe('over')
+  })
+
   test('any run of edits leaves a valid document, and undoing them in turn restores it', () => {
     let count = 0
     fc.assert(

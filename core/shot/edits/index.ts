@@ -125,7 +125,8 @@ function together(): EditKind<Together> {
       .strict()
       .required(),
     apply(draft, { changes }) {
-      for (const change of changes) editKinds[change.kind].apply(draft, change)
+      // A copy: what one change brings into the document the next may change, and the edit may be made again.
+      for (const change of changes) editKinds[change.kind].apply(draft, JSON.parse(JSON.stringify(change)) as Change)
     },
     sentence(shot, { changes, label }) {
       if (label !== undefined) return label
