@@ -1,8 +1,8 @@
 /** How a shot reads its sources. */
 
 import { blends } from '../set/blends'
-import { allOf, elementsInOrder, find, inOrder, usesOf, type Arrangement, type Element, type Shot } from '../shot'
-import { treatments, type TreatmentKind } from '../treatments'
+import { allOf, elementsInOrder, find, goesThroughGlass, inOrder, type Arrangement, type Shot } from '../shot'
+import { treatments } from '../treatments'
 import type { WayOfReading } from './report'
 
 /** @returns by source id, every different way in which elements and treatments read it; empty for what nothing reads */
@@ -34,21 +34,16 @@ export function mapsOver(shot: Arrangement, source: string): ReadonlySet<string>
     const settings = find(shot.treatments, treatment)
     if (!on || !settings || treatments[settings.kind].side !== 'mapping') continue
     const element = owner.kind === 'element' ? find(shot.elements, owner.id) : undefined
-    const acts = owner.kind === 'glass' ? throughGlass(shot, settings.kind) : element ? [element] : []
+    const acts =
+      owner.kind === 'glass'
+        ? allOf(shot.elements).filter((one) => goesThroughGlass(shot, one, settings.kind))
+        : element
+          ? [element]
+          : []
     const reads = acts.some(({ inputs }) =>
       allOf(inputs).some((input) => input.kind === 'pass' && input.source === source),
     )
     if (reads) for (const map of Object.values(settings.sources ?? {})) maps.add(map)
   }
   return maps
-}
-
-/** Elements on which a treatment in the glass acts: those that have none of the same kind themselves. */
-function throughGlass(shot: Arrangement, kind: TreatmentKind): readonly Element[] {
-  return allOf(shot.elements).filter(
-    ({ id, ownGlass }) =>
-      id !== shot.plate &&
-      !ownGlass &&
-      !usesOf(shot, { kind: 'element', id }).some(({ treatment }) => find(shot.treatments, treatment)?.kind === kind),
-  )
 }

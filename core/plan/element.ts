@@ -6,7 +6,16 @@ import { reduceWindow, type Window } from '../image/window'
 import { valueAt } from '../motion/curve'
 import { composed } from '../motion/mapping'
 import { blends } from '../set/blends'
-import { allOf, find, rootInput, usesOf, type Element, type Limit, type TreatmentSettings, type Use } from '../shot'
+import {
+  find,
+  goesThroughGlass,
+  rootInput,
+  usesOf,
+  type Element,
+  type Limit,
+  type TreatmentSettings,
+  type Use,
+} from '../shot'
 import { treatments, type Surroundings, type Treatment } from '../treatments'
 import { alphaOf } from './alpha'
 import { inputAt, type InputAt } from './input'
@@ -83,7 +92,7 @@ function wayOfLight(planning: Planning, id: string, time: number, inside?: Step,
   if (!input) return { step: null, untreated: null, problems }
   const all = [
     ...activeUses(planning, { kind: 'element', id }, problems),
-    ...(isPlate || inside ? [] : glassOf(planning, element, takes, problems)),
+    ...(inside ? [] : glassOf(planning, element, takes, problems)),
   ]
   const uses = wantedUses(all, upTo)
   const surroundings = surroundingsOf(planning, time, id, isPlate && input.opaque)
@@ -116,19 +125,12 @@ function wantedUses(uses: readonly ActiveUse[], upTo?: UpTo): readonly ActiveUse
   return uses.slice(0, last + 1)
 }
 
-/** What the shot's glass does to an element: what it does not do by a treatment of the same kind of its own. */
+/** What the shot's glass does to an element. A matte does not glow. */
 function glassOf(planning: Planning, element: Element, takes: 'rgba' | 'scalar', problems: Problem[]): ActiveUse[] {
-  const { memo } = planning
-  // What another element shows has been through the glass.
-  if (element.ownGlass || allOf(element.inputs).some(({ kind }) => kind === 'element')) return []
-  const shared = activeUses(planning, { kind: 'glass' }, problems)
-  if (shared.length === 0) return shared
-  const own = memo.read(planning, ({ shot }) =>
-    usesOf(shot, { kind: 'element', id: element.id }).map(({ treatment }) => find(shot.treatments, treatment)?.kind),
-  )
-  return shared.filter(
+  return activeUses(planning, { kind: 'glass' }, problems).filter(
     ({ settings, treatment }) =>
-      !own.includes(settings.kind) && !(takes === 'scalar' && 'ofLight' in treatment && treatment.ofLight),
+      planning.memo.read(planning, ({ shot }) => goesThroughGlass(shot, element, settings.kind)) &&
+      !(takes === 'scalar' && 'ofLight' in treatment && treatment.ofLight),
   )
 }
 

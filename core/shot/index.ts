@@ -60,6 +60,7 @@ export {
   type Pasted,
 } from './copying'
 export type { FoundFiles, MissingSource } from './relinking'
+export { belongsTo, goesThroughGlass } from './camera-places'
 export { newSample } from './new-sample'
 export { copyTreatments, makeOwn, pasteTreatments, readCopiedTreatments } from './copying-treatments'
 export { differences } from './differences'

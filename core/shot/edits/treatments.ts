@@ -2,6 +2,7 @@
 
 import { boolean, object, string } from 'yup'
 import { treatments, type TreatmentKind } from '../../treatments'
+import { belongsTo } from '../camera-places'
 import { find } from '../find'
 import { ImpossibleEditError } from '../impossible-edit'
 import { limitsOfTreatment, limitsOfUse } from '../limits'
@@ -51,12 +52,8 @@ const say = (faults: readonly string[]) => {
   if (faults.length > 0) throw new ImpossibleEditError(`${faults[0]}.`)
 }
 
-const places = { glass: 'the glass', sensor: 'the sensor' } as const
-
-/** An element and the finish take any treatment; glass and sensor what belongs there. */
-function placeFault(kind: TreatmentKind, { kind: owner }: UseOwner): string[] {
-  if (owner === 'element' || owner === 'finish' || treatments[kind].stations.includes(owner)) return []
-  return [`${treatments[kind].label} does not belong to ${places[owner]}`]
+function placeFault(kind: TreatmentKind, owner: UseOwner): string[] {
+  return belongsTo(kind, owner) ? [] : [`${treatments[kind].label} does not belong to the ${owner.kind}`]
 }
 
 function labelOf(shot: Shot, use: string): { readonly label: string; readonly owner: string } {

@@ -8,13 +8,13 @@ import ListSubheader from '@mui/material/ListSubheader'
 import Popover from '@mui/material/Popover'
 import TextField from '@mui/material/TextField'
 import { useState } from 'react'
-import type { Change, UseOwner } from '../../../../core/shot'
+import { belongsTo, type Change, type UseOwner } from '../../../../core/shot'
 import { treatments } from '../../../../core/treatments'
 import { findTreatments } from '../../../../core/treatments/search'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectSources } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
-import { additionOf, belongsTo, shareableWith } from './treatment-sources'
+import { additionOf, shareableWith } from './treatment-sources'
 
 const listWidth = 260
 

@@ -3,6 +3,7 @@
 import { mediaKind } from '../../../../core/check'
 import {
   allOf,
+  belongsTo,
   find,
   nameOfUse,
   newId,
@@ -50,11 +51,6 @@ export function additionOf(
     wanted.length === 0 ? plain : { ...plain, sources: Object.fromEntries(found) as Record<string, string> }
   const use = { id: newId(), rank: rankFor(shot, owner, kind), owner, treatment: id, on: true, limit: null }
   return { kind: 'add-treatment', settings, use }
-}
-
-/** An element and the finish take any treatment; glass and sensor what belongs there. */
-export function belongsTo(kind: TreatmentKind, { kind: owner }: UseOwner): boolean {
-  return owner === 'element' || owner === 'finish' || treatments[kind].stations.includes(owner)
 }
 
 export interface Shareable {

@@ -1,0 +1,19 @@
+/** What belongs into glass and sensor, and on which elements the glass acts. */
+
+import { treatments, type TreatmentKind } from '../treatments'
+import { allOf, find, usesOf } from './find'
+import type { Arrangement, Element, UseOwner } from './types'
+
+/** An element and the finish take any treatment; glass and sensor what belongs there. */
+export function belongsTo(kind: TreatmentKind, { kind: owner }: UseOwner): boolean {
+  return owner === 'element' || owner === 'finish' || treatments[kind].stations.includes(owner)
+}
+
+/**
+ * Whether a treatment in the glass acts on an element: not on the plate, nor on one that is kept out of it, has a treatment of
+ * the same kind itself, or shows another element, which has been through the glass.
+ */
+export function goesThroughGlass(shot: Arrangement, { id, ownGlass, inputs }: Element, kind: TreatmentKind): boolean {
+  if (id === shot.plate || ownGlass || allOf(inputs).some((input) => input.kind === 'element')) return false
+  return !usesOf(shot, { kind: 'element', id }).some(({ treatment }) => find(shot.treatments, treatment)?.kind === kind)
+}
