@@ -12,6 +12,7 @@ import {
   firstRanks,
   newBlend,
   newElement,
+  newShutter,
   newTreatment,
   passInputs,
   schemaVersion,
@@ -67,6 +68,7 @@ function longShot(name: string, elements: number): Shot {
     tries: { byId: {} },
     samples: tableOf([]),
     markers: tableOf([]),
+    shutter: newShutter(),
   }
   const kinds = ['veil-and-gain', 'saturation', 'soften', 'grain', 'glow'] as const
   return ids.reduce(

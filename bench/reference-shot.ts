@@ -10,6 +10,7 @@ import {
   firstRanks,
   newBlend,
   newElement,
+  newShutter,
   newTreatment,
   parametersFor,
   passInputs,
@@ -136,6 +137,7 @@ export function referenceShot(frameSize: Size): Shot {
     tries: { byId: {} },
     samples: tableOf([]),
     markers: tableOf([]),
+    shutter: newShutter(),
   }
 }
 

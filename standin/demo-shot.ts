@@ -4,6 +4,7 @@ import {
   firstRanks,
   newBlend,
   newElement,
+  newShutter,
   newTreatment,
   passInputs,
   schemaVersion,
@@ -104,6 +105,7 @@ export function quayShot(frame: Frame, first: number, last: number): Shot {
     tries: { byId: {} },
     samples: tableOf([]),
     markers: tableOf([]),
+    shutter: newShutter(),
   }
 }
 

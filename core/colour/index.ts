@@ -26,3 +26,5 @@ export {
   type PrimariesName,
   type WorkingSpace,
 } from './primaries'
+export { lightOfEntry, monotoneLine, toneSteps, toneTable, withEnds, type CurvePoint } from './tone'
+export { chromaticityOf, leastDaylight, loci, whiteMatrix, whiteOf, type Locus } from './white'

@@ -18,7 +18,7 @@ export const primariesNames = [
 
 export type PrimariesName = (typeof primariesNames)[number]
 
-type Chromaticity = readonly [x: number, y: number]
+export type Chromaticity = readonly [x: number, y: number]
 
 export interface Primaries {
   readonly label: string

@@ -49,9 +49,15 @@ export class RowMaker implements RowMaking {
     return (runRows[rows.node] as RunRows<typeof rows.node>)(rows as never, this)
   }
 
-  weights(values: readonly number[]): number {
+  weights(values: ArrayLike<number>): number {
     const address = this.work.take(values.length * 4)
     new Float32Array(this.kernels.memory, address, values.length).set(values)
+    return address
+  }
+
+  doubles(values: readonly number[]): number {
+    const address = this.work.take(values.length * 8)
+    new Float64Array(this.kernels.memory, address, values.length).set(values)
     return address
   }
 

@@ -158,17 +158,73 @@ export type Matrix3 = readonly [number, number, number, number, number, number, 
  * From a pixel's centre in the picture (i + 0.5) to a place in the input: first moved by what the field says there, then
  * through the matrix; (x, y, 1) as a column, the third component is divided by.
  */
-export interface Mapping {
+export interface Mapping extends Leading {
   readonly field: FrameStep | null
-  readonly matrix: Matrix3
 }
 
-/** Pixels taken from where a mapping leads. Where it shrinks the filter widens with the footprint. */
+/** A mapping after its field. */
+export interface Leading {
+  readonly matrix: Matrix3
+  /** how the place is bent after the matrix; absent: not at all */
+  readonly warp?: Warp
+}
+
+/**
+ * From a bent picture back to the straight one, about a middle: first twisted back, then unbowed; then through a matrix.
+ * Pixels of the graph.
+ */
+export interface Warp {
+  readonly middle: readonly [number, number]
+  /** half the width and height of what is bent; beyond it nothing moves */
+  readonly half: readonly [number, number]
+  /** how far up the middle is bowed, in pixels */
+  readonly bow: number
+  /** how far the middle is turned clockwise, in radians */
+  readonly twist: number
+  readonly then: Matrix3
+}
+
+/**
+ * Pixels taken from where a mapping leads. Where it shrinks the filter widens with the footprint. With a shutter it is the
+ * mean of what each of its mappings takes, all behind the same field.
+ */
 export interface ResampleStep extends StepBase {
   readonly op: 'resample'
   readonly mapping: Mapping
   readonly filter: Resampling
+  readonly shutter: readonly Leading[]
 }
+
+/** A picture that is made from nothing but its settings. */
+export interface MadeStep extends StepBase {
+  readonly op: 'made'
+  readonly picture: MadePicture
+  readonly window: Window
+}
+
+/** Places and sizes in pixels of the graph. */
+export type MadePicture =
+  | {
+      readonly made: 'gradient'
+      readonly shape: 'linear' | 'radial'
+      readonly start: readonly [number, number]
+      readonly end: readonly [number, number]
+      /** in order; premultiplied */
+      readonly stops: readonly { readonly at: number; readonly pixel: readonly [number, number, number, number] }[]
+    }
+  | {
+      readonly made: 'noise'
+      /** premultiplied, where the noise is 1 */
+      readonly pixel: readonly [number, number, number, number]
+      readonly size: readonly [number, number]
+      readonly octaves: number
+      readonly middle: number
+      readonly contrast: number
+      readonly drift: readonly [number, number]
+      readonly change: number
+      /** of the shot and of the element: no two are alike */
+      readonly seed: string
+    }
 
 export interface BlendStep extends StepBase {
   readonly op: 'blend'
@@ -179,10 +235,19 @@ export interface BlendStep extends StepBase {
 }
 
 export type Step =
-  FrameStep | ConstantStep | ColourRun | PointStep | CombineStep | TableStep | BlurStep | ResampleStep | BlendStep
+  | FrameStep
+  | ConstantStep
+  | MadeStep
+  | ColourRun
+  | PointStep
+  | CombineStep
+  | TableStep
+  | BlurStep
+  | ResampleStep
+  | BlendStep
 
 /** Raise when the same steps should give other pixels. */
-const kernelVersion = 4
+const kernelVersion = 5
 
 export function frameStep(request: FrameRequest, fingerprint: string): FrameStep {
   const { path, part, channels, takes, claims, working, reduce, framing, frameSize } = request
@@ -270,12 +335,25 @@ export function blur(input: Step, sigmaX: number, sigmaY: number, beyond: Beyond
 
 export const identity: Matrix3 = [1, 0, 0, 0, 1, 0, 0, 0, 1]
 
-/** @returns the input itself where the mapping moves nothing */
-export function resample(input: Step, mapping: Mapping, filter: Resampling): Step {
-  const { field, matrix } = mapping
-  if (!field && matrix.every((value, i) => value === identity[i])) return input
-  const key = contentKey('resample', kernelVersion, filter, matrix, field?.key ?? null, input.key)
-  return { op: 'resample', key, inputs: field ? [input, field] : [input], mapping, filter }
+/** @returns whether nothing is moved */
+export const leadsNowhere = ({ matrix, warp }: Leading): boolean =>
+  matrix.every((value, i) => value === identity[i]) && (!warp || (warp.bow === 0 && warp.twist === 0))
+
+/**
+ * @param shutter mappings behind the same field, while the shutter is open; none where nothing moves
+ * @returns the input itself where the mapping moves nothing
+ */
+export function resample(input: Step, mapping: Mapping, filter: Resampling, shutter: readonly Leading[] = []): Step {
+  const { field, matrix, warp } = mapping
+  if (!field && leadsNowhere(mapping) && shutter.length === 0) return input
+  const leading = [matrix, warp ?? null, shutter.map((one) => [one.matrix, one.warp ?? null])]
+  const key = contentKey('resample', kernelVersion, filter, leading, field?.key ?? null, input.key)
+  return { op: 'resample', key, inputs: field ? [input, field] : [input], mapping, filter, shutter }
+}
+
+/** @param window where it is; beyond it, it is empty */
+export function made(picture: MadePicture, window: Window): Step {
+  return { op: 'made', key: contentKey('made', kernelVersion, picture, window), inputs: [], picture, window }
 }
 
 /**
@@ -298,7 +376,7 @@ export function blend(
 /** What the pixels of a step are. */
 export function carriedBy(step: Step): Carries {
   if (step.op === 'frame') return step.request.takes
-  return step.op === 'constant' || step.op === 'blend' ? 'rgba' : carriedBy(step.inputs[0])
+  return step.op === 'constant' || step.op === 'made' || step.op === 'blend' ? 'rgba' : carriedBy(step.inputs[0])
 }
 
 /** @returns every frame the steps need, each once */

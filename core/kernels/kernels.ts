@@ -42,7 +42,7 @@ export interface ViewSettings {
 }
 
 /** Filters for pixels between pixels, by the module's numbers. */
-export const resampling = { bilinear: 0, 'catmull-rom': 1, 'lanczos-3': 2 } as const
+export const resampling = { bilinear: 0, 'catmull-rom': 1, 'lanczos-3': 2, area: 3 } as const
 export type Resampling = keyof typeof resampling
 
 /** Operators of the W3C's Compositing and Blending Level 1, in the order of the module's numbers. */
@@ -153,6 +153,34 @@ interface Exports {
     height: number,
     filter: number,
   ): void
+
+  /** the same of a bent picture: `leading` is 24 doubles */
+  resampleBent: Exports['resample']
+  addPacked(to: number, from: number, count: number): void
+  dividePacked(to: number, count: number, by: number): void
+
+  /** colour by tables; see assembly/tones.ts and colour/tones.ts */
+  toneChannel(plane: number, alpha: number, count: number, table: number): void
+  toneLuma(strip: number, count: number, table: number, r: number, g: number, b: number): void
+  tintByLuma(strip: number, count: number, table: number, mixed: number, r: number, g: number, b: number): void
+  changeByHue(strip: number, count: number, table: number, r: number, g: number, b: number): void
+  clampCovered(strip: number, count: number, least: number, most: number): void
+  /** by the place of a pixel: settings are doubles */
+  vignetteRow(strip: number, count: number, x: number, y: number, settings: number): void
+  whitesRow(strip: number, count: number, x: number, y: number, places: number, many: number): void
+
+  /** pictures made from nothing; see assembly/made.ts */
+  gradientRow(
+    strip: number,
+    count: number,
+    x: number,
+    y: number,
+    radial: number,
+    settings: number,
+    table: number,
+    size: number,
+  ): void
+  noiseRow(strip: number, count: number, x: number, y: number, octaves: number, settings: number, seed: number): void
 
   viewAll(to: number, strip: number, count: number, exposure: number, table: number): void
   viewGrey(to: number, plane: number, count: number, exposure: number, table: number): void

@@ -12,17 +12,16 @@ const filters = Object.keys(resampling) as Resampling[]
 
 const sinc = (x: number) => (x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x))
 const lanczos = (x: number) => (Math.abs(x) < 3 ? sinc(x) * sinc(x / 3) : 0)
+const catmullRom = (signed: number) => {
+  const x = Math.abs(signed)
+  if (x < 1) return 1.5 * x ** 3 - 2.5 * x ** 2 + 1
+  return x < 2 ? -0.5 * x ** 3 + 2.5 * x ** 2 - 4 * x + 2 : 0
+}
 const definitions: Record<Resampling, { reach: number; weight: (x: number) => number; normalized: boolean }> = {
   bilinear: { reach: 1, weight: (x) => Math.max(0, 1 - Math.abs(x)), normalized: false },
-  'catmull-rom': {
-    reach: 2,
-    normalized: false,
-    weight: (signed) => {
-      const x = Math.abs(signed)
-      if (x < 1) return 1.5 * x ** 3 - 2.5 * x ** 2 + 1
-      return x < 2 ? -0.5 * x ** 3 + 2.5 * x ** 2 - 4 * x + 2 : 0
-    },
-  },
+  'catmull-rom': { reach: 2, normalized: false, weight: catmullRom },
+  // Areas are for what shrinks.
+  area: { reach: 2, normalized: false, weight: catmullRom },
   'lanczos-3': { reach: 3, weight: lanczos, normalized: true },
 }
 

@@ -3,7 +3,7 @@
  * double precision, and the picture is sampled once.
  */
 
-import { identity, type FrameStep, type Mapping, type Matrix3 } from '../graph/steps'
+import { identity, type FrameStep, type Leading, type Mapping, type Matrix3 } from '../graph/steps'
 import type { Window } from '../image/window'
 
 export const unmoved: Mapping = { field: null, matrix: identity }
@@ -24,10 +24,21 @@ export const byMatrix = (matrix: Matrix3): Mapping => ({ field: null, matrix })
 export const byScale = (x: number, y: number): Mapping => byMatrix([x, 0, 0, 0, y, 0, 0, 0, 1])
 export const byShift = (x: number, y: number): Mapping => byMatrix([1, 0, x, 0, 1, y, 0, 0, 1])
 
-/** @returns through `first`, then through `second`; null where both have a field, which takes two samplings */
+/** @returns through `first`, then through `second`; null where that takes two samplings: two fields, or two warps */
 export function composed(first: Mapping, second: Mapping): Mapping | null {
-  if (second.field && (first.field || !isIdentity(first.matrix))) return null
-  return { field: first.field ?? second.field, matrix: multiplied(second.matrix, first.matrix) }
+  if (second.field && (first.field || !isIdentity(first.matrix) || first.warp)) return null
+  const leading = led(first, second)
+  return leading && { field: first.field ?? second.field, ...leading }
+}
+
+/** The same without fields. */
+export function led(first: Leading, second: Leading): Leading | null {
+  if (!first.warp) {
+    const matrix = multiplied(second.matrix, first.matrix)
+    return second.warp ? { matrix, warp: second.warp } : { matrix }
+  }
+  if (second.warp) return null
+  return { matrix: first.matrix, warp: { ...first.warp, then: multiplied(second.matrix, first.warp.then) } }
 }
 
 export const isIdentity = (matrix: Matrix3): boolean => matrix.every((value, i) => value === identity[i])

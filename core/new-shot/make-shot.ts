@@ -6,6 +6,7 @@ import {
   lastRank,
   newBlend,
   newElement,
+  newShutter,
   newId,
   newTreatment,
   passInputs,
@@ -99,6 +100,7 @@ export function makeShot(proposal: Proposal, answers: Answers, pathFromShot: (pa
     tries: tableOf([]),
     samples: tableOf([]),
     markers: tableOf([]),
+    shutter: newShutter(),
     ...bent(answers.bentBy === null ? undefined : sources.get(answers.bentBy)),
   }
 }

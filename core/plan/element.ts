@@ -1,10 +1,9 @@
 /** One element at a time: its input, its treatments in its own pixels, one mapping, its treatments in the frame. */
 
 import { workingSpaces } from '../colour'
-import { colour, combine, mix, resample, type Beyond, type Draw, type Mapping, type Step } from '../graph/steps'
+import { colour, combine, mix, resample, type Beyond, type Draw, type Step } from '../graph/steps'
 import { reduceWindow, type Window } from '../image/window'
-import { valueAt } from '../motion/curve'
-import { composed } from '../motion/mapping'
+import { valueAt, type Curve } from '../motion/curve'
 import { blends } from '../set/blends'
 import {
   find,
@@ -16,13 +15,14 @@ import {
   type TreatmentSettings,
   type Use,
 } from '../shot'
-import { treatments, type Surroundings, type Treatment } from '../treatments'
+import { treatments, type ParameterValues, type Surroundings, type Treatment } from '../treatments'
 import { alphaOf } from './alpha'
 import { inputAt, type InputAt } from './input'
 import type { Planning } from './memo'
 import type { Problem } from './problem'
 import { sourceStep } from './source'
-import { valuesAt } from './values'
+import { behind, placedAt, sampled, unmoved, type Moved } from './placing'
+import { pointsAt, valuesAt } from './values'
 
 export interface ElementAt {
   /** what it shows by itself in the frame; null where it shows nothing at this time */
@@ -107,14 +107,16 @@ function wayOfLight(planning: Planning, id: string, time: number, inside?: Step,
     (one) => one.treatment.side === 'frame' || (one.treatment.side === 'element' && !own.includes(one)),
   )
 
-  const walk: Walk = { planning, time, surroundings, problems, mapping: null }
+  const walk: Walk = { planning, time, surroundings, problems, moved: null }
   const treated = own.reduce((step, one) => treat(walk, step, one), raw)
-  const mapped = moveThrough(walk, treated, input.mapping, moving)
+  const lies = placedAt(planning, element, time, input.mapping, problems)
+  if (!lies) return { step: null, untreated: null, problems }
+  const { step: mapped, moved } = moveThrough(walk, treated, lies, moving)
   const held = takes === 'scalar' && mapped !== treated ? colour(mapped, [{ do: 'clamp', least: 0, most: 1 }]) : mapped
-  const inFrame = framed.reduce((step, one) => treat({ ...walk, mapping: input.mapping }, step, one), held)
-  const opacity = isPlate || upTo ? 1 : valueAt(element.parameters.opacity?.[0] ?? 1, time)
+  const inFrame = framed.reduce((step, one) => treat({ ...walk, moved }, step, one), held)
+  const opacity = isPlate || upTo ? 1 : shareAt(element.parameters.opacity?.[0], time)
   const step = opacity === 1 ? inFrame : colour(inFrame, [{ do: 'fade', amount: opacity }])
-  const plain = uses.length === 0 ? step : moveThrough(walk, raw, input.mapping, [])
+  const plain = uses.length === 0 ? step : moveThrough(walk, raw, lies, []).step
   return { step: finish(step), untreated: finish(plain), problems }
 }
 
@@ -162,12 +164,7 @@ export function frameWindow(planning: Planning): Window {
   return reduceWindow({ x: 0, y: 0, ...frameSize }, planning.scale)
 }
 
-function surroundingsOf(
-  planning: Planning,
-  time: number,
-  owner: string,
-  opaque: boolean,
-): Omit<Surroundings, 'sources'> {
+function surroundingsOf(planning: Planning, time: number, owner: string, opaque: boolean): Around {
   const { memo, scale } = planning
   const seed = memo.read(planning, ({ shot }) => shot.seed)
   const working = workingSpaces[memo.read(planning, ({ shot }) => shot.workingSpace)]
@@ -177,21 +174,48 @@ function surroundingsOf(
   return { scale, opaque, beyond, draw, frame, working }
 }
 
+/** What is around a treatment, whichever it is. */
+type Around = Omit<Surroundings, 'sources' | 'choices' | 'points'>
+
 interface Walk {
   readonly planning: Planning
   readonly time: number
-  readonly surroundings: Omit<Surroundings, 'sources'>
+  readonly surroundings: Around
   readonly problems: Problem[]
   /** by which a matte of the element's own pixels comes into the frame; null where it lies there already */
-  readonly mapping: Mapping | null
+  readonly moved: Moved | null
 }
+
+/** A share that may be keyed: a curve may leave its range between two keyframes. */
+const shareAt = (curve: Curve | undefined, time: number) => Math.min(1, Math.max(0, valueAt(curve ?? 1, time)))
 
 function treat(walk: Walk, input: Step, { use, settings, treatment }: ActiveUse): Step {
   if (treatment.side === 'mapping') return input
   const sources = sourcesOf(walk, use, settings, treatment)
   if (!sources) return input
-  const treated = treatment.build(input, valuesAt(settings.parameters, walk.time), { ...walk.surroundings, sources })
+  const treated = treatment.build(input, ...given(walk, use, settings, treatment, sources))
   return limited(walk, input, treated, use)
+}
+
+/** A treatment's settings at the time; a problem where they cannot mean anything. */
+function given(
+  walk: Walk,
+  use: Use,
+  { parameters, choices = {}, points: all }: TreatmentSettings,
+  treatment: Treatment,
+  sources: Surroundings['sources'],
+): readonly [ParameterValues, Surroundings] {
+  const values = valuesAt(treatment.parameters, parameters, walk.time)
+  const points = all && treatment.points ? pointsAt(treatment.points.parameters, all, walk.time) : []
+  const fault = treatment.fault?.(values, { choices, points })
+  if (fault)
+    walk.problems.push({
+      at: { kind: 'treatment', id: use.id },
+      sentence: `${treatment.label} ${fault.what} (frame ${walk.time}).`,
+      remedy: fault.remedy,
+      missing: 'part',
+    })
+  return [values, { ...walk.surroundings, sources, choices, points }]
 }
 
 /** Nothing in the picture may be made of it. */
@@ -218,7 +242,7 @@ function sourcesOf(walk: Walk, use: Use, settings: TreatmentSettings, { label, s
 
 function limited(walk: Walk, input: Step, treated: Step, { id, limit }: Use): Step {
   if (!limit) return treated
-  const amount = valueAt(limit.parameters.amount?.[0] ?? 1, walk.time)
+  const amount = shareAt(limit.parameters.amount?.[0], walk.time)
   if (!limit.matte) return mix(input, treated, null, amount)
   const matte = matteAt(walk, limit.matte)
   if (matte) return mix(input, treated, matte, amount, limit.inverted)
@@ -242,33 +266,41 @@ function matteAt(walk: Walk, matte: NonNullable<Limit['matte']>): Step | null {
   const channels = matte.channel === null ? null : [matte.channel]
   const usable = !isForComparing(planning, matte.source)
   const step = usable ? sourceStep(planning, matte.source, matte.part, channels, 'scalar', time) : null
-  return step && walk.mapping && matte.lies === 'element' ? resample(step, walk.mapping, 'catmull-rom') : step
+  return step && walk.moved && matte.lies === 'element' ? sampled(step, walk.moved) : step
 }
 
 /**
  * All that moves the element becomes one mapping: from the frame through the lens, then to the file's own pixels. Only a
  * second lens map, or a limited one, takes a sampling of its own.
+ *
+ * @param lies where it lies without the lens
+ * @returns with the mapping as a whole, for mattes that move along
  */
-function moveThrough(walk: Walk, input: Step, own: Mapping | null, uses: readonly ActiveUse[]): Step {
+function moveThrough(
+  walk: Walk,
+  input: Step,
+  lies: Moved,
+  uses: readonly ActiveUse[],
+): { readonly step: Step; readonly moved: Moved } {
   let step = input
-  let mapping = own
+  let moved = lies
   for (const active of [...uses].reverse()) {
     const { use, settings, treatment } = active
     if (treatment.side !== 'mapping') continue
     const sources = sourcesOf(walk, use, settings, treatment)
     if (!sources) continue
-    const next = treatment.mapping(valuesAt(settings.parameters, walk.time), { ...walk.surroundings, sources })
-    const together = mapping ? composed(next, mapping) : next
+    const next = treatment.mapping(...given(walk, use, settings, treatment, sources))
+    const together = behind(next, moved)
     if (together && !use.limit) {
-      mapping = together
+      moved = together
       continue
     }
-    const before = mapping ? resample(step, mapping, 'catmull-rom') : step
-    const moved = together ? resample(step, together, 'catmull-rom') : resample(before, next, 'catmull-rom')
-    step = limited({ ...walk, mapping: null }, before, moved, use)
-    mapping = null
+    const before = sampled(step, moved)
+    const after = together ? sampled(step, together) : resample(before, next, moved.filter)
+    step = limited({ ...walk, moved: null }, before, after, use)
+    moved = unmoved
   }
-  return mapping ? resample(step, mapping, 'catmull-rom') : step
+  return { step: sampled(step, moved), moved }
 }
 
 /** Whether anything is done to the picture by the sensor. */
@@ -291,7 +323,7 @@ export function recorded(
 ): Step {
   const uses = activeUses(planning, { kind: 'sensor' }, problems)
   const surroundings = { ...surroundingsOf(planning, time, 'sensor', true), recorded: { plate, share } }
-  const walk: Walk = { planning, time, surroundings, problems, mapping: null }
+  const walk: Walk = { planning, time, surroundings, problems, moved: null }
   return uses.reduce((step, one) => {
     const treated = treat(walk, step, one)
     const exact = treated === step || ('sparesPlate' in one.treatment && one.treatment.sparesPlate && !one.use.limit)
@@ -303,9 +335,9 @@ export function recorded(
 export function treatedFinish(planning: Planning, composite: Step, time: number, problems: Problem[]): Step {
   const uses = activeUses(planning, { kind: 'finish' }, problems)
   const surroundings = surroundingsOf(planning, time, 'finish', true)
-  const walk: Walk = { planning, time, surroundings, problems, mapping: null }
+  const walk: Walk = { planning, time, surroundings, problems, moved: null }
   return uses.reduce((step, one) => {
     if (one.treatment.side !== 'mapping') return treat(walk, step, one)
-    return moveThrough(walk, step, null, [one])
+    return moveThrough(walk, step, unmoved, [one]).step
   }, composite)
 }

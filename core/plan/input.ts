@@ -1,9 +1,10 @@
 /** An element's input at a time: its small tree of passes, sums, products, constants and other elements. */
 
-import { colour, combine, constant, resample, type Mapping, type Step } from '../graph/steps'
-import { reduceWindow } from '../image/window'
+import { colour, combine, constant, made, resample, type MadePicture, type Mapping, type Step } from '../graph/steps'
+import { reduceWindow, type Window } from '../image/window'
 import type { Rgb } from '../kernels/colour-program'
 import { valueAt } from '../motion/curve'
+import { inputDescriptions } from '../set/owners'
 import {
   find,
   partsOfInput,
@@ -14,13 +15,16 @@ import {
   type ConstantInput,
   type Element,
   type ElementInput,
+  type GradientInput,
   type Input,
+  type NoiseInput,
   type PassInput,
 } from '../shot'
 import { alphaOf } from './alpha'
 import type { Planning } from './memo'
 import type { Problem } from './problem'
 import { mappingOf, sourceStep } from './source'
+import { pointsAt, valuesAt } from './values'
 
 export interface InputAt {
   readonly step: Step
@@ -69,6 +73,10 @@ function branch(growing: Growing, input: Input): InputAt | null {
       return other(growing, input)
     case 'constant':
       return flat(growing, input)
+    case 'gradient':
+      return gradient(growing, input)
+    case 'noise':
+      return noise(growing, input)
     case 'sum':
     case 'product':
       return combined(growing, input)
@@ -129,12 +137,56 @@ function tinted(step: Step, { parameters }: Input, time: number): Step {
 }
 
 function flat({ planning, time }: Growing, { parameters }: ConstantInput): InputAt {
+  const { alpha, colour: light } = valuesAt(inputDescriptions.constant.parameters, parameters, time)
+  return { step: constant(covered(light, alpha[0]), frameOf(planning)), mapping: null, opaque: alpha[0] === 1 }
+}
+
+/** Its stops in order; of two at one place the one that comes first by its id is on the start's side. */
+function gradient({ planning, time }: Growing, { parameters, choices, points }: GradientInput): InputAt {
+  const { scale } = planning
+  const described = inputDescriptions.gradient
+  const values = valuesAt(described.parameters, parameters, time)
+  const stops = pointsAt(described.points.parameters, points, time)
+    .map(({ values: { at, colour: light, alpha } }) => ({ at: at[0], pixel: covered(light, alpha[0]) }))
+    .sort((a, b) => a.at - b.at)
+  const spot = (x: string, y: string) => [values[x][0] / scale, values[y][0] / scale] as const
+  const picture: MadePicture = {
+    made: 'gradient',
+    shape: choices.shape === 'radial' ? 'radial' : 'linear',
+    start: spot('startX', 'startY'),
+    end: spot('endX', 'endY'),
+    stops,
+  }
+  const opaque = stops.every(({ pixel }) => pixel[3] === 1)
+  return { step: made(picture, frameOf(planning)), mapping: null, opaque }
+}
+
+function noise({ planning, element, time }: Growing, { id, parameters }: NoiseInput): InputAt {
   const { memo, scale } = planning
-  const frameSize = memo.read(planning, ({ shot }) => shot.frameSize)
-  const alpha = valueAt(parameters.alpha?.[0] ?? 1, time)
-  const [r, g, b] = (parameters.colour ?? [0, 0, 0]).map((curve) => Math.fround(valueAt(curve, time) * alpha))
-  const window = reduceWindow({ x: 0, y: 0, ...frameSize }, scale)
-  return { step: constant([r, g, b, Math.fround(alpha)], window), mapping: null, opaque: alpha === 1 }
+  const values = valuesAt(inputDescriptions.noise.parameters, parameters, time)
+  const { colour: light, size, flatness, octaves, middle, contrast, driftX, driftY, change, alpha } = values
+  const seed = memo.read(planning, ({ shot }) => shot.seed)
+  // Clouds without coverage are light alone.
+  const [r, g, b] = light.map(Math.fround)
+  const pixel = alpha[0] > 0 ? covered(light, alpha[0]) : ([r, g, b, 0] as const)
+  const picture: MadePicture = {
+    made: 'noise',
+    pixel,
+    size: [size[0] / scale, size[0] / flatness[0] / scale],
+    octaves: Math.round(octaves[0]),
+    ...{ middle: middle[0], contrast: contrast[0], change: change[0] },
+    drift: [driftX[0] / scale, driftY[0] / scale],
+    seed: `${seed} ${element.id} ${id}`,
+  }
+  return { step: made(picture, frameOf(planning)), mapping: null, opaque: false }
+}
+
+const covered = ([r, g, b]: readonly number[], alpha: number) =>
+  [Math.fround(r * alpha), Math.fround(g * alpha), Math.fround(b * alpha), Math.fround(alpha)] as const
+
+function frameOf(planning: Planning): Window {
+  const frameSize = planning.memo.read(planning, ({ shot }) => shot.frameSize)
+  return reduceWindow({ x: 0, y: 0, ...frameSize }, planning.scale)
 }
 
 /**

@@ -235,8 +235,8 @@ function blended(
       (one.frame === frame || isSteady(settings.parameters)),
   )
   if (found) return found.step
-  const values = valuesAt(settings.parameters, frame)
   const { kind } = settings
+  const values = valuesAt(blends[kind].parameters, settings.parameters, frame)
   const made = blend(behind, step, base, kind, blends[kind].version, left ? withoutVeil(values) : values)
   known.set(id, [{ behind, element: step, base, settings, frame, step: made }, ...before].slice(0, mostBlended))
   return made

@@ -1,11 +1,33 @@
-/** Parameters at a time, as steps take them. */
+/** Parameters at a time, as steps take them: held to their ranges, which a curve may leave between two keyframes. */
 
 import type { ParameterValues } from '../graph/steps'
 import { valueAt } from '../motion/curve'
-import type { Parameters } from '../shot'
+import type { Parameters, Point, Table } from '../shot'
+import type { ParameterDescription, PointValues } from '../treatments'
 
-export function valuesAt(parameters: Parameters, time: number): ParameterValues {
+export function valuesAt(
+  described: readonly ParameterDescription[],
+  parameters: Parameters,
+  time: number,
+): ParameterValues {
   return Object.fromEntries(
-    Object.entries(parameters).map(([name, curves]) => [name, curves.map((curve) => valueAt(curve, time))]),
+    Object.entries(parameters).map(([name, curves]) => {
+      const { least = -Infinity, most = Infinity } = described.find((one) => one.name === name) ?? {}
+      return [name, curves.map((curve) => Math.min(most, Math.max(least, valueAt(curve, time))))]
+    }),
   )
+}
+
+/** Points at a time, by their ids, so that equal ones are made of in the same order. */
+export function pointsAt(
+  described: readonly ParameterDescription[],
+  { byId }: Table<Point>,
+  time: number,
+): readonly PointValues[] {
+  return Object.values(byId)
+    .sort((a, b) => (a.id < b.id ? -1 : 1))
+    .map(({ set, parameters }) => ({
+      ...(set === undefined ? {} : { set }),
+      values: valuesAt(described, parameters, time),
+    }))
 }

@@ -1,6 +1,6 @@
-/** Parameters of what is neither a treatment nor a blend: elements, their inputs, and limits. */
+/** Parameters of what is neither a treatment nor a blend: elements, where they lie, their inputs, limits, the shutter. */
 
-import type { Description, ParameterDescription } from '../treatments/description'
+import type { ChoiceDescription, Description, ParameterDescription, PointsDescription } from '../treatments/description'
 
 const exposure: ParameterDescription = {
   name: 'exposure',
@@ -52,6 +52,110 @@ export const limitDescription: Description = {
   parameters: [share('amount', 'Amount', 'At 0 the pixels stay as they were, at 1 they are the treatment’s.')],
 }
 
+const number = (
+  name: string,
+  label: string,
+  help: string,
+  unit: string,
+  [least, most, step, initial]: readonly [number, number, number, number],
+): ParameterDescription => ({ name, label, help, channels: 1, unit, least, most, step, initial })
+/** Of what is moved by hand: keyframes of it go on smoothly. */
+const moving = (...of: Parameters<typeof number>): ParameterDescription => ({ ...number(...of), way: 'smooth' })
+
+const angle = number(
+  'angle',
+  'Shutter angle',
+  'How long the shutter is open: 360 is the whole of a frame.',
+  '°',
+  [0, 720, 1, 180],
+)
+const opens = number(
+  'opens',
+  'Opens at',
+  'When the shutter opens, from the frame’s own time: −90 with 180 is around it.',
+  '°',
+  [-720, 720, 1, -90],
+)
+const samples = number(
+  'samples',
+  'Most samples',
+  'As many as the motion needs are taken, and no more than these.',
+  '',
+  [2, 256, 1, 64],
+)
+
+export const shutterDescription: Description = {
+  kind: 'shutter',
+  label: 'Shutter',
+  help: 'Blurs what moves by its keyframes, as long as the shutter is open.',
+  parameters: [angle, opens, samples],
+}
+
+const far = 131_072
+const px = (name: string, label: string, help: string) => moving(name, label, help, 'px', [-far, far, 0.1, 0])
+
+export const cornerNames = ['topLeft', 'topRight', 'bottomRight', 'bottomLeft'] as const
+export type CornerName = (typeof cornerNames)[number]
+const cornerLabels: Readonly<Record<CornerName, string>> = {
+  topLeft: 'Top left',
+  topRight: 'Top right',
+  bottomRight: 'Bottom right',
+  bottomLeft: 'Bottom left',
+}
+const ofCorner = (corner: CornerName) =>
+  (['X', 'Y'] as const).map((axis) =>
+    px(
+      `${corner}${axis}`,
+      `${cornerLabels[corner]} ${axis.toLowerCase()}`,
+      'How far this corner of the box is pulled.',
+    ),
+  )
+
+export const placingDescription: Description = {
+  kind: 'placing',
+  label: 'Place',
+  help: 'Where the element lies: it is sampled once, with the lens and all that moves it.',
+  parameters: [
+    px('x', 'Across', 'How far it is moved to the right.'),
+    px('y', 'Down', 'How far it is moved down.'),
+    moving('rotation', 'Rotation', 'Clockwise, about the pivot.', '°', [-36_000, 36_000, 0.1, 0]),
+    moving('scale', 'Scale', 'Size, about the pivot.', '×', [-100, 100, 0.005, 1]),
+    moving('stretch', 'Stretch', 'Width beside height; −1 turns left and right around.', '×', [-100, 100, 0.005, 1]),
+    moving('skew', 'Skew', 'Leans to the right, about the pivot.', '°', [-89, 89, 0.1, 0]),
+    px('pivotX', 'Pivot across', 'Place in the frame about which it turns and grows.'),
+    px('pivotY', 'Pivot down', 'Place in the frame about which it turns and grows.'),
+    ...cornerNames.flatMap(ofCorner),
+    moving('bend', 'Bend', 'Bows it up in the middle, as a share of the height of its box.', '', [-2, 2, 0.005, 0]),
+    moving('twist', 'Twist', 'Turns the middle of it; the edge of its box stays.', '°', [-360, 360, 0.5, 0]),
+    angle,
+    opens,
+    samples,
+  ],
+}
+
+const gradientShape: ChoiceDescription = {
+  name: 'shape',
+  label: 'Shape',
+  help: 'Along a line, or round a middle.',
+  options: [
+    { name: 'linear', label: 'Linear' },
+    { name: 'radial', label: 'Radial' },
+  ],
+  initial: 'linear',
+}
+
+const stop: PointsDescription = {
+  label: 'Stop',
+  help: 'A colour at a place of the gradient.',
+  parameters: [
+    number('at', 'Place', 'From the start, 0, to the end, 1.', '', [0, 1, 0.005, 0]),
+    { ...tint, help: 'Scene-linear light of each channel, before coverage.', initial: 0.18 },
+    share('alpha', 'Alpha', 'Coverage.'),
+  ],
+  fewest: 2,
+  most: 8,
+}
+
 export const inputDescriptions = {
   pass: { kind: 'pass', label: 'Pass', help: 'One part of a source’s files.', parameters: [exposure, tint] },
   element: {
@@ -71,7 +175,37 @@ export const inputDescriptions = {
   },
   sum: { kind: 'sum', label: 'Sum', help: 'The light of its parts added up.', parameters: [] },
   product: { kind: 'product', label: 'Product', help: 'The light of its parts multiplied.', parameters: [] },
+  gradient: {
+    kind: 'gradient',
+    label: 'Gradient',
+    help: 'Colours that go over into each other along a line or round a middle.',
+    choices: [gradientShape],
+    points: stop,
+    parameters: [
+      px('startX', 'Start across', 'Where the first colour is; of a radial one, the middle.'),
+      px('startY', 'Start down', 'Where the first colour is; of a radial one, the middle.'),
+      { ...px('endX', 'End across', 'Where the last colour is.'), initial: 400 },
+      px('endY', 'End down', 'Where the last colour is.'),
+    ],
+  },
+  noise: {
+    kind: 'noise',
+    label: 'Noise',
+    help: 'Soft clouds that drift and change: smoke, haze, uneven light.',
+    parameters: [
+      { ...tint, help: 'Scene-linear light where the noise is 1, before coverage.', initial: 0.18 },
+      number('size', 'Size', 'Width of the largest clouds.', 'px', [2, 4096, 1, 120]),
+      { ...number('flatness', 'Width to height', 'Above 1 the clouds lie flat.', '×', [0.05, 20, 0.01, 1]) },
+      number('octaves', 'Detail', 'How many finer layers, each half as large and half as strong.', '', [1, 8, 1, 4]),
+      number('middle', 'Middle', 'What of the noise becomes half; more leaves less of it.', '', [0, 1, 0.005, 0.5]),
+      number('contrast', 'Contrast', 'How hard its edges are.', '×', [0, 16, 0.01, 1]),
+      px('driftX', 'Drift across', 'How far the clouds have moved to the right: give it a rate.'),
+      px('driftY', 'Drift down', 'How far the clouds have moved down: give it a rate.'),
+      moving('change', 'Change', 'How far the clouds have changed: give it a rate.', '', [-100_000, 100_000, 0.01, 0]),
+      share('alpha', 'Alpha', 'Coverage where the noise is 1; at 0 it is light alone.'),
+    ],
+  },
   group: { kind: 'group', label: 'Group', help: 'The elements in it, far to near.', parameters: [] },
-} as const satisfies Record<string, Description>
+} satisfies Record<string, Description>
 
 export type InputKind = keyof typeof inputDescriptions

@@ -2,11 +2,17 @@
 
 import { blends } from '../set/blends'
 import type { Curve } from '../motion/curve'
-import { treatments, type ParameterDescription } from '../treatments'
-import { elementDescription, inputDescriptions, limitDescription } from '../set/owners'
+import { treatments, type Description, type ParameterDescription } from '../treatments'
+import {
+  elementDescription,
+  inputDescriptions,
+  limitDescription,
+  placingDescription,
+  shutterDescription,
+} from '../set/owners'
 import { allOf, elementsInOrder, find, parentOf } from './find'
 import { nameOfUse } from './parameters'
-import type { Element, Parameters, Sample, Shot, Source, Table } from './types'
+import type { Box, Choices, Element, Parameters, Point, Sample, Shot, Source, Table } from './types'
 
 const channels = ['red', 'green', 'blue']
 
@@ -63,7 +69,10 @@ function ofHead(a: Shot, b: Shot): string[] {
     rateText(a.rate) !== rateText(b.rate) && `frames a second ${rateText(a.rate)} to ${rateText(b.rate)}`,
     a.workingSpace !== b.workingSpace && `working space ${a.workingSpace} to ${b.workingSpace}`,
   ]
-  return lines.filter((line) => line !== false)
+  return [
+    ...lines.filter((line) => line !== false),
+    ...ofParameters(shutterDescription.parameters, a.shutter.parameters, b.shutter.parameters, 'the shutter'),
+  ]
 }
 
 interface Named {
@@ -141,15 +150,65 @@ function ofElement(before: Shot, after: Shot, a: Element, b: Element): string[] 
     ...((a.tags ?? []).join() === (b.tags ?? []).join() ? [] : [`tags of ${b.name}`]),
     ...(a.label === b.label ? [] : [`label of ${b.name}`]),
     ...(a.ownGlass === b.ownGlass ? [] : [`${b.name} ${b.ownGlass ? 'without' : 'through'} the glass of the shot`]),
+    ...ofPlacing(after, a, b),
     ...(passes(a) === passes(b) ? [] : [`what ${b.name} is made of`]),
     ...ofParameters(elementDescription.parameters, a.parameters, b.parameters, b.name),
     ...(sameBlend ? ofParameters(blends[b.blend.kind].parameters, a.blend.parameters, b.blend.parameters, b.name) : []),
     ...allOf(b.inputs).flatMap((input) => {
       const was = find(a.inputs, input.id)
-      return was?.kind === input.kind
-        ? ofParameters(inputDescriptions[input.kind].parameters, was.parameters, input.parameters, b.name)
-        : []
+      if (was?.kind !== input.kind) return []
+      const described: Description = inputDescriptions[input.kind]
+      return [
+        ...ofParameters(described.parameters, was.parameters, input.parameters, b.name),
+        ...ofMore(described, was as WithMore, input as WithMore, b.name),
+      ]
     }),
+  ]
+}
+
+function ofPlacing(after: Shot, { placing: a }: Element, { name, placing: b }: Element): string[] {
+  if (!a || !b) return a === b ? [] : [`${name} ${b ? 'placed' : 'lies as it came'}`]
+  const withName = b.with === undefined ? 'by itself' : `with ${find(after.elements, b.with)?.name ?? b.with}`
+  const box = ({ x, y, width, height }: Box) => [x, y, width, height].join()
+  return [
+    ...(a.with === b.with ? [] : [`${name} moves ${withName}`]),
+    ...(a.filter === b.filter ? [] : [`filter of ${name}`]),
+    ...(a.shutter === b.shutter ? [] : [`motion blur of ${name}`]),
+    ...(box(a.box) === box(b.box) ? [] : [`box of ${name}`]),
+    ...ofParameters(placingDescription.parameters, a.parameters, b.parameters, name),
+  ]
+}
+
+interface WithMore {
+  readonly choices?: Choices
+  readonly points?: Table<Point>
+}
+
+/** What is chosen by name, and points. */
+function ofMore({ choices = [], points }: Description, a: WithMore, b: WithMore, of: string): string[] {
+  const label = (name: string, value: string | undefined) =>
+    choices.find((one) => one.name === name)?.options.find((one) => one.name === value)?.label ?? 'none'
+  const chosen = choices
+    .filter(({ name }) => a.choices?.[name] !== b.choices?.[name])
+    .map(
+      ({ name, label: called }) =>
+        `${called.toLowerCase()} of ${of} ${label(name, a.choices?.[name])} to ${label(name, b.choices?.[name])}`,
+    )
+  if (!points) return chosen
+  const [was, is] = [a.points?.byId ?? {}, b.points?.byId ?? {}]
+  const what = points.label.toLowerCase()
+  const counted = (from: typeof was, to: typeof was) => Object.keys(from).filter((id) => !Object.hasOwn(to, id)).length
+  const [gone, come] = [counted(was, is), counted(is, was)]
+  const stayed = Object.values(is).flatMap((one) =>
+    Object.hasOwn(was, one.id)
+      ? ofParameters(points.parameters, was[one.id].parameters, one.parameters, `a ${what} of ${of}`)
+      : [],
+  )
+  return [
+    ...chosen,
+    ...(gone > 0 ? [`${gone} ${what} removed from ${of}`] : []),
+    ...(come > 0 ? [`${come} ${what} added to ${of}`] : []),
+    ...stayed,
   ]
 }
 
@@ -223,7 +282,13 @@ function ofSettings(before: Shot, after: Shot): string[] {
       (name) => `try ${name} of ${treatments[b.kind].label.toLowerCase()} of ${of}`,
       () => [],
     )
-    return [...read, ...tries, ...ofParameters(treatments[b.kind].parameters, a.parameters, b.parameters, of)]
+    const described = treatments[b.kind]
+    return [
+      ...read,
+      ...tries,
+      ...ofParameters(described.parameters, a.parameters, b.parameters, of),
+      ...ofMore(described, a, b, of),
+    ]
   })
 }
 
@@ -253,7 +318,11 @@ function ofParameters(
 function same(a: Curve, b: Curve): boolean {
   if (typeof a === 'number' || typeof b === 'number') return a === b
   const [left, right] = [Object.keys(a.keyframes), Object.keys(b.keyframes)]
-  return left.length === right.length && left.every((frame) => a.keyframes[frame] === b.keyframes[frame])
+  return (
+    a.beyond === b.beyond &&
+    left.length === right.length &&
+    left.every((frame) => JSON.stringify(a.keyframes[frame]) === JSON.stringify(b.keyframes[frame]))
+  )
 }
 
 function changeText(from: Curve, to: Curve, digits: number): string {

@@ -16,8 +16,11 @@ export {
   type DescribeElement,
   type Edit,
   type Edited,
+  type KeyframeChanges,
   type Made,
+  type SetPlacing,
   type SetSample,
+  type SetTiming,
   type ShotChanges,
   type SingleChange,
   type Together,
@@ -28,8 +31,24 @@ export {
 export { takeBack, undoLabel, undoStacks, type TabEdit } from './undo'
 export { ImpossibleEditError } from './impossible-edit'
 export { outlineOf, sequenceOf, type ShotOutline } from './summary'
-export { newBlend, newElement, newLimit, newTreatment, passInputs, groupInputs, tableOf } from './defaults'
-export { initialParameters, nameOfUse, ownedBy, parametersFor } from './parameters'
+export {
+  gradientInputs,
+  groupInputs,
+  initialChoices,
+  newBlend,
+  newElement,
+  newLimit,
+  newPlacing,
+  newPoint,
+  newShutter,
+  newTreatment,
+  noiseInputs,
+  passInputs,
+  tableOf,
+} from './defaults'
+export { bendAt, carriedMatrix, foldsAt, placedMatrix, placementAt, pulledCorners, shutterTimes } from './placed'
+export { movesWith, movesWithItself } from './placing'
+export { initialParameters, nameOfUse, ownedBy, parametersFor, withPoints } from './parameters'
 export {
   allOf,
   childrenOf,

@@ -1,10 +1,16 @@
 /** How large and how many things may be: an edit beyond is refused, a document beyond is opened with a problem. */
 
 import { blends } from '../set/blends'
-import { elementDescription, inputDescriptions, limitDescription } from '../set/owners'
+import {
+  elementDescription,
+  inputDescriptions,
+  limitDescription,
+  placingDescription,
+  shutterDescription,
+} from '../set/owners'
 import { treatments } from '../treatments'
 import { allOf } from './find'
-import { beyondRange } from './parameters'
+import { beyondPoints, beyondRange } from './parameters'
 import type { Element, Shot, Source, TreatmentSettings, Use } from './types'
 
 export const mostFrames = 100_000
@@ -75,18 +81,27 @@ function ofCurves(name: string, parameters: TreatmentSettings['parameters']): st
 }
 
 export function limitsOfElement(element: Element): string[] {
-  const { name, blend, parameters } = element
+  const { name, blend, parameters, placing } = element
   const inputs = allOf(element.inputs)
   return [
+    ...(placing ? beyondRange(placingDescription, placing.parameters) : []),
+    ...(placing ? ofCurves(name, placing.parameters) : []),
     ...beyondRange(elementDescription, parameters),
     ...beyondRange(blends[blend.kind], blend.parameters),
     ...inputs.flatMap((input) => beyondRange(inputDescriptions[input.kind], input.parameters)),
+    ...inputs.flatMap((input) => ('points' in input ? beyondPoints(inputDescriptions[input.kind], input.points) : [])),
     ...ofCurves(name, blend.parameters),
     ...inputs.flatMap((input) => {
       const timing = input.kind === 'pass' || input.kind === 'element' ? input.timing : undefined
       return [
         ...frameNumber(`the offset of ${name}`, timing?.offset),
         ...frameNumber(`the held frame of ${name}`, timing?.held),
+        ...frameNumber(`the first frame of ${name}`, timing?.from),
+        ...frameNumber(`the last frame of ${name}`, timing?.to),
+        ...(timing?.speed === 0 ? [`the speed of ${name} is 0, which shows nothing new; hold one frame instead`] : []),
+        ...(timing?.from !== undefined && timing.to !== undefined && timing.from > timing.to
+          ? [`${name} would end at ${timing.to}, before it begins at ${timing.from}`]
+          : []),
         ...(Math.abs(timing?.speed ?? 1) > mostSpeed
           ? [`the speed of ${name} is ${timing?.speed}; it must be from -${mostSpeed} to ${mostSpeed}`]
           : []),
@@ -95,8 +110,12 @@ export function limitsOfElement(element: Element): string[] {
   ]
 }
 
-export function limitsOfTreatment({ kind, parameters }: TreatmentSettings): string[] {
-  return [...beyondRange(treatments[kind], parameters), ...ofCurves(treatments[kind].label, parameters)]
+export function limitsOfTreatment({ kind, parameters, points }: TreatmentSettings): string[] {
+  return [
+    ...beyondRange(treatments[kind], parameters),
+    ...beyondPoints(treatments[kind], points),
+    ...ofCurves(treatments[kind].label, parameters),
+  ]
 }
 
 export function limitsOfUse({ limit }: Use): string[] {
@@ -107,6 +126,7 @@ export function limitsOfUse({ limit }: Use): string[] {
 export function beyondLimits(shot: Shot): string[] {
   return [
     ...limitsOfHead(shot),
+    ...beyondRange(shutterDescription, shot.shutter.parameters),
     ...allOf(shot.sources).flatMap(limitsOfSource),
     ...allOf(shot.elements).flatMap(limitsOfElement),
     ...allOf(shot.treatments).flatMap(limitsOfTreatment),

@@ -1,6 +1,7 @@
 /** Documents of earlier schemas become documents of the present one when they are read; every setting is kept. */
 
 import { elementDescription, inputDescriptions } from '../set/owners'
+import { newShutter } from './defaults'
 import { firstRanks } from './find'
 import { parametersFor } from './parameters'
 
@@ -8,6 +9,7 @@ import { parametersFor } from './parameters'
 export function migrated(value: unknown): unknown {
   const { schema } = (value ?? {}) as { schema?: unknown }
   if (typeof value !== 'object') return value
+  if (schema === 3) return fromSchema3(value as object)
   if (schema === 2) return fromSchema2(value as object)
   if (schema !== 1) return value
   try {
@@ -19,7 +21,10 @@ export function migrated(value: unknown): unknown {
 }
 
 /** Samples and markers came into the document with schema 3. */
-const fromSchema2 = (document: object) => ({ ...document, schema: 3, samples: { byId: {} }, markers: { byId: {} } })
+const fromSchema2 = (document: object) => fromSchema3({ ...document, samples: { byId: {} }, markers: { byId: {} } })
+
+/** The shutter came with schema 4, with all that moves. */
+const fromSchema3 = (document: object) => ({ ...document, schema: 4, shutter: newShutter() })
 
 interface Curve1 {
   readonly keys: readonly { readonly frame: number; readonly value: number }[]

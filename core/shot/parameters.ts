@@ -2,11 +2,18 @@
 
 import type { Draft } from 'immer'
 import { blends } from '../set/blends'
-import { elementDescription, inputDescriptions, limitDescription } from '../set/owners'
+import { settingsOf } from '../motion/curve'
+import {
+  elementDescription,
+  inputDescriptions,
+  limitDescription,
+  placingDescription,
+  shutterDescription,
+} from '../set/owners'
 import { treatments, type Description, type ParameterDescription } from '../treatments'
 import { find } from './find'
 import { ImpossibleEditError } from './impossible-edit'
-import type { Owner, Parameter, Parameters, Shot, Use } from './types'
+import type { Owner, Parameter, Parameters, Point, PointOwner, Shot, Table, Use } from './types'
 
 export interface Owned {
   readonly description: Description
@@ -42,7 +49,54 @@ export function ownedBy(shot: Shot | Draft<Shot>, owner: Owner): Owned | undefin
         ? { description: limitDescription, parameters: use.limit.parameters, name: () => nameOfUse(shot as Shot, use) }
         : undefined
     }
+    case 'placing': {
+      const element = find(elements, owner.element)
+      const placing = element?.placing
+      return placing && { description: placingDescription, parameters: placing.parameters, name: () => element.name }
+    }
+    case 'shutter':
+      return {
+        description: shutterDescription,
+        parameters: (shot as Shot).shutter.parameters,
+        name: () => 'the shutter of the shot',
+      }
+    case 'point': {
+      const whole = withPoints(shot, owner.of)
+      const point = whole && find(whole.points, owner.id)
+      const described = whole?.description.points
+      if (!point || !described) return undefined
+      const set = described.sets?.find(({ name }) => name === point.set)?.label
+      const description = { ...described, kind: 'point', label: set ? `${set}, ${described.label}` : described.label }
+      return { description, parameters: point.parameters, name: whole.name }
+    }
   }
+}
+
+/** What has points and choices: its description, its points, what a person calls it. */
+export function withPoints(
+  shot: Shot | Draft<Shot>,
+  of: PointOwner,
+): { readonly description: Description; readonly points: Table<Point>; readonly name: () => string } | undefined {
+  const { elements, treatments: settings } = shot as Shot
+  if (of.kind === 'treatment') {
+    const found = find(settings, of.id)
+    return (
+      found && {
+        description: treatments[found.kind],
+        points: found.points ?? { byId: {} },
+        name: () => ownersName(shot as Shot, of.id),
+      }
+    )
+  }
+  const element = find(elements, of.element)
+  const input = element && find(element.inputs, of.id)
+  return (
+    input && {
+      description: inputDescriptions[input.kind],
+      points: 'points' in input ? input.points : { byId: {} },
+      name: () => element.name,
+    }
+  )
 }
 
 /** @returns "Diving bell", or "the finish" */
@@ -84,11 +138,28 @@ export function parametersFor(description: Description, given: Parameters = {}):
 export function beyondRange(description: Description, parameters: Parameters): string[] {
   return description.parameters.flatMap((known) =>
     (parameters[known.name] ?? []).flatMap((curve) => {
-      const values = typeof curve === 'number' ? [curve] : Object.values(curve.keyframes)
+      const values =
+        typeof curve === 'number' ? [curve] : Object.values(curve.keyframes).map((one) => settingsOf(one).value)
       const out = values.find((value) => !(value >= known.least && value <= known.most))
       return out === undefined ? [] : [rangeSentence(known, out)]
     }),
   )
+}
+
+/** @returns a sentence for each point beyond its range, and for each set that has too few or too many */
+export function beyondPoints({ label, points }: Description, given: Table<Point> | undefined): string[] {
+  if (!points) return []
+  const all = given ? Object.values(given.byId) : []
+  const sets = points.sets?.map(({ name }) => name) ?? [undefined]
+  const counted = sets.flatMap((set) => {
+    const count = all.filter((one) => one.set === set).length
+    if (count >= points.fewest && count <= points.most) return []
+    return [
+      `${label} has ${count} of ${points.label.toLowerCase()}; it must have from ${points.fewest} to ${points.most}`,
+    ]
+  })
+  const described = { kind: 'point', label, help: '', parameters: points.parameters }
+  return [...counted, ...all.flatMap(({ parameters }) => beyondRange(described, parameters))]
 }
 
 export function rangeSentence({ label, least, most, unit }: ParameterDescription, value: number): string {

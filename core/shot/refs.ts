@@ -19,11 +19,12 @@ export function refsOfInput(input: Input): Reference[] {
 }
 
 /** A group refers to what is in it by being named there, not here. */
-export function refsOfElement({ parent, inputs, blend }: Element): Reference[] {
+export function refsOfElement({ parent, inputs, blend, placing }: Element): Reference[] {
   return [
     ...(parent === null ? [] : [element(parent)]),
     ...allOf(inputs).flatMap(refsOfInput),
     ...(blend.shows ? [source(blend.shows.source)] : []),
+    ...(placing?.with === undefined ? [] : [element(placing.with)]),
   ]
 }
 

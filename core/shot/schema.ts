@@ -2,8 +2,17 @@
 
 import { array, boolean, lazy, mixed, number, object, string, ValidationError, type Schema } from 'yup'
 import { encodingNames, primariesNames, workingSpaces } from '../colour'
+import { beyonds, ways } from '../motion/curve'
+import { resampling } from '../kernels/kernels'
 import { blendKinds, blends } from '../set/blends'
-import { elementDescription, inputDescriptions, limitDescription, type InputKind } from '../set/owners'
+import {
+  elementDescription,
+  inputDescriptions,
+  limitDescription,
+  placingDescription,
+  shutterDescription,
+  type InputKind,
+} from '../set/owners'
 import { treatmentKinds, treatments, type Description } from '../treatments'
 import { find } from './find'
 import { mostFrameNumber, mostPixelsASide } from './limits'
@@ -60,12 +69,34 @@ function table(thing: Schema): Schema {
     }) as unknown as Schema
 }
 
+/** One keyframe as it is stored. */
+export const keyframeSchema = lazy((value: unknown) =>
+  value !== null && typeof value === 'object'
+    ? shape({
+        value: finite(),
+        to: string()
+          .strict()
+          .oneOf([...ways])
+          .required(),
+        before: finite().notRequired(),
+        after: finite().notRequired(),
+      }).required()
+    : finite(),
+) as unknown as Schema
+
+export const keyframeName = (name: string) => (/^-?\d{1,9}$/.test(name) ? null : `has a keyframe at "${name}"`)
+export const beyondSchema = () =>
+  string()
+    .strict()
+    .oneOf([...beyonds])
+
+/** Keyframes by their frames. */
+export const keyframesSchema = (one: Schema): Schema => record(one, keyframeName)
+
 const curve = lazy((value: unknown) =>
   typeof value === 'number'
     ? finite()
-    : shape({
-        keyframes: record(finite(), (name) => (/^-?\d{1,9}$/.test(name) ? null : `has a keyframe at "${name}"`)),
-      })
+    : shape({ keyframes: keyframesSchema(keyframeSchema), beyond: beyondSchema() })
         .required()
         .test(
           'not empty',
@@ -81,6 +112,35 @@ function parametersOf(description: Description): Schema {
   return shape(fields).required()
 }
 
+/** What is chosen by name; nothing where nothing is. */
+export function choicesOf({ choices = [] }: Description): Schema {
+  if (choices.length === 0) return mixed().oneOf([undefined], '${path} chooses what is not there to be chosen')
+  const fields = choices.map(({ name, options }) => [
+    name,
+    string()
+      .strict()
+      .oneOf(options.map((one) => one.name))
+      .required(),
+  ])
+  return shape(Object.fromEntries(fields)).required()
+}
+
+/** One of the points of a description. */
+export function pointSchemaOf({ points }: Description): Schema {
+  if (!points) return mixed().test('none', '${path} has no points', () => false)
+  const sets = points.sets?.map(({ name }) => name)
+  return shape({
+    id: id(),
+    ...(sets ? { set: string().strict().oneOf(sets).required() } : {}),
+    parameters: parametersOf({ kind: 'point', label: points.label, help: '', parameters: points.parameters }),
+  }).required()
+}
+
+function pointsOf(description: Description): Schema {
+  if (!description.points) return mixed().oneOf([undefined], '${path} has points where there are none')
+  return table(pointSchemaOf(description))
+}
+
 /** The sources that a treatment must name; none may be given where it needs none. */
 function sourcesOf({ sources = [] }: Description): Schema {
   if (sources.length === 0) return mixed().oneOf([undefined], '${path} names sources that the treatment does not read')
@@ -89,15 +149,22 @@ function sourcesOf({ sources = [] }: Description): Schema {
 
 export const treatmentSchema = lazy((value: { kind?: string } | undefined) => {
   const kind = treatmentKinds.find((known) => known === value?.kind)
-  const parameters = () => (kind ? parametersOf(treatments[kind]) : object().required())
+  const settings = () =>
+    kind
+      ? {
+          parameters: parametersOf(treatments[kind]),
+          choices: choicesOf(treatments[kind]),
+          points: pointsOf(treatments[kind]),
+        }
+      : { parameters: object().required(), choices: mixed(), points: mixed() }
   return shape({
     id: id(),
     kind: string()
       .oneOf([...treatmentKinds])
       .required(),
-    parameters: parameters(),
+    ...settings(),
     sources: kind ? sourcesOf(treatments[kind]) : object().optional(),
-    tries: table(shape({ id: id(), name: text(), rank: rank(), parameters: parameters() }).required())
+    tries: table(shape({ id: id(), name: text(), rank: rank(), ...settings() }).required())
       .notRequired()
       .default(undefined),
   }).required()
@@ -166,15 +233,19 @@ export const sourceSchema = shape({
   forComparing: boolean().strict().oneOf([true]),
 }).required()
 
-const timing = () =>
-  shape({
-    offset: number().strict().integer(),
-    speed: number().strict(),
-    held: number().strict().integer(),
-    beyond: string().oneOf(['nothing', 'hold', 'loop', 'ping-pong']),
-  })
-    .optional()
-    .default(undefined)
+const timingFields = () => ({
+  offset: number().strict().integer(),
+  speed: number().strict(),
+  held: number().strict().integer(),
+  beyond: string().oneOf(['nothing', 'hold', 'loop', 'ping-pong']),
+  from: number().strict().integer(),
+  to: number().strict().integer(),
+})
+const timing = () => shape(timingFields()).optional().default(undefined)
+
+/** Changes of a timing; null takes one away. */
+export const timingChanges = () =>
+  shape(Object.fromEntries(Object.entries(timingFields()).map(([name, one]) => [name, one.nullable()]))).required()
 
 const ownFields: Readonly<Record<InputKind, () => Parameters<typeof object>[0]>> = {
   pass: () => ({
@@ -185,6 +256,8 @@ const ownFields: Readonly<Record<InputKind, () => Parameters<typeof object>[0]>>
   }),
   element: () => ({ element: id(), timing: timing() }),
   constant: () => ({}),
+  gradient: () => ({ choices: choicesOf(inputDescriptions.gradient), points: pointsOf(inputDescriptions.gradient) }),
+  noise: () => ({}),
   sum: () => ({ alpha: id().notRequired().default(undefined) }),
   product: () => ({ alpha: id().notRequired().default(undefined) }),
   group: () => ({}),
@@ -232,6 +305,19 @@ const tag = () => string().strict().trim().min(1).max(40).required()
 export const tagList = () => array(tag()).max(20)
 export const labelColour = () => string().oneOf([...labelColours])
 
+export const placingBox = () =>
+  shape({ x: finite(), y: finite(), width: finite().positive(), height: finite().positive() }).required()
+export const placingFilter = () => string().oneOf([...Object.keys(resampling)])
+export const placingShutter = () => string().oneOf(['own', 'closed'])
+
+export const placingSchema = shape({
+  parameters: parametersOf(placingDescription),
+  box: placingBox(),
+  with: id().notRequired(),
+  filter: placingFilter(),
+  shutter: placingShutter(),
+})
+
 export const elementSchema = shape({
   id: id(),
   name: text(),
@@ -245,6 +331,7 @@ export const elementSchema = shape({
   tags: tagList().optional(),
   label: labelColour().optional(),
   ownGlass: boolean().strict().oneOf([true]),
+  placing: placingSchema.optional().default(undefined),
 }).required()
 
 const matte = lazy((value: { kind?: string } | null | undefined) => {
@@ -323,6 +410,7 @@ export const shotSchema = shape({
   tries: table(trySchema),
   samples: table(sampleSchema),
   markers: table(markerSchema),
+  shutter: shape({ parameters: parametersOf(shutterDescription) }).required(),
 }).required('it holds nothing')
 
 /**

@@ -42,6 +42,7 @@ export function shotFramesOf({ frames, offset = 0 }: Source): FrameRange | null 
  * @returns null where it shows nothing
  */
 export function timedFrame(frames: FrameRange | null, timing: Timing | undefined, frame: number): number | null {
+  if (frame < (timing?.from ?? -Infinity) || frame > (timing?.to ?? Infinity)) return null
   if (!timing || !frames) return timing?.held ?? frame
   if (timing.held !== undefined) return timing.held
   const { first, last } = frames

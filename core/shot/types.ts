@@ -2,11 +2,12 @@
 
 import type { WorkingSpace } from '../colour'
 import type { Claims } from '../graph/steps'
+import type { Resampling } from '../kernels/kernels'
 import type { Curve } from '../motion/curve'
 import type { BlendKind } from '../set/blends'
 import type { TreatmentKind } from '../treatments'
 
-export const schemaVersion = 3
+export const schemaVersion = 4
 
 export interface Rational {
   readonly numerator: number
@@ -81,7 +82,21 @@ export interface Timing {
   readonly held?: number
   /** what is shown beyond its first and last frame; absent: nothing */
   readonly beyond?: 'nothing' | 'hold' | 'loop' | 'ping-pong'
+  /** shot frames before and after which it shows nothing; absent: no bound */
+  readonly from?: number
+  readonly to?: number
 }
+
+/** One of the things that a description has points for: a point of a curve, a stop of a gradient, a pick. */
+export interface Point {
+  readonly id: string
+  /** of the description's sets, where it has any */
+  readonly set?: string
+  readonly parameters: Parameters
+}
+
+/** What is chosen by name, by the description's names. */
+export type Choices = Readonly<Record<string, string>>
 
 interface InputBase extends Ranked {
   /** the input that this one is a part of; null for the root */
@@ -108,6 +123,15 @@ export interface ElementInput extends InputBase {
 export interface ConstantInput extends InputBase {
   readonly kind: 'constant'
 }
+/** Colours along a line or round a middle; its points are the stops. */
+export interface GradientInput extends InputBase {
+  readonly kind: 'gradient'
+  readonly choices: Choices
+  readonly points: Table<Point>
+}
+export interface NoiseInput extends InputBase {
+  readonly kind: 'noise'
+}
 /**
  * The light of its parts added up, or multiplied. Alpha is that of the part named by `alpha`; absent: of the first part.
  */
@@ -119,13 +143,33 @@ export interface CombinedInput extends InputBase {
 export interface GroupInput extends InputBase {
   readonly kind: 'group'
 }
-export type Input = PassInput | ElementInput | ConstantInput | CombinedInput | GroupInput
+export type Input = PassInput | ElementInput | ConstantInput | GradientInput | NoiseInput | CombinedInput | GroupInput
 
 export interface BlendSettings {
   readonly kind: BlendKind
   readonly parameters: Parameters
   /** of `reveal`: what shows where the matte is; absent: the plate as it is treated */
   readonly shows?: { readonly source: string; readonly part: string | null }
+}
+
+export interface Box {
+  readonly x: number
+  readonly y: number
+  readonly width: number
+  readonly height: number
+}
+
+/** Where an element lies when it does not lie as it came. */
+export interface Placing {
+  readonly parameters: Parameters
+  /** of the element's picture before it is placed, full-scale pixels of the frame: handles and corners belong to it */
+  readonly box: Box
+  /** the element it moves with; absent: the group it is in */
+  readonly with?: string
+  /** absent: Catmull-Rom */
+  readonly filter?: Resampling
+  /** whether motion blurs it: by the shutter of the shot (absent), by one of its own, or not */
+  readonly shutter?: 'own' | 'closed'
 }
 
 export interface Element extends Ranked {
@@ -145,6 +189,8 @@ export interface Element extends Ranked {
   readonly label?: LabelColour
   /** the shot's glass does not act on it: it was filmed, or has all of its own */
   readonly ownGlass?: true
+  /** absent: it lies as it came */
+  readonly placing?: Placing
 }
 
 /** To tell groups of elements apart in the light column. Muted, so that they do not colour the eye. */
@@ -158,6 +204,8 @@ export interface TreatmentSettings {
   readonly parameters: Parameters
   /** ids of the sources that the treatment reads, by its description's names */
   readonly sources?: Readonly<Record<string, string>>
+  readonly choices?: Choices
+  readonly points?: Table<Point>
   /** kept alternatives of the settings; none of them is in the picture */
   readonly tries?: Table<TreatmentTry>
 }
@@ -166,6 +214,8 @@ export interface TreatmentSettings {
 export interface TreatmentTry extends Ranked {
   readonly name: string
   readonly parameters: Parameters
+  readonly choices?: Choices
+  readonly points?: Table<Point>
 }
 
 /** What a matte is taken from: one channel of a source, or the alpha of an element as it shows by itself. */
@@ -252,6 +302,8 @@ export interface Shot extends Arrangement {
   readonly tries: Table<Try>
   readonly samples: Table<Sample>
   readonly markers: Table<Marker>
+  /** by which what moves is blurred */
+  readonly shutter: { readonly parameters: Parameters }
 }
 
 /** What has parameters, and by what it is found. */
@@ -261,6 +313,14 @@ export type Owner =
   | { readonly kind: 'input'; readonly element: string; readonly id: string }
   | { readonly kind: 'treatment'; readonly id: string }
   | { readonly kind: 'limit'; readonly use: string }
+  | { readonly kind: 'placing'; readonly element: string }
+  | { readonly kind: 'shutter' }
+  | { readonly kind: 'point'; readonly of: PointOwner; readonly id: string }
+
+/** What has points. */
+export type PointOwner =
+  | { readonly kind: 'treatment'; readonly id: string }
+  | { readonly kind: 'input'; readonly element: string; readonly id: string }
 
 /** A parameter of its owner; `channel` null means all channels. */
 export interface ParameterAddress {

@@ -1,10 +1,12 @@
 /** For the tests: random edits of the small shot and of whatever became of it. */
 
 import fc from 'fast-check'
+import { ways } from '../motion/curve'
 import {
   newBlend,
   newElement,
   newLimit,
+  newPlacing,
   newTreatment,
   passInputs,
   groupInputs,
@@ -38,6 +40,63 @@ export function anyChange(fresh: () => string): fc.Arbitrary<Change> {
   const frame = fc.integer({ min: 1001, max: 1010 })
   const rank = fc.constantFrom('a0', 'a1', 'a2', 'a3', 'a4', 'a1V')
   const changes: fc.Arbitrary<Change>[] = [
+    element.map((id): Change => ({
+      kind: 'place-element',
+      element: id,
+      placing: newPlacing({ x: 0, y: 0, width: 50, height: 50 }),
+    })),
+    fc.record({
+      kind: fc.constant('set-placing' as const),
+      element,
+      changes: fc.record({
+        with: fc.option(element),
+        filter: fc.constantFrom('area' as const, null),
+        shutter: fc.constantFrom('own' as const, null),
+      }),
+    }),
+    fc.record({ kind: fc.constant('remove-placing' as const), element }),
+    fc.record({
+      kind: fc.constant('set-parameter' as const),
+      at: fc.record({
+        owner: element.map((id) => ({ kind: 'placing', element: id }) as const),
+        parameter: fc.constantFrom('x', 'rotation', 'scale'),
+        channel: fc.constant(0),
+      }),
+      frame,
+      value: fc.integer({ min: -9, max: 9 }),
+    }),
+    fc.record({
+      kind: fc.constant('set-keyframes' as const),
+      curves: fc.array(
+        fc.record({
+          at: fc.record({
+            owner: fc.constant({ kind: 'treatment', id: 'match' } as const),
+            parameter: fc.constantFrom('veil', 'gain'),
+            channel: fc.nat(2),
+          }),
+          keyframes: fc.dictionary(
+            frame.map(String),
+            fc.oneof(
+              fc.constant(null),
+              fc.double({ min: 0.2, max: 0.5, noNaN: true }),
+              fc.record({ value: fc.constant(0.3), to: fc.constantFrom(...ways) }),
+            ),
+          ),
+          beyond: fc.constantFrom('repeat' as const, null),
+        }),
+        { minLength: 1, maxLength: 3 },
+      ),
+    }),
+    fc.record({
+      kind: fc.constant('set-timing' as const),
+      element,
+      input: fc.constantFrom('pass', 'group'),
+      changes: fc.record({
+        offset: fc.option(fc.integer({ min: -3, max: 3 })),
+        from: fc.option(fc.integer({ min: 1001, max: 1005 })),
+        to: fc.option(fc.integer({ min: 1003, max: 1010 })),
+      }),
+    }),
     fc.record({
       kind: fc.constant('set-parameter'),
       at: parameter,

@@ -5,12 +5,15 @@ import {
   newBlend,
   newElement,
   newLimit,
+  newPlacing,
+  newPoint,
   newTreatment,
   passInputs,
   type Change,
   type Sample,
   type Use,
 } from '../shot'
+import { treatments } from '../treatments'
 import { smallShot } from './small-shot'
 
 interface Example<K extends Change['kind']> {
@@ -37,6 +40,17 @@ const lens: Change = {
   settings: { ...newTreatment('look-table', 'look'), sources: { table: 'matte' } },
   use: use('look'),
 }
+const placed = {
+  kind: 'place-element',
+  element: 'cg',
+  placing: newPlacing({ x: 10, y: 10, width: 60, height: 40 }),
+} as const
+const drawn: Change = { kind: 'add-treatment', settings: newTreatment('curves', 'drawn'), use: use('drawn') }
+const curvePoint = {
+  kind: 'add-point',
+  of: { kind: 'treatment', id: 'drawn' },
+  point: newPoint(treatments.curves, 'dark', { in: [0.2], out: [0.3] }, 'luma'),
+} as const
 const sample: Sample = { id: 'foot', name: 'Foot', rank: 'a0', x: 40, y: 60, width: 8, height: 8 }
 const marker = { id: 'lands', name: 'Lands', frame: 1004 }
 const keptTry: Change = { kind: 'keep-try', id: 'try-1', name: 'try 1' }
@@ -56,6 +70,24 @@ export const eachEdit: { readonly [K in Change['kind']]: Example<K> } = {
   'remove-keyframe': {
     before: [{ kind: 'add-keyframe', at: veil, frame: 1003 }],
     edit: { kind: 'remove-keyframe', at: veil, frame: 1003 },
+  },
+  'set-keyframes': {
+    before: [{ kind: 'add-keyframe', at: veil, frame: 1003 }],
+    edit: {
+      kind: 'set-keyframes',
+      curves: [
+        {
+          at: veil,
+          keyframes: {
+            1003: null,
+            1005: { value: 0.04, to: 'gentle' },
+            1008: { value: 0.02, to: 'smooth', after: 0.001 },
+          },
+          beyond: 'repeat',
+        },
+        { at: { ...veil, channel: 1 }, keyframes: { 1002: 0.03 } },
+      ],
+    },
   },
   'add-treatment': {
     edit: {
@@ -96,6 +128,24 @@ export const eachEdit: { readonly [K in Change['kind']]: Example<K> } = {
       },
     ],
     edit: { kind: 'move-element', element: 'cg', parent: 'set', rank: 'a0' },
+  },
+  'place-element': { edit: placed },
+  'remove-placing': { before: [placed], edit: { kind: 'remove-placing', element: 'cg' } },
+  'set-placing': {
+    before: [placed],
+    edit: { kind: 'set-placing', element: 'cg', changes: { with: 'front', filter: 'area', shutter: 'closed' } },
+  },
+  'set-timing': {
+    edit: { kind: 'set-timing', element: 'cg', input: 'pass', changes: { offset: 2, from: 1003, beyond: 'hold' } },
+  },
+  'add-point': { before: [drawn], edit: curvePoint },
+  'remove-point': {
+    before: [drawn, curvePoint],
+    edit: { kind: 'remove-point', of: { kind: 'treatment', id: 'drawn' }, point: 'dark' },
+  },
+  'set-choice': {
+    before: [drawn],
+    edit: { kind: 'set-choice', of: { kind: 'treatment', id: 'drawn' }, name: 'encoding', value: 'logc3' },
   },
   'add-source': { edit: { kind: 'add-source', source } },
   'remove-source': { edit: { kind: 'remove-source', source: 'matte' } },

@@ -15,6 +15,7 @@ import {
   lastRank,
   newBlend,
   newElement,
+  newShutter,
   newTreatment,
   passInputs,
   schemaVersion,
@@ -64,6 +65,7 @@ export const smallShot: Shot = {
   tries: { byId: {} },
   samples: tableOf([]),
   markers: tableOf([]),
+  shutter: newShutter(),
 }
 
 /** The shot with an element of it changed. */

@@ -31,6 +31,8 @@ export function surroundings(given: Partial<Surroundings> = {}): Surroundings {
     frame: { x: 0, y: 0, width: 300, height: 150 },
     working: 'rec709',
     sources: {},
+    choices: {},
+    points: [],
     ...given,
   }
 }

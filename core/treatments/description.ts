@@ -12,6 +12,31 @@ export interface ParameterDescription {
   readonly most: number
   readonly step: number
   readonly initial: number
+  /** how keyframes go on unless something else is chosen; absent: never beyond the next */
+  readonly way?: 'smooth'
+}
+
+/** One of a few, by name. */
+export interface ChoiceDescription {
+  readonly name: string
+  readonly label: string
+  /** what it decides, one sentence */
+  readonly help: string
+  readonly options: readonly { readonly name: string; readonly label: string }[]
+  readonly initial: string
+}
+
+/** Things of which there are as many as somebody wants: points of a curve, stops of a gradient, picks from the plate. */
+export interface PointsDescription {
+  /** what one of them is called */
+  readonly label: string
+  readonly help: string
+  /** they come in sets that are apart: the curves of luma and of each channel */
+  readonly sets?: readonly { readonly name: string; readonly label: string }[]
+  readonly parameters: readonly ParameterDescription[]
+  /** in each set */
+  readonly fewest: number
+  readonly most: number
 }
 
 /** A source that a treatment reads besides the element's own. */
@@ -29,4 +54,6 @@ export interface Description<Name extends string = string> {
   readonly help: string
   readonly parameters: readonly ParameterDescription[]
   readonly sources?: readonly SourceDescription[]
+  readonly choices?: readonly ChoiceDescription[]
+  readonly points?: PointsDescription
 }

@@ -1,15 +1,43 @@
 /** All treatments. A new one is its file, its test, and a line here. */
 
+import { channelCopy } from './channel-copy'
+import { clamp } from './clamp'
+import { contrast } from './contrast'
+import { curves } from './curves'
+import { exposure } from './exposure'
 import { glow } from './glow'
 import { grain } from './grain'
+import { hardLightContrast } from './hard-light'
+import { hueRanges } from './hue-ranges'
 import { lensMap } from './lens-map'
 import { lookTable } from './look-table'
 import { saturation } from './saturation'
 import { soften } from './soften'
+import { tint } from './tint'
 import type { Treatment } from './treatment'
 import { veilAndGain } from './veil-and-gain'
+import { vignette } from './vignette'
+import { whiteBalance } from './white-balance'
 
-const all = [veilAndGain, saturation, soften, lensMap, glow, grain, lookTable] as const
+const all = [
+  veilAndGain,
+  exposure,
+  contrast,
+  curves,
+  saturation,
+  hueRanges,
+  tint,
+  whiteBalance,
+  hardLightContrast,
+  channelCopy,
+  clamp,
+  soften,
+  lensMap,
+  vignette,
+  glow,
+  grain,
+  lookTable,
+] as const
 
 export type TreatmentKind = (typeof all)[number]['kind']
 
@@ -21,6 +49,7 @@ export const treatmentKinds: readonly TreatmentKind[] = all.map((treatment) => t
 
 export type {
   MappingTreatment,
+  PointValues,
   ParameterValues,
   PictureTreatment,
   PointRun,
@@ -28,4 +57,10 @@ export type {
   Surroundings,
   Treatment,
 } from './treatment'
-export type { Description, ParameterDescription, SourceDescription } from './description'
+export type {
+  ChoiceDescription,
+  Description,
+  ParameterDescription,
+  PointsDescription,
+  SourceDescription,
+} from './description'

@@ -28,6 +28,10 @@ export interface Surroundings {
   readonly recorded?: Recorded
   /** frames of the sources that the settings name, by the description's names */
   readonly sources: Readonly<Record<string, FrameStep>>
+  /** what is chosen, by the description's names */
+  readonly choices: Readonly<Record<string, string>>
+  /** its points at the frame, in no order that means anything */
+  readonly points: readonly PointValues[]
 }
 
 /** What of a picture has been through the camera already. */
@@ -43,6 +47,20 @@ interface TreatmentBase<Name extends string> extends Description<Name> {
   readonly does: readonly string[]
   /** where it belongs; elements and the finish may have any */
   readonly stations: readonly Station[]
+  /** what its settings cannot mean at a frame, and what to do: it then does what it can */
+  fault?(values: ParameterValues, given: Pick<Surroundings, 'choices' | 'points'>): SettingsFault | null
+}
+
+export interface SettingsFault {
+  /** without the treatment's name and the frame: "has two points on one place" */
+  readonly what: string
+  readonly remedy: string
+}
+
+/** A point at a frame. */
+export interface PointValues {
+  readonly set?: string
+  readonly values: ParameterValues
 }
 
 /** Makes a picture of a picture: in the element's own pixels before they are moved, or in the frame's after. */
@@ -61,6 +79,8 @@ export interface PictureTreatment<Name extends string = string> extends Treatmen
   build(input: Step, values: ParameterValues, surroundings: Surroundings): Step
   /** The kernel of a `point` step that names this treatment: changes `count` pixels of a strip in place. */
   readonly run?: PointRun
+  /** Tables that the kernel reads, made once for a picture. */
+  tables?(values: ParameterValues): readonly (Float32Array | Float64Array)[]
 }
 
 /** Moves pixels: becomes part of the one mapping by which the element is sampled. */
@@ -76,6 +96,7 @@ export type Treatment<Name extends string = string> = PictureTreatment<Name> | M
  * @param x place of the strip's first pixel in the frame, with `y`
  * @param work a strip to work in
  * @param others strips of the other inputs of the step
+ * @param tables addresses of the treatment's tables
  */
 export type PointRun = (
   kernels: Kernels,
@@ -87,4 +108,5 @@ export type PointRun = (
   y: number,
   work: number,
   others: readonly number[],
+  tables: readonly number[],
 ) => void

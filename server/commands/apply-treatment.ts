@@ -6,7 +6,7 @@ import { fileStep, frameStep, resample, type Carries, type Claims, type FrameSte
 import { floatBitsToHalf } from '../../core/image/half'
 import type { Plane, SampleType } from '../../core/image/planes'
 import { pixelCount, type Window } from '../../core/image/window'
-import { framePath } from '../../core/shot'
+import { framePath, initialChoices } from '../../core/shot'
 import {
   treatmentKinds,
   treatments,
@@ -127,6 +127,8 @@ async function applyToFile(
     frame: displayWindow,
     working: 'rec709',
     sources: Object.fromEntries(Object.entries(sources).map(([name, step]) => [name, inFrame(step, displayWindow)])),
+    choices: initialChoices(treatment),
+    points: [],
   }
   const step =
     treatment.side === 'mapping'

@@ -7,10 +7,11 @@ import { blur, runClip, runExtend, runSpread } from './blur'
 import { combine, runCombine } from './combine'
 import { constant, frame, runConstant, runFrame } from './frame'
 import type { RunRows, StepKind } from './kind'
+import { made, runMade } from './made'
 import { colour, point, runColour, runPoint, runTable, table } from './pixels'
 import { resample, runResample } from './resample'
 
-const kinds = { frame, constant, colour, point, combine, table, blur, resample, blend }
+const kinds = { frame, constant, made, colour, point, combine, table, blur, resample, blend }
 
 export function kindOf(step: Step): StepKind<Step> {
   return kinds[step.op] as StepKind<Step>
@@ -19,6 +20,7 @@ export function kindOf(step: Step): StepKind<Step> {
 export const runRows: { readonly [N in Exclude<Rows['node'], 'nothing' | 'buffer'>]: RunRows<N> } = {
   frame: runFrame,
   constant: runConstant,
+  made: runMade,
   colour: runColour,
   point: runPoint,
   combine: runCombine,

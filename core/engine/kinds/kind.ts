@@ -52,7 +52,9 @@ export interface RowMaking {
   readonly work: { take(bytes: number): number }
   fill(rows: Rows): FillStrip
   /** floats in the worker's own memory @returns their address */
-  weights(values: readonly number[]): number
+  weights(values: ArrayLike<number>): number
+  /** the same as doubles */
+  doubles(values: readonly number[]): number
   /** room for a row of packed pixels */
   packedRow(): number
   clear(strip: number, count: number): void

@@ -76,15 +76,19 @@ export const point: StepKind<PointStep> = {
 
 export const runPoint: RunRows<'point'> = ({ input, others, kind, values, draw }, maker) => {
   const treatment = (treatments as Readonly<Record<string, Treatment | undefined>>)[kind]
-  const run = treatment && 'run' in treatment ? treatment.run : undefined
+  const picture = treatment && treatment.side !== 'mapping' ? treatment : undefined
+  const run = picture?.run
   if (!run) throw new Error(`The treatment "${kind}" has no kernel of its own.`)
   const fill = maker.fill(input)
   const work = maker.work.take(stripBytes)
+  const tables = (picture.tables?.(values) ?? []).map((one) =>
+    one instanceof Float64Array ? maker.doubles([...one]) : maker.weights(one),
+  )
   const besides = others.map((one) => ({ fill: maker.fill(one), strip: maker.work.take(stripBytes) }))
   const strips = besides.map((one) => one.strip)
   return (strip, x, y, count) => {
     fill(strip, x, y, count)
     for (const one of besides) one.fill(one.strip, x, y, count)
-    run(maker.kernels, strip, count, values, draw, x, y, work, strips)
+    run(maker.kernels, strip, count, values, draw, x, y, work, strips, tables)
   }
 }

@@ -1,242 +1,15 @@
 /**
- * Pixels between pixels: bilinear, Catmull-Rom and Lanczos-3, at places given by a mapping: offsets, then a matrix.
- *
- * Places are in pixels of the source buffer, (0, 0) the middle of its first pixel. A place on a pixel's middle copies that
- * pixel's bits. Beyond the buffer all is 0. A place that is not a number gives 0. An infinity next to a place gives NaN
- * where its weight is 0 or weights of both signs meet.
+ * Rows of pixels at places given by a mapping: offsets, then a matrix, and where a picture is bent its warp.
  */
 
-import { PIXEL, oneNaN, scratch } from './lanes'
-import { ONE, constant } from './curves'
-
-/** Rows of four: the Catmull-Rom weights (Keys 1981, a = -1/2) of the taps at -1, 0, 1, 2 as cubics, highest power first. */
-const cubics = memory.data<f32>([-0.5, 1.5, -1.5, 0.5, 1, -2.5, 2, -0.5, -0.5, 0, 0.5, 0, 0, 1, 0, 0])
-
-// @ts-ignore: decorator
-@inline
-function catmullRom(t: v128): v128 {
-  let sum = f32x4.add(f32x4.mul(v128.load(cubics), t), v128.load(cubics, 16))
-  sum = f32x4.add(f32x4.mul(sum, t), v128.load(cubics, 32))
-  return f32x4.add(f32x4.mul(sum, t), v128.load(cubics, 48))
-}
-
-const ROOT3 = 1.7320508075688772
-const PI = 3.141592653589793
-
-/** sin(x) and cos(x) for 0 <= x <= pi / 3, to 1e-15. */
-// @ts-ignore: decorator
-@inline
-function sine(x: f64): f64 {
-  const z = x * x
-  return x * (1 - (z / 6) * (1 - (z / 20) * (1 - (z / 42) * (1 - (z / 72) * (1 - (z / 110) * (1 - (z / 156) * (1 - z / 210)))))))
-}
-
-// @ts-ignore: decorator
-@inline
-function cosine(x: f64): f64 {
-  const z = x * x
-  return 1 - (z / 2) * (1 - (z / 12) * (1 - (z / 30) * (1 - (z / 56) * (1 - (z / 90) * (1 - (z / 132) * (1 - (z / 182) * (1 - z / 240)))))))
-}
-
-/** Writes the six weights for taps at -2 .. 3, sum 1. */
-function lanczos3(t: f64, to: usize): void {
-  // Near 1 the sines below would lose their digits: the weights of 1 - t are the same, the other way round.
-  const mirrored = t > 0.5
-  const u = mirrored ? 1 - t : t
-  if (u < 1e-9) {
-    for (let k = 0; k < 6; k++) f32.store(to + (<usize>k << 2), k === (mirrored ? 3 : 2) ? <f32>1 : <f32>0)
-    return
-  }
-  const s3 = sine((PI * u) / 3)
-  const c3 = cosine((PI * u) / 3)
-  const s = s3 * (3 - 4 * s3 * s3)
-  let sum: f64 = 0
-  const exact = to + 128
-  for (let k = 0; k < 6; k++) {
-    const d = u - <f64>(k - 2)
-    // sin(pi d) = +-s; sin(pi d / 3) by the sum of angles -(k - 2) pi / 3
-    const sign: f64 = (k & 1) === 0 ? 1 : -1
-    let third: f64
-    if (k === 0) third = -0.5 * s3 + (ROOT3 / 2) * c3
-    else if (k === 1) third = 0.5 * s3 + (ROOT3 / 2) * c3
-    else if (k === 2) third = s3
-    else if (k === 3) third = 0.5 * s3 - (ROOT3 / 2) * c3
-    else if (k === 4) third = -0.5 * s3 - (ROOT3 / 2) * c3
-    else third = -s3
-    const w = (sign * s * third) / (d * d)
-    sum += w
-    f64.store(exact + (<usize>k << 3), w)
-  }
-  const over = 1 / sum
-  for (let k = 0; k < 6; k++) {
-    const from = exact + (<usize>(mirrored ? 5 - k : k) << 3)
-    f32.store(to + (<usize>k << 2), <f32>(f64.load(from) * over))
-  }
-}
-
-/**
- * One pixel of the source at a place (two doubles, x and y); filter 0 bilinear, 1 Catmull-Rom, 2 Lanczos-3.
- *
- * @param origin place of the buffer's first pixel, two whole numbers. It is subtracted from whole numbers only, so that the
- *   weights are the same whatever buffer the source lies in
- */
-// @ts-ignore: decorator
-@inline
-function sample(place: v128, origin: v128, source: usize, width: i32, height: i32, filter: i32): v128 {
-  const integer = f64x2.floor(place)
-  const rest = f64x2.sub(place, integer)
-  const share = f32x4.demote_f64x2_zero(rest)
-  const inBuffer = f64x2.sub(integer, origin)
-  const cell = i32x4.trunc_sat_f64x2_s_zero(inBuffer)
-  const ix = i32x4.extract_lane(cell, 0)
-  const iy = i32x4.extract_lane(cell, 1)
-  if (filter === 1) {
-    const inside = <u32>(ix - 1) < <u32>max(0, width - 3) && <u32>(iy - 1) < <u32>max(0, height - 3)
-    // Between pixels; not on one (share 0, 0), and not NaN.
-    if (inside && v128.any_true(f32x4.gt(share, f32x4.splat(0)))) {
-      const stride = <usize>width << 4
-      const p = source + <usize>(iy - 1) * stride + (<usize>(ix - 1) << 4)
-      const wx = catmullRom(v128.shuffle<f32>(share, share, 0, 0, 0, 0))
-      const wy = catmullRom(v128.shuffle<f32>(share, share, 1, 1, 1, 1))
-      const w0 = v128.shuffle<f32>(wx, wx, 0, 0, 0, 0)
-      const w1 = v128.shuffle<f32>(wx, wx, 1, 1, 1, 1)
-      const w2 = v128.shuffle<f32>(wx, wx, 2, 2, 2, 2)
-      const w3 = v128.shuffle<f32>(wx, wx, 3, 3, 3, 3)
-      let sum = f32x4.mul(v128.shuffle<f32>(wy, wy, 0, 0, 0, 0), four(p, w0, w1, w2, w3))
-      sum = f32x4.add(sum, f32x4.mul(v128.shuffle<f32>(wy, wy, 1, 1, 1, 1), four(p + stride, w0, w1, w2, w3)))
-      sum = f32x4.add(sum, f32x4.mul(v128.shuffle<f32>(wy, wy, 2, 2, 2, 2), four(p + stride * 2, w0, w1, w2, w3)))
-      sum = f32x4.add(sum, f32x4.mul(v128.shuffle<f32>(wy, wy, 3, 3, 3, 3), four(p + stride * 3, w0, w1, w2, w3)))
-      return oneNaN(sum)
-    }
-  } else if (filter === 0) {
-    const inside = <u32>ix < <u32>max(0, width - 1) && <u32>iy < <u32>max(0, height - 1)
-    if (inside && v128.any_true(f32x4.gt(share, f32x4.splat(0)))) {
-      const stride = <usize>width << 4
-      const p = source + <usize>iy * stride + (<usize>ix << 4)
-      const x1 = v128.shuffle<f32>(share, share, 0, 0, 0, 0)
-      const y1 = v128.shuffle<f32>(share, share, 1, 1, 1, 1)
-      const x0 = f32x4.sub(constant(ONE), x1)
-      const upper = f32x4.add(f32x4.mul(x0, v128.load(p)), f32x4.mul(x1, v128.load(p, 16)))
-      const q = p + stride
-      const lower = f32x4.add(f32x4.mul(x0, v128.load(q)), f32x4.mul(x1, v128.load(q, 16)))
-      return oneNaN(f32x4.add(f32x4.mul(f32x4.sub(constant(ONE), y1), upper), f32x4.mul(y1, lower)))
-    }
-  }
-  return sampleAnywhere(inBuffer, rest, source, width, height, filter)
-}
-
-/** The same for any place: on a pixel, near the edge, outside, not a number; and all of Lanczos-3. */
-function sampleAnywhere(inBuffer: v128, rest: v128, source: usize, width: i32, height: i32, filter: i32): v128 {
-  const none = f32x4.splat(0)
-  const fx = f64x2.extract_lane(inBuffer, 0)
-  const fy = f64x2.extract_lane(inBuffer, 1)
-  if (!(fx >= -4 && fy >= -4 && fx < <f64>width + 3 && fy < <f64>height + 3)) return none
-  const ix = <i32>fx
-  const iy = <i32>fy
-  const restX = f64x2.extract_lane(rest, 0)
-  const restY = f64x2.extract_lane(rest, 1)
-  const tx = <f32>restX
-  const ty = <f32>restY
-  if (tx === 0 && ty === 0) {
-    if (ix < 0 || iy < 0 || ix >= width || iy >= height) return none
-    return v128.load(source + ((<usize>iy * <usize>width + <usize>ix) << 4))
-  }
-  if (filter === 1) {
-    v128.store(scratch, catmullRom(f32x4.splat(tx)))
-    v128.store(scratch, catmullRom(f32x4.splat(ty)), 64)
-    return oneNaN(atEdge(ix - 1, iy - 1, source, width, height, 4))
-  }
-  if (filter === 0) {
-    f32.store(scratch, 1 - tx)
-    f32.store(scratch, tx, 4)
-    f32.store(scratch, 1 - ty, 64)
-    f32.store(scratch, ty, 68)
-    return oneNaN(atEdge(ix, iy, source, width, height, 2))
-  }
-  lanczos3(restX, scratch)
-  lanczos3(restY, scratch + 64)
-  if (ix >= 2 && iy >= 2 && ix + 3 < width && iy + 3 < height)
-    return oneNaN(sixBySix(source + ((<usize>(iy - 2) * <usize>width + <usize>(ix - 2)) << 4), <usize>width << 4))
-  return oneNaN(atEdge(ix - 2, iy - 2, source, width, height, 6))
-}
-
-function sixBySix(p: usize, stride: usize): v128 {
-  let sum = f32x4.mul(v128.load32_splat(scratch, 64), six(p))
-  sum = f32x4.add(sum, f32x4.mul(v128.load32_splat(scratch, 68), six(p + stride)))
-  sum = f32x4.add(sum, f32x4.mul(v128.load32_splat(scratch, 72), six(p + stride * 2)))
-  sum = f32x4.add(sum, f32x4.mul(v128.load32_splat(scratch, 76), six(p + stride * 3)))
-  sum = f32x4.add(sum, f32x4.mul(v128.load32_splat(scratch, 80), six(p + stride * 4)))
-  return f32x4.add(sum, f32x4.mul(v128.load32_splat(scratch, 84), six(p + stride * 5)))
-}
-
-// @ts-ignore: decorator
-@inline
-function six(p: usize): v128 {
-  let sum = f32x4.mul(v128.load32_splat(scratch), v128.load(p))
-  sum = f32x4.add(sum, f32x4.mul(v128.load32_splat(scratch, 4), v128.load(p, 16)))
-  sum = f32x4.add(sum, f32x4.mul(v128.load32_splat(scratch, 8), v128.load(p, 32)))
-  sum = f32x4.add(sum, f32x4.mul(v128.load32_splat(scratch, 12), v128.load(p, 48)))
-  sum = f32x4.add(sum, f32x4.mul(v128.load32_splat(scratch, 16), v128.load(p, 64)))
-  return f32x4.add(sum, f32x4.mul(v128.load32_splat(scratch, 20), v128.load(p, 80)))
-}
-
-// @ts-ignore: decorator
-@inline
-function four(p: usize, w0: v128, w1: v128, w2: v128, w3: v128): v128 {
-  let sum = f32x4.mul(w0, v128.load(p))
-  sum = f32x4.add(sum, f32x4.mul(w1, v128.load(p, 16)))
-  sum = f32x4.add(sum, f32x4.mul(w2, v128.load(p, 32)))
-  return f32x4.add(sum, f32x4.mul(w3, v128.load(p, 48)))
-}
-
-/**
- * Taps from (x0, y0) by the weights in scratch; those outside the buffer are 0. The sums are those of the inner path, term
- * by term, so a buffer with zeros around it gives the same bits as one without.
- */
-function atEdge(x0: i32, y0: i32, source: usize, width: i32, height: i32, taps: i32): v128 {
-  let sum = f32x4.splat(0)
-  for (let j = 0; j < taps; j++) {
-    const y = y0 + j
-    let row = f32x4.splat(0)
-    for (let i = 0; i < taps; i++) {
-      const x = x0 + i
-      const inside = x >= 0 && x < width && y >= 0 && y < height
-      const tap = inside ? v128.load(source + ((<usize>y * <usize>width + <usize>x) << 4)) : f32x4.splat(0)
-      const weighed = f32x4.mul(v128.load32_splat(scratch + (<usize>i << 2)), tap)
-      row = i === 0 ? weighed : f32x4.add(row, weighed)
-    }
-    const weighed = f32x4.mul(v128.load32_splat(scratch + 64 + (<usize>j << 2)), row)
-    sum = j === 0 ? weighed : f32x4.add(sum, weighed)
-  }
-  return sum
-}
-
-// @ts-ignore: decorator
-@inline
-function pair(x: f64, y: f64): v128 {
-  return f64x2.replace_lane(f64x2.splat(x), 1, y)
-}
-
-/** Places are rounded to this many parts of a pixel, so that they are the same whatever buffer the source lies in. */
-const PARTS: f64 = 16777216
-
-// @ts-ignore: decorator
-@inline
-function inParts(place: v128): v128 {
-  return f64x2.mul(f64x2.nearest(f64x2.mul(place, f64x2.splat(PARTS))), f64x2.splat(1 / PARTS))
-}
-
-/** Weights of both signs leave no negative coverage, nor light that would be taken away there. */
-// @ts-ignore: decorator
-@inline
-function covered(pixel: v128): v128 {
-  return f32x4.extract_lane(pixel, 3) < 0 ? f32x4.pmax(f32x4.splat(0), pixel) : pixel
-}
+import { PIXEL, oneNaN } from './lanes'
+import { covered, inParts, pair, sample, sine, cosine } from './sampling'
+import { AREA, footprint, sampleWide } from './widened'
 
 /**
  * A row of pixels from where a mapping leads: pixel i stands at (x + i + 0.5, y + 0.5), is moved by what `offsets` says,
  * and goes through the matrix. Behind the eye (third component not above 0) all is 0. Where a step of one pixel passes more
- * than one of the source, Lanczos-3 is widened by the footprint, whatever the filter.
+ * than one of the source, the filter is widened by the footprint: to areas where they are asked for, else Lanczos-3.
  *
  * @param offsets RGBA pixels, red across and green down, one for each output pixel; 0 for none
  * @param matrix nine doubles, row by row
@@ -257,6 +30,8 @@ export function resample(
   filter: i32,
 ): void {
   if (count <= 0) return
+  // Areas are for what shrinks; elsewhere they are what is used mostly.
+  const near = filter === AREA ? 1 : filter
   const a = f64.load(matrix)
   const b = f64.load(matrix, 8)
   const c = f64.load(matrix, 16)
@@ -271,7 +46,7 @@ export function resample(
   if (affine && a === 1 && b === 0 && d === 0 && e === 1) {
     // Rounded before it is added to a whole number: so the places are the same wherever the row begins.
     const first = f64x2.add(pair(<f64>x, <f64>y), inParts(pair(c, f)))
-    moved(to, count, first, offsets, origin, source, width, height, filter)
+    moved(to, count, first, offsets, origin, source, width, height, near)
     return
   }
   let wide = affine && footprint(a, b, d, e)
@@ -291,14 +66,12 @@ export function resample(
     const v = (d * px + e * py + f) / w
     if (!affine) wide = footprint((a - u * g) / w, (b - u * h) / w, (d - v * g) / w, (e - v * h) / w)
     const place = inParts(f64x2.sub(pair(u, v), f64x2.splat(0.5)))
-    v128.store(
-      to + (<usize>k << 4),
-      covered(
-        wide
-          ? sampleWide(f64x2.sub(place, origin), source, width, height)
-          : sample(place, origin, source, width, height, filter),
-      ),
-    )
+    const at = to + (<usize>k << 4)
+    if (wide) {
+      const inBuffer = f64x2.sub(place, origin)
+      const wx = f64x2.extract_lane(inBuffer, 0)
+      sampleWide(at, wx, f64x2.extract_lane(inBuffer, 1), source, width, height, filter)
+    } else v128.store(at, covered(sample(place, origin, source, width, height, near)))
   }
 }
 
@@ -349,158 +122,111 @@ function movedRow(
   } while (t < end)
 }
 
-/** From source pixels to the filter's own, and how far it looks, of the pixel at hand. */
-let toFilterXX: f64 = 0
-let toFilterXY: f64 = 0
-let toFilterYX: f64 = 0
-let toFilterYY: f64 = 0
-let reachX: f64 = 0
-let reachY: f64 = 0
+/** The place in the source of the last pixel that was led there. */
+let placeX: f64 = 0
+let placeY: f64 = 0
 
 /**
- * Sets up the filter for a step of one pixel across (a, c) and down (b, d). Directions in which nothing shrinks keep the
- * filter's own width: the singular values of the step are at least 1.
+ * Through the matrix, the warp and the matrix after it; see `Warp` in core/graph/steps.ts.
  *
- * @returns whether anything shrinks
+ * @param leading 24 doubles: matrix, matrix after the warp, middle, half size, bow, twist
+ * @returns whether it lies before the eye
  */
-function footprint(a: f64, b: f64, c: f64, d: f64): bool {
-  const e = (a + d) * 0.5
-  const f = (a - d) * 0.5
-  const g = (c + b) * 0.5
-  const h = (c - b) * 0.5
-  const q = Math.sqrt(e * e + h * h)
-  const r = Math.sqrt(f * f + g * g)
-  const most = q + r
-  // A part in a million of shrinking is none.
-  if (!(most > 1.000001) || !(most < 1e6)) return false
-  const least = Math.abs(q - r)
-  if (least >= 1) {
-    setFilter(a, b, c, d)
-    return true
+function leads(leading: usize, px: f64, py: f64): bool {
+  const w = f64.load(leading, 48) * px + f64.load(leading, 56) * py + f64.load(leading, 64)
+  if (!(w > 0)) return false
+  let u = (f64.load(leading) * px + f64.load(leading, 8) * py + f64.load(leading, 16)) / w
+  let v = (f64.load(leading, 24) * px + f64.load(leading, 32) * py + f64.load(leading, 40)) / w
+  const cx = f64.load(leading, 144)
+  const cy = f64.load(leading, 152)
+  const hx = f64.load(leading, 160)
+  const hy = f64.load(leading, 168)
+  const bow = f64.load(leading, 176)
+  const twist = f64.load(leading, 184)
+  if (twist !== 0) {
+    const dx = u - cx
+    const dy = v - cy
+    const size = Math.max(hx, hy)
+    const away = 1 - (dx * dx + dy * dy) / (size * size)
+    if (away > 0) {
+      // An eighth of the angle lies where the sums below are exact; doubled three times.
+      const eighth = (Math.abs(twist) * away * away) / 8
+      let s = sine(eighth)
+      let c = cosine(eighth)
+      for (let i = 0; i < 3; i++) {
+        const doubled = 2 * s * c
+        c = 1 - 2 * s * s
+        s = doubled
+      }
+      if (twist > 0) s = -s
+      u = cx + c * dx - s * dy
+      v = cy + s * dx + c * dy
+    }
   }
-  // J = U S V': with S' = max(S, 1), J' = J + (1 - least) u v', u and v those of the least singular value.
-  const squaredA = a * a + c * c
-  const squaredB = b * b + d * d
-  const mixed = a * b + c * d
-  // v of the greatest: the eigenvector of J'J.
-  let vx = mixed
-  let vy = most * most - squaredA
-  if (Math.abs(vx) + Math.abs(vy) < 1e-12) {
-    vx = most * most - squaredB
-    vy = mixed
-  }
-  if (Math.abs(vx) + Math.abs(vy) < 1e-12) {
-    vx = squaredA >= squaredB ? 1 : 0
-    vy = squaredA >= squaredB ? 0 : 1
-  }
-  const length = Math.sqrt(vx * vx + vy * vy)
-  vx /= length
-  vy /= length
-  // J v / most is u of the greatest; u of the least stands across it.
-  const ux = (a * vx + b * vy) / most
-  const uy = (c * vx + d * vy) / most
-  const side: f64 = a * d - b * c < 0 ? -1 : 1
-  const more = 1 - least
-  setFilter(a + more * side * uy * vy, b - more * side * uy * vx, c - more * side * ux * vy, d + more * side * ux * vx)
+  const share = (u - cx) / hx
+  const inside = 1 - share * share
+  if (inside > 0) v += bow * inside * inside
+  const z = f64.load(leading, 120) * u + f64.load(leading, 128) * v + f64.load(leading, 136)
+  if (!(z > 0)) return false
+  placeX = (f64.load(leading, 72) * u + f64.load(leading, 80) * v + f64.load(leading, 88)) / z
+  placeY = (f64.load(leading, 96) * u + f64.load(leading, 104) * v + f64.load(leading, 112)) / z
   return true
 }
 
-function setFilter(a: f64, b: f64, c: f64, d: f64): void {
-  const k = 1 / (a * d - b * c)
-  toFilterXX = d * k
-  toFilterXY = -b * k
-  toFilterYX = -c * k
-  toFilterYY = a * k
-  reachX = 3 * (Math.abs(a) + Math.abs(b))
-  reachY = 3 * (Math.abs(c) + Math.abs(d))
-}
-
-/** sin(pi x) sin(pi x / 3) / (pi^2 x^2 / 3) between -3 and 3, else 0. */
-function lanczosAt(x: f64): f64 {
-  const z = Math.abs(x)
-  if (z < 1e-7) return 1
-  if (z >= 3) return 0
-  // Both sines by the symmetry about their middle and, from a third of pi on, as a cosine.
-  const near = z > 1.5 ? 3 - z : z
-  const sineThird = near > 1 ? cosine(PI / 2 - (PI * near) / 3) : sine((PI * near) / 3)
-  const integer = Math.floor(z)
-  const share = z - integer
-  const s = sine((PI * (share > 0.5 ? 1 - share : share)) / 3)
-  const sinePi = s * (3 - 4 * s * s) * (((<i32>integer) & 1) === 0 ? 1 : -1)
-  return (sinePi * sineThird * 3) / (PI * PI * z * z)
-}
-
-/** Entries for a pixel; a straight line between two is within 4e-6 of the filter. */
-const LANCZOS_STEPS = 340
-let lanczosTable: usize = 0
-
-/** Writes the filter at `LANCZOS_STEPS` places a pixel; every thread writes the same. */
-export function writeLanczos(to: usize): void {
-  lanczosTable = to
-  for (let i = 0; i <= 3 * LANCZOS_STEPS + 1; i++)
-    f32.store(to + (<usize>i << 2), <f32>lanczosAt(<f64>i / LANCZOS_STEPS))
-}
-
-// @ts-ignore: decorator
-@inline
-function lanczosNear(x: f64): f64 {
-  const place = Math.abs(x) * LANCZOS_STEPS
-  if (place >= 3 * LANCZOS_STEPS) return 0
-  const cell = <i32>place
-  const at = lanczosTable + (<usize>cell << 2)
-  const low = <f64>f32.load(at)
-  return low + (place - <f64>cell) * (<f64>f32.load(at, 4) - low)
-}
-
-const MOST_TAPS = 1024
-
-function sampleWide(place: v128, source: usize, width: i32, height: i32): v128 {
-  const x = f64x2.extract_lane(place, 0)
-  const y = f64x2.extract_lane(place, 1)
-  const none = f32x4.splat(0)
-  if (!(x > -reachX && y > -reachY && x < <f64>width - 1 + reachX && y < <f64>height - 1 + reachY)) return none
-  const x0 = <i32>Math.ceil(x - reachX)
-  const x1 = <i32>Math.floor(x + reachX)
-  const y0 = <i32>Math.ceil(y - reachY)
-  const y1 = <i32>Math.floor(y + reachY)
-  let sum = none
-  let total: f64 = 0
-  // Axes that stay axes have weights that are a product: those across are made once.
-  const straight = toFilterXY === 0 && toFilterYX === 0 && x1 - x0 < MOST_TAPS
-  if (straight) {
-    let across: f64 = 0
-    for (let px = x0; px <= x1; px++) {
-      const w = lanczosAt((<f64>px - x) * toFilterXX)
-      across += w
-      f32.store(scratch + (<usize>(px - x0) << 2), <f32>w)
+/** As `resample`, of a bent picture: the footprint is that of the steps to the pixels right and below. */
+export function resampleBent(
+  to: usize,
+  count: i32,
+  x: i32,
+  y: i32,
+  offsets: usize,
+  leading: usize,
+  source: usize,
+  left: i32,
+  top: i32,
+  width: i32,
+  height: i32,
+  filter: i32,
+): void {
+  const near = filter === AREA ? 1 : filter
+  const origin = pair(<f64>left, <f64>top)
+  for (let k = 0; k < count; k++) {
+    let px = <f64>(x + k) + 0.5
+    let py = <f64>y + 0.5
+    if (offsets !== 0) {
+      px += <f64>f32.load(offsets + (<usize>k << 4))
+      py += <f64>f32.load(offsets + (<usize>k << 4), 4)
     }
-    const from = max(x0, 0)
-    const last = min(x1, width - 1)
-    for (let py = y0; py <= y1; py++) {
-      const down = lanczosAt((<f64>py - y) * toFilterYY)
-      total += down * across
-      if (py < 0 || py >= height) continue
-      let row = none
-      let p = source + ((<usize>py * <usize>width + <usize>from) << 4)
-      for (let px = from; px <= last; px++) {
-        row = f32x4.add(row, f32x4.mul(v128.load32_splat(scratch + (<usize>(px - x0) << 2)), v128.load(p)))
-        p += PIXEL
-      }
-      sum = f32x4.add(sum, f32x4.mul(f32x4.splat(<f32>down), row))
-    }
-  } else {
-    for (let py = y0; py <= y1; py++) {
-      const dy = <f64>py - y
-      for (let px = x0; px <= x1; px++) {
-        const dx = <f64>px - x
-        const w = lanczosNear(toFilterXX * dx + toFilterXY * dy) * lanczosNear(toFilterYX * dx + toFilterYY * dy)
-        if (w === 0) continue
-        total += w
-        if (px < 0 || py < 0 || px >= width || py >= height) continue
-        const tap = v128.load(source + ((<usize>py * <usize>width + <usize>px) << 4))
-        sum = f32x4.add(sum, f32x4.mul(f32x4.splat(<f32>w), tap))
+    const seen = leads(leading, px, py)
+    const u = placeX
+    const v = placeY
+    const at = to + (<usize>k << 4)
+    v128.store(at, f32x4.splat(0))
+    if (seen && leads(leading, px + 1, py)) {
+      const a = placeX - u
+      const c = placeY - v
+      if (leads(leading, px, py + 1)) {
+        const wide = footprint(a, placeX - u, c, placeY - v)
+        const place = inParts(f64x2.sub(pair(u, v), f64x2.splat(0.5)))
+        if (wide) {
+          const inBuffer = f64x2.sub(place, origin)
+          const wx = f64x2.extract_lane(inBuffer, 0)
+          sampleWide(at, wx, f64x2.extract_lane(inBuffer, 1), source, width, height, filter)
+        } else v128.store(at, covered(sample(place, origin, source, width, height, near)))
       }
     }
   }
-  return oneNaN(f32x4.mul(sum, f32x4.splat(<f32>(1 / total))))
+}
+
+/** Adds packed pixels to others. */
+export function addPacked(to: usize, from: usize, count: i32): void {
+  for (let k: usize = 0, end = <usize>count << 4; k < end; k += PIXEL)
+    v128.store(to + k, f32x4.add(v128.load(to + k), v128.load(from + k)))
+}
+
+/** Divides packed pixels by a number: the mean of as many that were added. */
+export function dividePacked(to: usize, count: i32, by: f32): void {
+  const divisor = f32x4.splat(by)
+  for (let k: usize = 0, end = <usize>count << 4; k < end; k += PIXEL)
+    v128.store(to + k, oneNaN(f32x4.div(v128.load(to + k), divisor)))
 }

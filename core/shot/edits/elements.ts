@@ -6,6 +6,7 @@ import { blendKinds, blends, type BlendKind } from '../../set/blends'
 import { allOf, find, isInside, parentOf, rootInput } from '../find'
 import { ImpossibleEditError } from '../impossible-edit'
 import { isolationFault } from '../isolation'
+import { movesWithItself } from '../placing'
 import { limitsOfElement, limitsOfTreatment, mostElements } from '../limits'
 import { newBlend } from '../defaults'
 import {
@@ -94,6 +95,9 @@ export function checkGroups(draft: Draft<Shot>): void {
     if (element.parent !== null && find(shot.elements, element.parent) && isInside(shot, element.parent, element.id))
       throw new ImpossibleEditError(`${element.name} cannot be in a group that is in ${element.name}.`)
   }
+  for (const { id: own, name, placing } of allOf(shot.elements))
+    if (placing && movesWithItself(shot, own))
+      throw new ImpossibleEditError(`${name} would move with itself, by way of what it moves with.`)
   const fault = isolationFault(shot)
   if (fault) throw new ImpossibleEditError(fault)
 }

@@ -18,12 +18,16 @@ import {
   setReveal,
   showElement,
 } from './elements'
+import { setKeyframes } from './keyframes'
 import type { EditKind } from './kind'
 import { addMarker, removeMarker, setMarker } from './markers'
 import { addKeyframe, removeKeyframe, resetParameter, setChannels, setParameter } from './parameters'
+import { placeElement, removePlacing, setPlacing } from './placing'
+import { addPoint, removePoint, setChoice } from './points'
 import { keepSample, removeSample, setSample } from './samples'
 import { returnTo, setShot } from './shot'
 import { addSource, removeSource, setClaims, setSource } from './sources'
+import { setTiming } from './timing'
 import { keepTreatmentTry, removeTreatmentTry, useTreatmentTry } from './treatment-tries'
 import {
   addTreatment,
@@ -43,6 +47,7 @@ const kinds = [
   resetParameter,
   addKeyframe,
   removeKeyframe,
+  setKeyframes,
   addTreatment,
   shareTreatment,
   removeTreatment,
@@ -58,6 +63,13 @@ const kinds = [
   setOwnGlass,
   setReveal,
   moveElement,
+  placeElement,
+  removePlacing,
+  setPlacing,
+  setTiming,
+  addPoint,
+  removePoint,
+  setChoice,
   addSource,
   removeSource,
   setClaims,
@@ -198,3 +210,6 @@ export type { ShotChanges } from './shot'
 export { nextTryName } from './tries'
 export { nextTreatmentTryName, usedTry } from './treatment-tries'
 export type { SetSample } from './samples'
+export type { KeyframeChanges } from './keyframes'
+export type { SetTiming } from './timing'
+export type { SetPlacing } from './placing'

@@ -3,13 +3,14 @@
 import { lazy, number, object, string, array, type Schema } from 'yup'
 import { valueAt, withKeyframe, withoutKeyframe, withValue, type Curve } from '../../motion/curve'
 import { ImpossibleEditError } from '../impossible-edit'
-import { mostKeyframes } from '../limits'
 import { ownedBy, parameterOf, rangeSentence } from '../parameters'
 import { id } from '../schema'
 import type { Owner, ParameterAddress, Shot } from '../types'
 import type { ParameterDescription } from '../../treatments'
 import { checkGroups } from './elements'
+import { writeCurve } from './curves'
 import { editKind } from './kind'
+import { pointOwner } from './points'
 import type { Draft } from 'immer'
 
 /** on a keyed curve this sets the keyframe at `frame` */
@@ -48,11 +49,15 @@ const ids: Readonly<Record<Owner['kind'], readonly string[]>> = {
   input: ['element', 'id'],
   treatment: ['id'],
   limit: ['use'],
+  placing: ['element'],
+  shutter: [],
+  point: ['id'],
 }
 const owner = lazy((value: { kind?: string } | undefined) => {
   const kinds = Object.keys(ids) as Owner['kind'][]
   const kind = kinds.find((known) => known === value?.kind)
   return fields({
+    ...(kind === 'point' ? { of: pointOwner } : {}),
     kind: string().strict().oneOf(kinds).required(),
     ...Object.fromEntries((kind ? ids[kind] : []).map((name) => [name, id()])),
   })
@@ -60,6 +65,9 @@ const owner = lazy((value: { kind?: string } | undefined) => {
 const parameterName = () => string().strict().max(64).required()
 const address = () =>
   fields({ owner, parameter: parameterName(), channel: number().strict().integer().min(0).nullable().defined() })
+/** The address of one channel's curve. */
+export const channelAddress = () =>
+  fields({ owner, parameter: parameterName(), channel: number().strict().integer().min(0).required() })
 const finite = () =>
   number()
     .strict()
@@ -81,27 +89,15 @@ function changeCurves(
     )
   const writable = curves as Curve[]
   writable.forEach((curve, channel) => {
-    if (at.channel === null || at.channel === channel) replace(writable, channel, next(plainCurve(curve), known))
+    if (at.channel === null || at.channel === channel) writeCurve(writable, channel, next(plainCurve(curve), known))
   })
   // A group whose opacity changes may become a picture of its own.
   if (at.owner.kind === 'element') checkGroups(draft)
 }
 
-/** Writes only the keyframes that differ, so that two people may set different ones. */
-function replace(curves: Curve[], channel: number, next: Curve): void {
-  const curve = curves[channel]
-  if (typeof curve === 'number' || typeof next === 'number') {
-    if (curve !== next) curves[channel] = next
-    return
-  }
-  const keyframes = curve.keyframes as Record<string, number>
-  for (const [when, value] of Object.entries(next.keyframes)) if (keyframes[when] !== value) keyframes[when] = value
-  for (const when of Object.keys(keyframes)) if (!Object.hasOwn(next.keyframes, when)) delete keyframes[when]
-}
-
 /** Curves are remembered by what they are, which a draft is not. */
 function plainCurve(curve: Curve): Curve {
-  return typeof curve === 'number' ? curve : { keyframes: { ...curve.keyframes } }
+  return typeof curve === 'number' ? curve : { ...curve, keyframes: { ...curve.keyframes } }
 }
 
 function inRange(known: ParameterDescription, value: number): number {
@@ -109,15 +105,13 @@ function inRange(known: ParameterDescription, value: number): number {
   throw new ImpossibleEditError(`${rangeSentence(known, value)}.`)
 }
 
-function notTooMany(curve: Curve): Curve {
-  if (typeof curve !== 'number' && Object.keys(curve.keyframes).length > mostKeyframes)
-    throw new ImpossibleEditError(`A curve has at most ${mostKeyframes} keyframes.`)
-  return curve
-}
-
 const channelNames = ['red', 'green', 'blue']
 
-function named(shot: Shot, at: Omit<ParameterAddress, 'channel'> & { readonly channel?: number | null }): string {
+/** @returns "Veil red of Bell" */
+export function nameOfParameter(
+  shot: Shot,
+  at: Omit<ParameterAddress, 'channel'> & { readonly channel?: number | null },
+): string {
   const owned = ownedBy(shot, at.owner)
   const known = owned?.description.parameters.find((p) => p.name === at.parameter)
   const channel =
@@ -129,8 +123,8 @@ export const setParameter = editKind<SetParameter>({
   kind: 'set-parameter',
   schema: fields({ kind: string().required(), at: address(), frame: frame(), value: finite() }),
   apply: (draft, { at, frame: when, value }) =>
-    changeCurves(draft, at, (curve, known) => notTooMany(withValue(curve, when, inRange(known, value)))),
-  sentence: (shot, { at }) => named(shot, at),
+    changeCurves(draft, at, (curve, known) => withValue(curve, when, inRange(known, value), known.way)),
+  sentence: (shot, { at }) => nameOfParameter(shot, at),
 })
 
 export const setChannels = editKind<SetChannels>({
@@ -144,30 +138,30 @@ export const setChannels = editKind<SetChannels>({
   apply: (draft, { at, frame: when, values }) =>
     values.forEach((value, channel) =>
       changeCurves(draft, { ...at, channel }, (curve, known) =>
-        notTooMany(withValue(curve, when, inRange(known, value))),
+        withValue(curve, when, inRange(known, value), known.way),
       ),
     ),
-  sentence: (shot, { at }) => named(shot, at),
+  sentence: (shot, { at }) => nameOfParameter(shot, at),
 })
 
 export const resetParameter = editKind<ResetParameter>({
   kind: 'reset-parameter',
   schema: fields({ kind: string().required(), at: address() }),
   apply: (draft, { at }) => changeCurves(draft, at, (_curve, known) => known.initial),
-  sentence: (shot, { at }) => `Reset ${named(shot, at)}`,
+  sentence: (shot, { at }) => `Reset ${nameOfParameter(shot, at)}`,
 })
 
 export const addKeyframe = editKind<AddKeyframe>({
   kind: 'add-keyframe',
   schema: keyframeSchema('add-keyframe'),
   apply: (draft, { at, frame: when }) =>
-    changeCurves(draft, at, (curve) => notTooMany(withKeyframe(curve, when, valueAt(curve, when)))),
-  sentence: (shot, { at, frame: when }) => `Keyframe at ${when} for ${named(shot, at)}`,
+    changeCurves(draft, at, (curve, known) => withKeyframe(curve, when, valueAt(curve, when), known.way)),
+  sentence: (shot, { at, frame: when }) => `Keyframe at ${when} for ${nameOfParameter(shot, at)}`,
 })
 
 export const removeKeyframe = editKind<RemoveKeyframe>({
   kind: 'remove-keyframe',
   schema: keyframeSchema('remove-keyframe'),
   apply: (draft, { at, frame: when }) => changeCurves(draft, at, (curve) => withoutKeyframe(curve, when)),
-  sentence: (shot, { at, frame: when }) => `Remove keyframe at ${when} from ${named(shot, at)}`,
+  sentence: (shot, { at, frame: when }) => `Remove keyframe at ${when} from ${nameOfParameter(shot, at)}`,
 })

@@ -7,7 +7,7 @@ import { allOf, find, inOrder, lastRank } from '../find'
 import { ImpossibleEditError } from '../impossible-edit'
 import { mostTreatmentTries } from '../limits'
 import { id, text } from '../schema'
-import type { Parameters, Shot, Table, TreatmentSettings, TreatmentTry } from '../types'
+import type { Shot, Table, TreatmentSettings, TreatmentTry } from '../types'
 import { editKind, put, take, treatmentIn } from './kind'
 
 export interface KeepTreatmentTry {
@@ -30,16 +30,24 @@ export interface RemoveTreatmentTry {
 }
 
 const fields = (shape: ObjectShape) => object(shape).noUnknown().strict().required()
-const copied = (parameters: Parameters | Draft<Parameters>) => JSON.parse(JSON.stringify(parameters)) as Parameters
+type Kept = Pick<TreatmentSettings, 'parameters' | 'choices' | 'points'>
+const copied = ({ parameters, choices, points }: Kept | Draft<Kept>) =>
+  JSON.parse(JSON.stringify({ parameters, choices, points })) as Kept
 
-/** Parameters with their names in order, so that equal ones are equal as text. */
-const asText = (parameters: Parameters) =>
-  JSON.stringify(Object.entries(parameters).sort(([a], [b]) => (a < b ? -1 : 1)))
+/** With names in order, so that equal settings are equal as text. */
+const asText = ({ parameters, choices, points }: Kept) => JSON.stringify(inNamesOrder({ parameters, choices, points }))
+
+function inNamesOrder(value: unknown): unknown {
+  if (value === null || typeof value !== 'object' || Array.isArray(value)) return value
+  return Object.entries(value)
+    .sort(([a], [b]) => (a < b ? -1 : 1))
+    .map(([name, one]) => [name, inNamesOrder(one)])
+}
 
 /** @returns the try whose settings are those of the treatment now; undefined when none is */
-export function usedTry({ parameters, tries }: TreatmentSettings): TreatmentTry | undefined {
-  const now = asText(parameters)
-  return tries && inOrder(tries).find((one) => asText(one.parameters) === now)
+export function usedTry(settings: TreatmentSettings): TreatmentTry | undefined {
+  const now = asText(settings)
+  return settings.tries && inOrder(settings.tries).find((one) => asText(one) === now)
 }
 
 /** @returns "3": a name for the next one */
@@ -53,7 +61,7 @@ function keep(settings: Draft<TreatmentSettings>, { id: own, name }: { readonly 
   if (known.length >= mostTreatmentTries)
     throw new ImpossibleEditError(`A treatment keeps at most ${mostTreatmentTries} tries. Remove some first.`)
   const rank = lastRank(inOrder({ byId: { ...(tries.byId as Record<string, TreatmentTry>) } }))
-  put<TreatmentTry>(tries, { id: own, name, rank, parameters: copied(settings.parameters) }, 'try')
+  put<TreatmentTry>(tries, { id: own, name, rank, ...copied(settings) }, 'try')
 }
 
 function tryOf(settings: Draft<TreatmentSettings>, wanted: string): TreatmentTry {
@@ -88,9 +96,9 @@ export const useTreatmentTry = editKind<UseTreatmentTry>({
   }),
   apply(draft, { treatment, id: wanted, keepAs }) {
     const settings = treatmentIn(draft, treatment)
-    const used = copied(tryOf(settings, wanted).parameters)
+    const used = copied(tryOf(settings, wanted))
     if (!usedTry(settings as TreatmentSettings)) keep(settings, keepAs)
-    settings.parameters = used as Draft<Parameters>
+    Object.assign(settings, used)
   },
   sentence: (shot, { treatment, id: wanted }) => `Use ${said(shot, treatment, wanted)}`,
 })
