@@ -7,7 +7,7 @@ import type { Curve, KeyedCurve, StoredKeyframe } from '../motion/curve'
 import type { Scale, Step } from '../graph/steps'
 import type { Window } from '../image/window'
 
-/** A disc of 30 px about 45, 75 in a shot of 120 x 90; its box is drawn round it. */
+/** A disc of 30 px about 45, 75; its box is drawn round it. */
 const box = { x: 15, y: 45, width: 60, height: 60 }
 const frame: Window = { x: -60, y: -60, width: 260, height: 230 }
 const plain = only('plate', 'cg')

@@ -177,6 +177,12 @@ export const shortcuts: readonly Shortcut[] = [
     act: change(({ screen }) => ({ screen: { tool: screen.tool === 'area' ? 'look' : 'area' } })),
   },
   {
+    code: 'KeyB',
+    name: 'B',
+    words: 'Handles on what is placed: move, turn, scale its box',
+    act: change(({ screen }) => ({ screen: { tool: screen.tool === 'place' ? 'look' : 'place' } })),
+  },
+  {
     code: 'Escape',
     name: 'Esc',
     words: 'Put the tool away',
@@ -303,6 +309,10 @@ export const gestures: readonly (readonly [name: string, words: string])[] = [
   ['Drag a number', 'Change it; with Shift finer. Click to type, arrow keys to step'],
   ['Drag a name', 'Change all channels together'],
   ['Drag the ends of the split', 'Draw its line anew'],
+  [
+    'Drag a placed element',
+    'With its handles in hand: move it; with Shift along one axis, with Ctrl it snaps to nothing',
+  ],
 ]
 
 export function shortcutFor(

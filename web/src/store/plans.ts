@@ -55,6 +55,22 @@ export function withoutUses(shot: Shot, element: string | null, use: string | nu
   return { ...shot, uses }
 }
 
+const unparked = new WeakMap<Shot['uses'], Map<string, Shot['uses']>>()
+
+/** The shot without some uses. */
+export function withoutParked(shot: Shot, parked: readonly string[]): Shot {
+  // A drag makes a new shot at every movement, but leaves its uses as they are.
+  let known = unparked.get(shot.uses)
+  if (!known) unparked.set(shot.uses, (known = new Map()))
+  const name = parked.join(' ')
+  let uses = known.get(name)
+  if (!uses) {
+    const left = Object.entries(shot.uses.byId).filter(([id]) => !parked.includes(id))
+    known.set(name, (uses = { byId: Object.fromEntries(left) }))
+  }
+  return { ...shot, uses }
+}
+
 /** The shot as a try keeps it. */
 export function withTry(shot: Shot, id: string): Shot {
   const kept = find(shot.tries, id)

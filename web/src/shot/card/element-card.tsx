@@ -12,6 +12,7 @@ import { Heading } from './heading'
 import { Inputs } from './inputs'
 import { ParameterRow } from './parameter-row'
 import { PassChoice } from './pass-choice'
+import { PlacingSection } from './placing'
 import { Problems } from './problems'
 import { OwnGlass } from './own-glass'
 import { Remembered } from './remembered'
@@ -68,6 +69,7 @@ export function ElementCard({ element, pinned = false }: { element: Element; pin
         ))}
       {!isPlate && element.blend.kind === 'reveal' && <Reveals element={element} />}
       {!isPlate && <OwnGlass id={element.id} own={element.ownGlass === true} />}
+      {!isPlate && <PlacingSection element={element} />}
       <Inputs element={element} />
       {uses.map((use, i) => {
         const own = settings && find(settings, use.treatment)

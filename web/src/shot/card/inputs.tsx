@@ -13,8 +13,10 @@ import {
   type ElementInput,
   type Input,
   type PassInput,
-  type Timing,
+  type PointOwner,
+  type SetTiming,
 } from '../../../../core/shot'
+import type { Description } from '../../../../core/treatments'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
@@ -23,9 +25,12 @@ import { WholeNumber } from '../sources/claim-fields'
 import { ChannelNames } from './channel-names'
 import { DragNumber } from './drag-number'
 import { ParameterRow } from './parameter-row'
+import { Choices, Points } from './points'
 import { Section } from './section'
 
 type Timed = PassInput | ElementInput
+/** Made here, not read. */
+const madeWords = { gradient: 'a gradient', noise: 'noise', constant: 'one colour' } as const
 const isTimed = (input: Input): input is Timed => input.kind === 'pass' || input.kind === 'element'
 
 const beyondWords = {
@@ -37,6 +42,8 @@ const beyondWords = {
 type Beyond = keyof typeof beyondWords
 
 function summaryOf(inputs: readonly Input[]): string {
+  const [only] = inputs
+  if (inputs.length === 1 && only.kind in madeWords) return madeWords[only.kind as keyof typeof madeWords]
   const passes = inputs.filter(({ kind }) => kind === 'pass').length
   const timed = inputs.some((input) => isTimed(input) && input.timing && Object.keys(input.timing).length > 0)
   return `${passes === 1 ? 'one pass' : `${passes} passes`}${timed ? ', in its own time' : ''}`
@@ -56,7 +63,8 @@ export function Inputs({ element }: { element: Element }) {
 function OneInput({ element, input }: { element: Element; input: Input }) {
   const dispatch = useAppDispatch()
   const named = useAppSelector((state) => nameOf(input, state.shot.shot))
-  const description = inputDescriptions[input.kind]
+  const description: Description = inputDescriptions[input.kind]
+  const of: PointOwner = { kind: 'input', element: element.id, id: input.id }
   const show = () =>
     input.kind === 'pass' &&
     dispatch(viewChanged({ looking: { shown: 'node', node: { kind: 'source', id: input.source, part: input.part } } }))
@@ -81,6 +89,12 @@ function OneInput({ element, input }: { element: Element; input: Input }) {
           curves={input.parameters[parameter.name]}
         />
       ))}
+      {input.kind === 'gradient' && (
+        <>
+          <Choices description={description} of={of} choices={input.choices} />
+          <Points description={description} of={of} points={input.points} />
+        </>
+      )}
       {isTimed(input) && <TimingRow element={element} input={input} />}
     </Stack>
   )
@@ -103,24 +117,13 @@ function nameOf(input: Input, shot: ReturnType<typeof selectDocument>): string {
 function TimingRow({ element, input }: { element: Element; input: Timed }) {
   const dispatch = useAppDispatch()
   const frame = useAppSelector((state) => state.view.playing.frame)
-  const { offset = 0, speed = 1, held, beyond = 'nothing' } = input.timing ?? {}
-  const set = (changes: Timing) => {
-    const timing = Object.fromEntries(
-      Object.entries({ ...input.timing, ...changes }).filter(([, value]) => value !== undefined),
-    )
-    const { timing: _before, ...plain } = input
-    const next = Object.keys(timing).length === 0 ? plain : { ...plain, timing }
-    const inputs = { byId: { ...element.inputs.byId, [input.id]: next as Input } }
-    dispatch(shotActions.edited({ kind: 'set-inputs', element: element.id, inputs }))
-  }
+  const { offset = 0, speed = 1, held, beyond = 'nothing', from, to } = input.timing ?? {}
+  const set = (changes: SetTiming['changes']) =>
+    dispatch(shotActions.edited({ kind: 'set-timing', element: element.id, input: input.id, changes }))
   return (
     <Stack spacing={0.5}>
       <Stack direction="row" spacing={1} sx={{ alignItems: 'flex-end' }}>
-        <WholeNumber
-          label="Offset in frames"
-          value={offset}
-          onSet={(by) => set({ offset: by === 0 ? undefined : by })}
-        />
+        <WholeNumber label="Offset in frames" value={offset} onSet={(by) => set({ offset: by === 0 ? null : by })} />
         <Stack>
           <Typography variant="caption" color="textSecondary">
             Speed
@@ -133,7 +136,7 @@ function TimingRow({ element, input }: { element: Element; input: Timed }) {
             most={100}
             digits={2}
             onChange={() => undefined}
-            onCommit={(by) => set({ speed: by === 1 ? undefined : by })}
+            onCommit={(by) => set({ speed: by === 1 ? null : by })}
           />
         </Stack>
         <TextField
@@ -144,7 +147,7 @@ function TimingRow({ element, input }: { element: Element; input: Timed }) {
           value={beyond}
           sx={{ flex: 1 }}
           onChange={({ target: { value } }) =>
-            set({ beyond: value === 'nothing' ? undefined : (value as Exclude<Beyond, 'nothing'>) })
+            set({ beyond: value === 'nothing' ? null : (value as Exclude<Beyond, 'nothing'>) })
           }
         >
           {(Object.keys(beyondWords) as Beyond[]).map((value) => (
@@ -154,9 +157,24 @@ function TimingRow({ element, input }: { element: Element; input: Timed }) {
           ))}
         </TextField>
       </Stack>
+      <Stack direction="row" sx={{ ml: -0.6, flexWrap: 'wrap' }}>
+        <Button sx={{ py: 0, minWidth: 0 }} onClick={() => set({ from: from === frame ? null : frame })}>
+          {from === undefined
+            ? 'Begin here'
+            : from === frame
+              ? 'Begin with its files'
+              : `Begins at ${from}: begin here`}
+        </Button>
+        <Button sx={{ py: 0, minWidth: 0 }} onClick={() => set({ to: to === frame ? null : frame })}>
+          {to === undefined ? 'End here' : to === frame ? 'End with its files' : `Ends at ${to}: end here`}
+        </Button>
+        <Button sx={{ py: 0, minWidth: 0 }} onClick={() => set({ speed: speed === 1 ? -1 : -speed })}>
+          {speed < 0 ? 'Forwards' : 'Backwards'}
+        </Button>
+      </Stack>
       <Button
         sx={{ alignSelf: 'flex-start', ml: -0.6, py: 0 }}
-        onClick={() => set({ held: held === undefined ? frame : undefined })}
+        onClick={() => set({ held: held === undefined ? frame : null })}
       >
         {held === undefined ? 'Hold this frame' : `Held at ${held}: let it run`}
       </Button>

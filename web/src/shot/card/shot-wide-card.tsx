@@ -2,12 +2,15 @@
 
 import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
+import { shutterDescription } from '../../../../core/set/owners'
 import { find, usesOf, type ShotWide, type Use } from '../../../../core/shot'
 import { useAppSelector } from '../../store'
 import { selectShownShot } from '../../store/selectors'
 import { shotWideWords } from '../shot-wide-words'
 import { AddTreatment } from './add-treatment'
+import { ParameterRow } from './parameter-row'
 import { Problems } from './problems'
+import { Section } from './section'
 import { Treatment } from './treatment'
 
 const noUses: readonly Use[] = []
@@ -34,6 +37,29 @@ export function ShotWideCard({ kind }: { kind: ShotWide }) {
         )
       })}
       <AddTreatment owner={{ kind }} />
+      {kind === 'glass' && <Shutter />}
     </Stack>
+  )
+}
+
+/** By which everything that moves by keyframes is blurred, unless it has a shutter of its own. */
+function Shutter() {
+  const parameters = useAppSelector((state) => selectShownShot(state)?.shutter.parameters)
+  return (
+    parameters && (
+      <Section name="Shutter of the shot" summary="for what moves by keyframes" open>
+        {shutterDescription.parameters.map((parameter) => (
+          <ParameterRow
+            key={parameter.name}
+            parameter={parameter}
+            owner={{ kind: 'shutter' }}
+            curves={parameters[parameter.name]}
+          />
+        ))}
+        <Typography variant="caption" color="textSecondary">
+          {shutterDescription.help}
+        </Typography>
+      </Section>
+    )
   )
 }

@@ -21,8 +21,10 @@ import type { RootState } from '../../store/state'
 import { viewChanged } from '../../store/view'
 import { copyTreatment } from '../column/element-acts'
 import { ChannelNames } from './channel-names'
+import { CurveDrawing } from './curve-drawing'
 import { Limit } from './limit'
 import { ParameterRow } from './parameter-row'
+import { Choices, Points } from './points'
 import { Problems } from './problems'
 import { sourcesFor } from './treatment-sources'
 import { TreatmentTries } from './treatment-tries'
@@ -182,6 +184,8 @@ function Settings({ use, settings, name }: Omit<TreatmentProps, 'open'> & { read
       {description.sources?.map((wanted) => (
         <TreatmentSource key={wanted.name} settings={settings} wanted={wanted} />
       ))}
+      <Choices description={description} of={{ kind: 'treatment', id }} choices={settings.choices} />
+      {kind === 'curves' && <CurveDrawing settings={settings} />}
       {description.parameters.some((parameter) => parameter.channels === 3) && <ChannelNames />}
       {description.parameters.map((parameter) => (
         <ParameterRow
@@ -191,6 +195,9 @@ function Settings({ use, settings, name }: Omit<TreatmentProps, 'open'> & { read
           curves={parameters[parameter.name]}
         />
       ))}
+      {settings.points && kind !== 'curves' && (
+        <Points description={description} of={{ kind: 'treatment', id }} points={settings.points} />
+      )}
       <TreatmentTries
         treatment={id}
         name={name}
@@ -205,6 +212,29 @@ function Settings({ use, settings, name }: Omit<TreatmentProps, 'open'> & { read
 interface OfUse {
   readonly use: Use
   readonly name: string
+}
+
+/** Left out of what is seen while it is too slow to work with; a delivery has it. */
+function Park({ use, name }: { use: string; name: string }) {
+  const dispatch = useAppDispatch()
+  const store = useStore<RootState>()
+  const parked = useAppSelector((state) => state.view.looking.parked.includes(use))
+  const toggle = () => {
+    const all = store.getState().view.looking.parked
+    const next = parked ? all.filter((one) => one !== use) : [...all, use]
+    dispatch(viewChanged({ looking: { parked: next } }))
+  }
+  return (
+    <Tooltip title="Left out of what you see while it is slow; deliveries have it">
+      <Button
+        sx={{ ...narrow, alignSelf: 'flex-start', ml: -0.6, py: 0 }}
+        aria-label={`${parked ? 'Take up' : 'Park'} ${name}`}
+        onClick={toggle}
+      >
+        {parked ? 'Parked: take it up' : 'Park'}
+      </Button>
+    </Tooltip>
+  )
 }
 
 /** Settings that act elsewhere too. */
@@ -246,6 +276,7 @@ const Foot = memo(function Foot({ use, kind, name }: OfUse & { readonly kind: Tr
   return (
     <>
       <Limit use={use} />
+      {use.on && <Park use={use.id} name={name} />}
       <Typography variant="caption" color="textSecondary">
         {treatments[kind].help}
       </Typography>

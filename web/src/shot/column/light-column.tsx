@@ -13,6 +13,7 @@ import { selectShownShot } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { SourceDrawer } from '../sources/source-drawer'
 import { shotWideWords } from '../shot-wide-words'
+import { AddMade } from './add-made'
 import { ElementList } from './element-list'
 import { lineHeight } from './element-line'
 
@@ -86,7 +87,10 @@ export function LightColumn() {
         />
       </Stack>
       <ElementList wanted={wanted} />
-      <End>near</End>
+      <Stack direction="row" sx={{ alignItems: 'center' }}>
+        <End>near</End>
+        <AddMade />
+      </Stack>
       {shotWide.map((kind) => (
         <ShotWideLine key={kind} kind={kind} />
       ))}

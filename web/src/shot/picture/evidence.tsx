@@ -17,6 +17,7 @@ import {
   selectElementName,
   selectSamples,
   type PlacedSample,
+  selectScale,
 } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { viewChanged, type Region, type Units } from '../../store/view'
@@ -175,7 +176,7 @@ const nextUnits: Record<Units, Units> = { light: 'code', code: 'view', view: 'li
 export function Evidence({ beside = false }: { beside?: boolean }) {
   const dispatch = useAppDispatch()
   const pointer = useAppSelector((state) => state.view.framing.pointer)
-  const scale = useAppSelector((state) => state.view.framing.scale)
+  const scale = useAppSelector(selectScale)
   const samples = useAppSelector(selectSamples)
   const units = useAppSelector((state) => state.view.looking.units)
   const print = printers[units]

@@ -7,7 +7,7 @@ import type { Looked } from '../../../../core/look/looking'
 import { useEngine } from '../../engine/engine-context'
 import { useNewest } from '../../engine/use-newest'
 import { useAppSelector } from '../../store'
-import { selectLooked, selectOtherLooked } from '../../store/selectors'
+import { selectLooked, selectOtherLooked, selectScale } from '../../store/selectors'
 import { otherText } from '../other-text'
 import type { Point } from '../../store/view'
 
@@ -18,7 +18,7 @@ const side = pixels * enlarged
 function Half({ looked, at, name }: { looked: Looked | null; at: Point; name: string }) {
   const engine = useEngine()
   const canvas = useRef<HTMLCanvasElement>(null)
-  const scale = useAppSelector((state) => state.view.framing.scale)
+  const scale = useAppSelector(selectScale)
   const show = useNewest()
   const [x, y] = [Math.floor(at.x / scale) - pixels / 2, Math.floor(at.y / scale) - pixels / 2]
   useEffect(() => {

@@ -4,9 +4,10 @@ import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
 import type { KeyboardEvent } from 'react'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectSamples } from '../../store/selectors'
+import { selectElementId, selectSamples, selectShownShot } from '../../store/selectors'
+import { shotActions } from '../../store/shot-slice'
 import { viewChanged, type Region } from '../../store/view'
-import { handlesOf, type Handle } from '../tools'
+import { handlesOf, outlineOf, placedNow, type Handle } from '../tools'
 import type { Placement } from './placement'
 import { SplitLine } from './split-line'
 
@@ -16,10 +17,15 @@ export function Overlay({ placement, drawn }: { placement: Placement; drawn: Reg
   const area = useAppSelector((state) => state.view.framing.area)
   const how = useAppSelector((state) => state.view.comparing.how)
   const view = useAppSelector((state) => state.view)
+  const shot = useAppSelector(selectShownShot)
+  const selected = useAppSelector(selectElementId)
+  const placing = view.screen.tool === 'place' || view.screen.tool === 'corners'
+  const placed = placing ? placedNow(shot, selected, view.playing.frame) : null
   return (
     <>
       {how.way === 'split' && <SplitLine split={how} placement={placement} />}
-      {handlesOf(view).map((handle) => (
+      {placed && <Outline corners={outlineOf(placed)} placement={placement} />}
+      {handlesOf({ view, shot, selected }).map((handle) => (
         <HandleMark key={handle.name} handle={handle} placement={placement} />
       ))}
       {area && <Outside area={area} placement={placement} />}
@@ -38,8 +44,31 @@ const arrows: Readonly<Record<string, readonly [number, number]>> = {
   ArrowDown: [0, 1],
 }
 
+/** The box of what is placed: a light line on a dark one, seen on any picture. */
+function Outline({
+  corners,
+  placement: { left, top, zoom },
+}: {
+  corners: readonly (readonly [number, number])[]
+  placement: Placement
+}) {
+  const points = corners.map(([x, y]) => `${left + x * zoom},${top + y * zoom}`).join(' ')
+  const line = { points, fill: 'none' } as const
+  return (
+    <Box
+      component="svg"
+      aria-hidden
+      sx={{ position: 'absolute', inset: 0, width: '100%', height: '100%', pointerEvents: 'none' }}
+    >
+      <polygon {...line} stroke="#000" strokeWidth={3} opacity={0.6} />
+      <polygon {...line} stroke="#fff" strokeWidth={1} />
+    </Box>
+  )
+}
+
 /** Dragged by the pointer (see tools), or moved by the arrow keys; with Shift by ten pixels. */
-function HandleMark({ handle: { name, at, move }, placement }: { handle: Handle; placement: Placement }) {
+function HandleMark({ handle, placement }: { handle: Handle; placement: Placement }) {
+  const { name, at, move, edit } = handle
   const dispatch = useAppDispatch()
   const onKeyDown = (event: KeyboardEvent<HTMLElement>) => {
     if (!Object.hasOwn(arrows, event.key)) return
@@ -47,7 +76,11 @@ function HandleMark({ handle: { name, at, move }, placement }: { handle: Handle;
     const by = event.shiftKey ? 10 : 1
     event.preventDefault()
     event.stopPropagation()
-    dispatch(viewChanged(move({ x: at.x + x * by, y: at.y + y * by })))
+    const to = { x: at.x + x * by, y: at.y + y * by }
+    // The arrow keys go by whole pixels: nothing is drawn to lines.
+    const change = edit?.(to, { shift: false, control: true, reach: 0 })
+    if (move) dispatch(viewChanged(move(to)))
+    else if (change) dispatch(shotActions.edited(change))
   }
   return (
     <Box
@@ -61,7 +94,7 @@ function HandleMark({ handle: { name, at, move }, placement }: { handle: Handle;
         top: placement.top + at.y * placement.zoom - 6,
         width: 12,
         height: 12,
-        borderRadius: '50%',
+        borderRadius: name === 'Pivot' || name === 'Turn' ? '50%' : 0,
         border: 1,
         borderColor: 'text.primary',
         bgcolor: 'background.paper',

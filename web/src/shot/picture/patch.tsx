@@ -4,7 +4,7 @@ import { useEffect, useRef } from 'react'
 import { useEngine } from '../../engine/engine-context'
 import { useNewest } from '../../engine/use-newest'
 import { useAppSelector } from '../../store'
-import { selectLooked } from '../../store/selectors'
+import { selectLooked, selectScale } from '../../store/selectors'
 import type { Region } from '../../store/view'
 
 const side = 56
@@ -17,7 +17,7 @@ export function Patch({ region, sample }: { region: Region; sample?: string }) {
   const engine = useEngine()
   const canvas = useRef<HTMLCanvasElement>(null)
   const looked = useAppSelector(selectLooked)
-  const scale = useAppSelector((state) => state.view.framing.scale)
+  const scale = useAppSelector(selectScale)
   const show = useNewest()
   const around = region.width > 1 || region.height > 1 ? 0 : neighbours
   const pixels = Math.min(

@@ -5,22 +5,31 @@ import { useStore } from 'react-redux'
 import { newSample } from '../../../../core/shot'
 import { useEngine } from '../../engine/engine-context'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument, selectPlan } from '../../store/selectors'
+import { selectDocument, selectElementId, selectPlan } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import type { RootState } from '../../store/state'
 import { viewChanged, type Point, type Region } from '../../store/view'
 import { dragHandle, handleAt, isPick, tools, type Gesture, type Pointed } from '../tools'
+import { useDraft } from '../card/use-draft'
 import { pickElement } from './pick-element'
 import { pictureAt, type Placement, type Size } from './placement'
 
 /** A hand that means to press moves less, in screen pixels. */
 const trembling = 3
 
+/** Handles are of the document as it is without the gesture. */
+const handlesOfState = (state: RootState) => ({
+  view: state.view,
+  shot: selectDocument(state),
+  selected: selectElementId(state),
+})
+
 /** @param frame full-scale size of the picture */
 export function useGestures(frame: Size, placement: Placement) {
   const dispatch = useAppDispatch()
   const store = useStore<RootState>()
   const engine = useEngine()
+  const { draft } = useDraft()
   const tool = useAppSelector((state) => tools[state.view.screen.tool])
   const under = useRef<{ gesture: Gesture; from: Point; moved: boolean } | null>(null)
   const [region, setRegion] = useState<Region | null>(null)
@@ -42,8 +51,9 @@ export function useGestures(frame: Size, placement: Placement) {
     }
   }
   const follow = (at: Pointed) => {
-    const { view } = store.getState()
-    setOverHandle(handleAt(view, placement, at.screen) !== null)
+    const state = store.getState()
+    const { view } = state
+    setOverHandle(handleAt(handlesOfState(state), placement, at.screen) !== null)
     if (view.comparing.loupe) setScreen(at.screen)
     const { pixel } = at
     const before = view.framing.pointer
@@ -71,8 +81,11 @@ export function useGestures(frame: Size, placement: Placement) {
       const { view } = state
       const shot = selectDocument(state)
       if (!shot) return
-      const handle = handleAt(view, placement, at.screen)
-      const gesture = handle ? dragHandle(handle) : tool.down(at, { view, shot, frame, placement })
+      const handle = handleAt(handlesOfState(state), placement, at.screen)
+      const selected = selectElementId(state)
+      const gesture = handle
+        ? dragHandle(handle, placement.zoom)
+        : tool.down(at, { view, shot, frame, placement, selected })
       under.current = { gesture, from: at.screen, moved: false }
     },
     onPointerMove: (event: PointerEvent<HTMLElement>) => {
@@ -83,6 +96,8 @@ export function useGestures(frame: Size, placement: Placement) {
       if (!now.moved) return
       const changes = now.gesture.move(at)
       if (changes) dispatch(viewChanged(changes))
+      const edit = now.gesture.draft?.(at)
+      if (edit) draft(edit)
       setRegion(now.gesture.region?.() ?? null)
     },
     onPointerUp: (event: PointerEvent<HTMLElement>) => {
@@ -92,7 +107,10 @@ export function useGestures(frame: Size, placement: Placement) {
       else if (action) dispatch(action)
       end()
     },
-    onPointerCancel: end,
+    onPointerCancel: () => {
+      if (under.current?.gesture.draft) dispatch(shotActions.drafted(null))
+      end()
+    },
     onPointerLeave: () => dispatch(viewChanged({ framing: { pointer: null } })),
     onKeyDown: (event: KeyboardEvent<HTMLElement>) => {
       const state = store.getState()

@@ -1,14 +1,18 @@
 /** Keeps a canvas showing the newest picture asked for: what is in sight first, the rest when nothing else is wanted. */
 
 import { useEffect, useRef, useState, type RefObject } from 'react'
+import { useStore } from 'react-redux'
 import { CancelledError } from '../../../../core/engine/engine'
 import { contains, dilate, intersect, type Window } from '../../../../core/image/window'
 import { usePictureMaker } from '../../engine/engine-context'
 import { pictureWasShown } from '../../engine/first-picture'
 import { useNewest } from '../../engine/use-newest'
-import { useAppSelector } from '../../store'
+import { useAppDispatch, useAppSelector } from '../../store'
+import { scaleWhileDragging } from './drag-scale'
 import type { Looked } from '../../../../core/look/looking'
-import { selectPictureSize } from '../../store/selectors'
+import { selectPictureSize, selectScale } from '../../store/selectors'
+import type { RootState } from '../../store/state'
+import { viewChanged } from '../../store/view'
 
 /** Marked on the page's timeline whenever a new picture is on the canvas; the bench reads it. */
 export const pictureMark = 'enkrasis:picture'
@@ -43,6 +47,8 @@ export function usePicture(
   onProblem?: (problem: string | null) => void,
 ): PictureState {
   const maker = usePictureMaker()
+  const dispatch = useAppDispatch()
+  const store = useStore<RootState>()
   const size = useAppSelector(selectPictureSize)
   const frame = useAppSelector((state) => state.view.playing.frame)
   const area = useAppSelector((state) => state.view.framing.area)
@@ -52,7 +58,7 @@ export function usePicture(
   const underWay = useRef<{ readonly about: string; readonly abort: AbortController } | null>(null)
   const show = useNewest()
   const { x, y, width, height } = sight
-  const scale = useAppSelector((state) => state.view.framing.scale)
+  const scale = useAppSelector(selectScale)
 
   const { problem } = state
   useEffect(() => onProblem?.(problem), [onProblem, problem])
@@ -97,11 +103,16 @@ export function usePicture(
     const abort = new AbortController()
     show(async () => {
       underWay.current = { about, abort }
+      const began = performance.now()
       try {
         const { signal } = abort
         if (quick) await rested(signal)
         if (contains(wanted, all)) draw(await maker.all(step, size, view, { signal }), all)
         else draw(await maker.engine.view(step, wanted, view, { signal }), wanted)
+        const { shot, view: now } = store.getState()
+        if (!shot.draft) return
+        const dragging = scaleWhileDragging(now.framing.scale, scale, performance.now() - began)
+        if (dragging !== now.framing.dragging) dispatch(viewChanged({ framing: { dragging } }))
       } catch (error) {
         if (error instanceof CancelledError) return
         // The picture of another frame must not stand there as if it were this one.
@@ -112,7 +123,7 @@ export function usePicture(
         underWay.current = null
       }
     })
-  }, [maker, looked, size, frame, canvas, show, area, scale, x, y, width, height])
+  }, [maker, dispatch, store, looked, size, frame, canvas, show, area, scale, x, y, width, height])
   return state
 }
 

@@ -3,7 +3,7 @@
 import { shallowEqual } from 'react-redux'
 import type { Scale } from '../../../../core/graph/steps'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument, selectRegions } from '../../store/selectors'
+import { selectDocument, selectParked, selectRegions, selectScale } from '../../store/selectors'
 import type { RootState } from '../../store/state'
 import { viewChanged, type Scope, type ViewState } from '../../store/view'
 import { Playing } from './playing'
@@ -14,6 +14,7 @@ const scales: readonly Choice<Scale>[] = [
   { value: 2, text: 'half scale' },
   { value: 4, text: 'quarter scale' },
 ]
+const scaleText = (scale: Scale) => scales.find(({ value }) => value === scale)?.text ?? ''
 const zooms: readonly Choice<number | null>[] = [
   { value: null, text: 'fit' },
   ...[0.5, 1, 2, 4, 8, 16].map((value) => ({ value, text: `${value * 100} %` })),
@@ -40,6 +41,8 @@ export function Made() {
   const regions = useAppSelector(selectRegions)
   const scoped = useAppSelector((state) => state.view.framing.scoped)
   const area = useAppSelector((state) => state.view.framing.area)
+  const made = useAppSelector(selectScale)
+  const parked = useAppSelector((state) => selectParked(state).length)
   const middle = { x: (frameSize?.width ?? 0) / 2, y: (frameSize?.height ?? 0) / 2 }
   const change = (framing: Partial<ViewState['framing']>) => dispatch(viewChanged({ framing }))
   return (
@@ -77,7 +80,19 @@ export function Made() {
       ) : (
         <Said>, made at </Said>
       )}
-      <Word name="Scale" choices={scales} value={view.scale} onChoose={(scale) => change({ scale })} />
+      <Word name="Scale" choices={scales} value={view.scale} onChoose={(scale) => change({ scale })}>
+        {made !== view.scale ? `${scaleText(made)} while dragging` : scaleText(view.scale)}
+      </Word>
+      {parked > 0 && (
+        <>
+          <Said>, </Said>
+          <Toggle
+            name="Take up what is parked"
+            text={parked === 1 ? 'one treatment parked' : `${parked} treatments parked`}
+            onToggle={() => dispatch(viewChanged({ looking: { parked: [] } }))}
+          />
+        </>
+      )}
       <Said>, shown at </Said>
       <Word
         name="Zoom"

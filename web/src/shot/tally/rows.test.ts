@@ -44,7 +44,10 @@ describe('rows', () => {
       [keyed.elements.byId.cg.name, []],
       [`${keyed.elements.byId.cg.name}: Soften`, [1002, 1004]],
     ])
-    expect(tallyRows(smallShot, ['cg', 'front']).map(({ there }) => there)).toEqual([{ first: 1001, last: 1008 }, null])
+    expect(tallyRows(smallShot, ['cg', 'front']).map(({ there }) => there)).toEqual([
+      { first: 1001, last: 1008 },
+      { first: 1001, last: 1010 },
+    ])
   })
 
   test('the keyframes of a limit stand in the row of its treatment', () => {

@@ -3,8 +3,9 @@
 import { keyframesOf, type Curve } from '../../../../core/motion/curve'
 import {
   allOf,
+  barOf,
   find,
-  shotFramesOf,
+  timedInputs,
   usesOf,
   type Element,
   type FrameRange,
@@ -22,6 +23,8 @@ export interface TallyRow {
   readonly there: FrameRange | null
   /** in order, each once */
   readonly keyframes: readonly number[]
+  /** of a bar: the element whose time it is */
+  readonly element?: string
 }
 
 type Parameters = Readonly<Record<string, readonly Curve[]>>
@@ -41,6 +44,7 @@ function rowsOf(shot: Shot, element: Element): TallyRow[] {
   })
   const own = [
     { id: 'element', name: 'Element', of: [element.parameters] },
+    ...(element.placing ? [{ id: 'placing', name: 'Place', of: [element.placing.parameters] }] : []),
     { id: 'inputs', name: 'Inputs', of: allOf(element.inputs).map(({ parameters }) => parameters) },
     ...uses,
     { id: 'blend', name: 'Blend', of: [element.blend.parameters] },
@@ -55,17 +59,11 @@ function rowsOf(shot: Shot, element: Element): TallyRow[] {
     .filter(({ keyframes }) => keyframes.length > 0)
 }
 
-/** All frames on which any of its passes has a file, moved by its own time. */
+/** Where it shows anything, inside the frames of the shot; null where no file bounds it. */
 function thereOf(shot: Shot, element: Element): FrameRange | null {
-  const ranges = allOf(element.inputs).map((input) => {
-    const source = input.kind === 'pass' ? find(shot.sources, input.source) : undefined
-    const range = source && shotFramesOf(source)
-    const timed = input.kind === 'pass' && input.timing !== undefined && Object.keys(input.timing).length > 0
-    return range && !timed ? range : null
-  })
-  const known = ranges.flatMap((range) => (range ? [range] : []))
-  if (known.length === 0) return null
-  return { first: Math.min(...known.map(({ first }) => first)), last: Math.max(...known.map(({ last }) => last)) }
+  const bar = barOf(shot, element)
+  if (!bar || (bar.first === -Infinity && bar.last === Infinity && timedInputs(element).length === 0)) return null
+  return { first: Math.max(bar.first, shot.frames.first), last: Math.min(bar.last, shot.frames.last) }
 }
 
 /** Of glass, sensor or finish: each treatment that has keyframes. */
@@ -83,7 +81,13 @@ export function tallyRows(shot: Shot, elements: readonly string[]): TallyRow[] {
   return elements.flatMap((id) => {
     const element = find(shot.elements, id)
     if (!element) return []
-    const own = { id: element.id, name: element.name, there: thereOf(shot, element), keyframes: [] }
+    const own = {
+      id: element.id,
+      name: element.name,
+      there: thereOf(shot, element),
+      keyframes: [],
+      element: element.id,
+    }
     return [own, ...rowsOf(shot, element)]
   })
 }

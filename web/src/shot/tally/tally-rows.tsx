@@ -11,8 +11,9 @@ import { useAppDispatch, useAppSelector } from '../../store'
 import { selectElementIds, selectShownShot } from '../../store/selectors'
 import type { RootState } from '../../store/state'
 import { viewChanged } from '../../store/view'
+import { Bar } from './bar'
 import { rowsOfShotWide, tallyRows, type TallyRow } from './rows'
-import { inset, leftOf, namesWidth, shareOf } from './time-axis'
+import { inset, leftOf, namesWidth } from './time-axis'
 
 const rowHeight = 17
 
@@ -55,29 +56,6 @@ export function TallyRows({ frames }: { frames: FrameRange }) {
   )
 }
 
-/** From the first frame to the last that there is, as far as they lie in the shot. */
-function Bar({ there, frames }: { there: FrameRange; frames: FrameRange }) {
-  const [first, last] = [Math.max(there.first, frames.first), Math.min(there.last, frames.last)]
-  if (last < first) return null
-  const half = 0.5 / (frames.last - frames.first + 1)
-  return (
-    <Box
-      role="img"
-      aria-label={`There from ${there.first} to ${there.last}`}
-      sx={{
-        position: 'absolute',
-        left: `${(shareOf(first, frames) - half) * 100}%`,
-        right: `${(1 - shareOf(last, frames) - half) * 100}%`,
-        top: 5,
-        height: 7,
-        bgcolor: 'action.selected',
-        border: 1,
-        borderColor: 'divider',
-      }}
-    />
-  )
-}
-
 function TallyRowLine({ row, top, frames }: { row: TallyRow; top: number; frames: FrameRange }) {
   const dispatch = useAppDispatch()
   const inRange = row.keyframes.filter((frame) => frame >= frames.first && frame <= frames.last)
@@ -86,8 +64,8 @@ function TallyRowLine({ row, top, frames }: { row: TallyRow; top: number; frames
       <Typography variant="caption" color="textSecondary" noWrap title={row.name} sx={{ width: namesWidth, pl: 1.2 }}>
         {row.name}
       </Typography>
-      <Box sx={{ flex: 1, position: 'relative', mx: `${inset}px` }}>
-        {row.there && <Bar there={row.there} frames={frames} />}
+      <Box data-axis sx={{ flex: 1, position: 'relative', mx: `${inset}px` }}>
+        {row.there && <Bar there={row.there} frames={frames} element={row.element} name={row.name} />}
         {inRange.map((frame) => (
           <ButtonBase
             key={frame}

@@ -6,6 +6,7 @@ import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectFrame } from '../../store/selectors'
 import { viewChanged } from '../../store/view'
 import { Axis } from './axis'
+import { CurveView } from './curve-view'
 import { Markers } from './markers'
 import { PlayControl } from './play-control'
 import { TallyRows } from './tally-rows'
@@ -15,6 +16,7 @@ export function Tally() {
   const dispatch = useAppDispatch()
   const shot = useAppSelector(selectDocument)
   const frame = useAppSelector(selectFrame)
+  const open = useAppSelector((state) => state.view.screen.tallyOpen)
   const scrubbing = useRef(false)
   if (!shot) return <Box sx={{ gridArea: 'tally' }} />
   const { frames } = shot
@@ -58,6 +60,7 @@ export function Tally() {
           </Box>
         </Box>
         <TallyRows frames={frames} />
+        {open && <CurveView frames={frames} />}
         <Box
           sx={{
             position: 'absolute',

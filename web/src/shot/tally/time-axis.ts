@@ -6,7 +6,7 @@ import type { FrameRange } from '../../../../core/shot'
 export const namesWidth = 168
 export const inset = 20
 
-const countOf = ({ first, last }: FrameRange) => last - first + 1
+export const countOf = ({ first, last }: FrameRange) => last - first + 1
 
 /** @returns the middle of a frame, as a share of the axis from 0 to 1 */
 export const shareOf = (frame: number, frames: FrameRange) => (frame - frames.first + 0.5) / countOf(frames)

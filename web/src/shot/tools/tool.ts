@@ -2,7 +2,7 @@
 
 import type { UnknownAction } from '@reduxjs/toolkit'
 import type { Point, Region, ViewChanges, ViewState } from '../../store/view'
-import type { Shot } from '../../../../core/shot'
+import type { Change, Shot } from '../../../../core/shot'
 import type { Placement, Size } from '../picture/placement'
 
 /** Where the pointer is. */
@@ -28,6 +28,8 @@ export const isPick = (action: UnknownAction | Pick): action is Pick => 'pick' i
 export interface Gesture {
   /** the pointer has moved farther than a trembling hand @returns how the view changes at once */
   move(at: Pointed): ViewChanges | null
+  /** what the gesture would do to the document, let go here */
+  draft?(at: Pointed): Change | null
   /** the pointer was let go @param moved whether it ever moved @returns what comes of it */
   up(at: Pointed, moved: boolean): UnknownAction | Pick | null
   /** a region that is drawn while the gesture goes on */
@@ -41,6 +43,8 @@ export interface PressedPicture {
   /** full-scale size */
   readonly frame: Size
   readonly placement: Placement
+  /** the element that is selected first */
+  readonly selected: string | null
 }
 
 export interface Tool {
@@ -50,10 +54,20 @@ export interface Tool {
   down(at: Pointed, picture: PressedPicture): Gesture
 }
 
-/** Something on the picture that can be taken hold of, whichever tool is in hand. */
-export interface Handle {
+/** Keys that are held while a handle is moved. */
+export interface HandleKeys {
+  readonly shift: boolean
+  readonly control: boolean
+  /** full-scale pixels within which a place is drawn to a line */
+  readonly reach: number
+}
+
+/** Something on the picture that can be taken hold of, whichever tool is in hand: it changes the view, or the document. */
+export type Handle = {
   readonly name: string
   /** full-scale pixels */
   readonly at: Point
-  readonly move: (to: Point) => ViewChanges
-}
+} & (
+  | { readonly move: (to: Point) => ViewChanges; readonly edit?: undefined }
+  | { readonly edit: (to: Point, keys: HandleKeys) => Change | null; readonly move?: undefined }
+)

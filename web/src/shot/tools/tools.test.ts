@@ -4,7 +4,8 @@ import { selectSamples } from '../../store/selectors'
 import { shotActions, shotReducer } from '../../store/shot-slice'
 import type { RootState } from '../../store/state'
 import { viewChanged, viewOpened, viewReducer, type ViewState } from '../../store/view'
-import { dragHandle, handleAt, isPick, tools, type Gesture, type Pointed } from './index'
+import { newPlacing, placedMatrix } from '../../../../core/shot'
+import { dragHandle, handleAt, handlesOf, isPick, tools, type Gesture, type Pointed } from './index'
 
 /** The picture is 300 by 150, shown at twice its size, its corner at 10, 20 of its place. */
 const placement = { zoom: 2, left: 10, top: 20 }
@@ -40,8 +41,8 @@ function open() {
     return view()
   }
   const begin = (tool: keyof typeof tools, from: Pointed) =>
-    tools[tool].down(from, { view: view(), shot: shot(), frame, placement })
-  return { store, view, perform, begin, picked, samples }
+    tools[tool].down(from, { view: view(), shot: shot(), frame, placement, selected: null })
+  return { store, view, shot, perform, begin, picked, samples }
 }
 
 test('dragging moves the picture; a press without a movement selects, with Ctrl it keeps a place', () => {
@@ -80,17 +81,91 @@ test('the part of the picture that is made is drawn, and all of it is made again
 })
 
 test('the line of the split is drawn, its ends are moved by whichever tool, and the usual tool is in hand again', () => {
-  const { store, begin, perform, view } = open()
+  const { store, begin, perform, view, shot } = open()
   store.dispatch(viewChanged({ screen: { tool: 'split' } }))
   const drawn = perform(begin('split', at(50, 120)), [at(60, 20), at(70, 10)], at(70, 10))
   expect(drawn.comparing.how).toEqual({ way: 'split', from: { x: 50, y: 120 }, to: { x: 70, y: 10 } })
   expect(drawn.screen.tool).toBe('look')
-  expect(handleAt(view(), placement, at(60, 60).screen)).toBeNull()
-  const end = handleAt(view(), placement, at(72, 12).screen)
+  expect(handleAt({ view: view(), shot: shot(), selected: null }, placement, at(60, 60).screen)).toBeNull()
+  const end = handleAt({ view: view(), shot: shot(), selected: null }, placement, at(72, 12).screen)
   if (!end) throw new Error('The end of the line was not found.')
-  expect(perform(dragHandle(end), [at(200, 15)], at(200, 15)).comparing.how).toEqual({
+  expect(perform(dragHandle(end, 2), [at(200, 15)], at(200, 15)).comparing.how).toEqual({
     way: 'split',
     from: { x: 50, y: 120 },
     to: { x: 200, y: 15 },
+  })
+})
+
+describe('placing', () => {
+  /** The CG placed in a box of 40 by 30 at 100, 60: its pivot is 120, 75. */
+  function placed() {
+    const all = open()
+    const placing = newPlacing({ x: 100, y: 60, width: 40, height: 30 })
+    all.store.dispatch(shotActions.edited({ kind: 'place-element', element: 'cg', placing }))
+    all.store.dispatch(viewChanged({ screen: { tool: 'place' } }))
+    const numbers = () => all.shot().elements.byId.cg.placing?.parameters ?? {}
+    const handles = () => handlesOf({ view: all.view(), shot: all.shot(), selected: 'cg' })
+    const handle = (name: string) => {
+      const found = handles().find((one) => one.name === name)
+      if (!found) throw new Error(`no handle ${name}`)
+      return found
+    }
+    const drag = (name: string, to: Pointed) => all.perform(dragHandle(handle(name), 2), [to], to)
+    const move = (from: Pointed, to: Pointed) => {
+      const gesture = tools.place.down(from, {
+        ...{ view: all.view(), shot: all.shot(), frame, placement, selected: 'cg' },
+      })
+      return all.perform(gesture, [to], to)
+    }
+    return { ...all, numbers, handle, drag, move }
+  }
+
+  test('dragged it moves along; with Shift along the longer way only; Ctrl keeps it from snapping', () => {
+    const { move, numbers } = placed()
+    move(at(110, 70), at(121.5, 83, false, true))
+    expect([numbers().x, numbers().y]).toEqual([[11.5], [13]])
+    move(at(10, 10), at(30, 14, true, true))
+    expect([numbers().x, numbers().y]).toEqual([[31.5], [13]])
+  })
+
+  test('it is drawn to the middle and the edges of the frame within six pixels of the screen', () => {
+    const { move, numbers } = placed()
+    // The pivot comes within 2 px of the middle of the frame, 150 across: it is drawn there.
+    move(at(0, 0), at(28, 40))
+    expect(numbers().x).toEqual([30])
+    // Its lower side within 2 of the lower edge.
+    move(at(0, 0), at(0, 18.5))
+    expect(numbers().y).toEqual([60])
+  })
+
+  test('a corner scales about the pivot, a side stretches, the arm turns by steps with Shift', () => {
+    const { drag, numbers, handle } = placed()
+    expect(handle('Lower right').at).toEqual({ x: 140, y: 90 })
+    drag('Lower right', at(160, 105))
+    expect([numbers().scale, numbers().stretch]).toEqual([[2], [1]])
+    drag('Right side', at(180, 75))
+    expect([numbers().scale, numbers().stretch]).toEqual([[2], [1.5]])
+    const { x, y } = handle('Turn').at
+    expect(x).toBeCloseTo(120, 9)
+    drag('Turn', at(120 + (75 - y), 78, true))
+    expect(numbers().rotation).toEqual([90])
+  })
+
+  test('the pivot moves without moving anything; a corner is pulled by itself', () => {
+    const { drag, numbers, store, shot } = placed()
+    const before = placedMatrix(shot(), 'cg', 1001)
+    drag('Pivot', at(101, 61, false, true))
+    expect([numbers().pivotX, numbers().pivotY]).toEqual([[101], [61]])
+    expect(placedMatrix(shot(), 'cg', 1001)).toEqual(before)
+    store.dispatch(viewChanged({ screen: { tool: 'corners' } }))
+    drag('Upper left corner', at(90, 52, false, true))
+    expect([numbers().topLeftX, numbers().topLeftY, numbers().topRightX]).toEqual([[-10], [-8], [0]])
+  })
+
+  test('a gesture is one edit, taken back at once', () => {
+    const { move, numbers, store } = placed()
+    move(at(0, 0), at(33, 21, false, true))
+    store.dispatch(shotActions.undone())
+    expect([numbers().x, numbers().y]).toEqual([[0], [0]])
   })
 })

@@ -4,6 +4,7 @@ import { createSelector } from '@reduxjs/toolkit'
 import { mediaKind } from '../../../../core/check'
 import { workingSpaces } from '../../../../core/colour'
 import { applyEdit, find, plateSource, sourcesByName, type Shot, type Source } from '../../../../core/shot'
+import { withoutParked } from '../plans'
 import type { RootState } from '../state'
 
 export const selectDocument = (state: RootState) => state.shot.shot
@@ -19,6 +20,20 @@ export const selectShownShot = createSelector(
       return shot
     }
   },
+)
+
+const noUsesParked: readonly string[] = []
+
+/** As it is seen: without the treatments that are parked. */
+export const selectSeenShot = createSelector(
+  [selectShownShot, (state: RootState) => state.view.looking.parked],
+  (shot, parked): Shot | null => (shot && parked.length > 0 ? withoutParked(shot, parked) : shot),
+)
+
+/** Those of the parked treatments that are there and on. */
+export const selectParked = createSelector(
+  [(state: RootState) => selectShownShot(state)?.uses, (state: RootState) => state.view.looking.parked],
+  (uses, parked) => (uses && parked.length > 0 ? parked.filter((id) => find(uses, id)?.on === true) : noUsesParked),
 )
 
 /** The element that is selected; while a source's card is open, the one that was selected before. */

@@ -11,12 +11,18 @@ import type { Shot } from '../../../../core/shot'
 import { derived, planningOf, planOf, withoutUses, withTry } from '../plans'
 import type { RootState } from '../state'
 import type { Other, Shown } from '../view'
-import { selectCatalog, selectDocument, selectElementId, selectElementIds, selectShownShot } from './document'
+import { selectCatalog, selectDocument, selectElementId, selectElementIds, selectSeenShot } from './document'
 
 export const selectFrame = (state: RootState) => state.view.playing.frame
 
+/** The scale at which the picture is made: while something is dragged it may be smaller than the chosen one. */
+export const selectScale = (state: RootState): Scale => {
+  const { scale, dragging } = state.view.framing
+  return state.shot.draft && dragging !== null && dragging > scale ? dragging : scale
+}
+
 export const selectPlan = createSelector(
-  [selectShownShot, selectCatalog, selectFrame, (state: RootState) => state.view.framing.scale],
+  [selectSeenShot, selectCatalog, selectFrame, selectScale],
   (shot, catalog, frame, scale): FramePlan | null => shot && planOf(shot, frame, scale, catalog),
 )
 
@@ -73,7 +79,7 @@ function otherOf(showing: Showing, other: Other): Step | null {
 
 /** Everything that decides what is shown at a frame. */
 function showingAt(state: RootState, frame: number, scale: Scale): Showing | null {
-  const shot = selectShownShot(state)
+  const shot = selectSeenShot(state)
   if (!shot) return null
   const [selected, chosen] = [selectElementId(state), selectElementIds(state)]
   return { shot, frame, scale, catalog: selectCatalog(state), selected, chosen, view: state.view }
@@ -94,12 +100,12 @@ export function stepShownAt(state: RootState, frame: number, scale: Scale): Step
 
 /** Every part of the state that the picture depends on; the pointer and the zoom are not among them. */
 const pictureInputs = [
-  selectShownShot,
+  selectSeenShot,
   selectCatalog,
   selectElementId,
   selectElementIds,
   selectFrame,
-  (state: RootState) => state.view.framing.scale,
+  selectScale,
   (state: RootState) => state.view.looking.shown,
   (state: RootState) => state.view.looking.node,
   (state: RootState) => state.view.looking.ghost,
@@ -122,24 +128,24 @@ export function remembered<T>(make: (state: RootState) => T, extra: readonly ((s
 }
 
 /** The step that fills the picture, before it is looked at in any special way. */
-export const selectShownStep = remembered((state) => stepShownAt(state, selectFrame(state), state.view.framing.scale))
+export const selectShownStep = remembered((state) => stepShownAt(state, selectFrame(state), selectScale(state)))
 
 /** What the picture is compared with, at the same frame, scale and place. */
 export const selectOtherStep = remembered((state): Step | null => {
-  const showing = showingAt(state, selectFrame(state), state.view.framing.scale)
+  const showing = showingAt(state, selectFrame(state), selectScale(state))
   return showing && otherOf(showing, state.view.comparing.other)
 })
 
 /** Scopes look at half scale, or at the picture's where that is smaller. */
 export const selectScopePlan = remembered((state): FramePlan | null => {
-  const shot = selectShownShot(state)
-  const scale = state.view.framing.scale === 4 ? 4 : 2
+  const shot = selectSeenShot(state)
+  const scale = selectScale(state) === 4 ? 4 : 2
   return shot && planOf(shot, selectFrame(state), scale, selectCatalog(state))
 })
 
 /** Size of the picture as it is made. */
 export const selectPictureSize = createSelector(
-  [selectDocument, (state: RootState) => state.view.framing.scale],
+  [selectDocument, selectScale],
   (shot, scale) =>
     shot && { width: Math.ceil(shot.frameSize.width / scale), height: Math.ceil(shot.frameSize.height / scale) },
 )

@@ -21,7 +21,7 @@ import type { RootState } from '../state'
 import type { Units } from '../view'
 import { selectCatalog, selectDocument, selectWorkingSpace } from './document'
 import { selectReadyFrames } from './frames'
-import { remembered, selectFrame, selectOtherStep, selectShownStep, stepShownAt } from './picture'
+import { remembered, selectFrame, selectOtherStep, selectScale, selectShownStep, stepShownAt } from './picture'
 
 /** The same object while the way of looking is the same, whatever else of the view changes. */
 export const selectLooking = createSelector(
@@ -69,9 +69,7 @@ export const selectOtherLooked = remembered(
 
 /** What would fill the picture at another frame, as it is being looked at now; null where nothing can be planned. */
 export function lookedAtFrame(state: RootState, frame: number): Looked | null {
-  return selectReadyFrames(state).has(frame)
-    ? lookedAt(stepShownAt(state, frame, state.view.framing.scale), state)
-    : null
+  return selectReadyFrames(state).has(frame) ? lookedAt(stepShownAt(state, frame, selectScale(state)), state) : null
 }
 
 /** How values are read in each of the units; the same while the way of looking is the same. */

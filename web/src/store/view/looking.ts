@@ -13,6 +13,7 @@ const initialState: LookingState = {
   table: null,
   units: 'light',
   scope: 'none',
+  parked: [],
   board: false,
 }
 

@@ -28,6 +28,8 @@ export interface LookingState extends Looking {
   readonly table: string | null
   readonly units: Units
   readonly scope: Scope
+  /** uses of treatments that are left out of what is seen, since they are slow; never of a delivery */
+  readonly parked: readonly string[]
   /** the inspection board covers the picture */
   readonly board: boolean
 }
@@ -57,6 +59,8 @@ export interface FramingState {
   readonly scoped: string | null
   /** the only part of the picture that is made; null: all of it */
   readonly area: Region | null
+  /** the scale while something is dragged, where the chosen one is too slow; null: the chosen one */
+  readonly dragging: Scale | null
 }
 
 /** What the picture is compared with. */
@@ -97,7 +101,7 @@ export interface PlayingState {
 }
 
 /** By name in shot/tools. */
-export type ToolName = 'look' | 'split' | 'area'
+export type ToolName = 'look' | 'split' | 'area' | 'place' | 'corners'
 
 export interface ScreenState {
   readonly tool: ToolName
