@@ -82,7 +82,8 @@ export interface ChosenKeyframe {
 
 interface Move {
   readonly frames: number
-  readonly value: number
+  /** by so much, the same for all or by the curve: they may have other units */
+  readonly value: number | ((of: KeyedCurve) => number)
   /** those that were there stay */
   readonly copy?: boolean
 }
@@ -123,11 +124,15 @@ export function movedKeyframes(
   { frames: by, value, copy = false }: Move,
 ): SetKeyframes | null {
   if (by === 0 && value === 0) return null
-  return changed(curves, chosen, ({ at, curve, known }, frames) => {
+  const more = typeof value === 'number' ? () => value : value
+  return changed(curves, chosen, (of, frames) => {
+    const { at, curve, known } = of
+    const up = more(of)
+    if (by === 0 && up === 0) return null
     const moving = keyframesOf(curve).filter(({ frame }) => frames.includes(frame))
     const gone = copy || by === 0 ? [] : moving.map(({ frame }) => [String(frame), null] as const)
     const there = moving.map(({ frame, ...settings }) => {
-      const next = Math.min(known.most, Math.max(known.least, Number((settings.value + value).toFixed(6))))
+      const next = Math.min(known.most, Math.max(known.least, Number((settings.value + up).toFixed(6))))
       return [String(frame + by), stored({ ...settings, value: next })] as const
     })
     return { at, keyframes: Object.fromEntries([...gone, ...there]) }

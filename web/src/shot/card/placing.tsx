@@ -145,12 +145,12 @@ function Rows({ names, element, placing }: OfPlacing & { readonly names: readonl
 }
 
 const filterWords = {
-  'catmull-rom': 'crisp (Catmull-Rom)',
-  bilinear: 'soft (bilinear)',
-  'lanczos-3': 'sharp (Lanczos-3)',
-  area: 'areas where it shrinks',
+  'catmull-rom': 'Catmull-Rom',
+  bilinear: 'Bilinear, soft',
+  'lanczos-3': 'Lanczos-3, crisp',
+  area: 'Mean of areas',
 } as const
-const shutterWords = { shot: 'by the shot’s shutter', own: 'by its own shutter', closed: 'none' } as const
+const shutterWords = { shot: 'As the shot', own: 'Own shutter', closed: 'None' } as const
 
 /** What it moves with, how pixels between pixels are made, and whether its motion blurs it. */
 function Choices({
@@ -177,6 +177,7 @@ function Choices({
       <TextField
         {...field}
         label="Moves with"
+        slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
         value={placing.with ?? ''}
         onChange={({ target: { value } }) => carry(value === '' ? null : value)}
       >

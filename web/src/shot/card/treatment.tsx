@@ -120,9 +120,10 @@ function summaryOf({ kind, parameters }: TreatmentSettings, frame: number): stri
 }
 
 /** Nobody has changed a number of it yet. */
-function isNew({ kind, parameters }: TreatmentSettings): boolean {
+function isNew({ kind, parameters, points }: TreatmentSettings): boolean {
   const all = treatments[kind].parameters
-  return all.length > 0 && all.every(({ name, initial }) => parameters[name].every((curve) => curve === initial))
+  if (points && allOf(points).length > 0) return false
+  return (all.length > 0 || points !== undefined) && all.every(({ name, initial }) => parameters[name].every((curve) => curve === initial))
 }
 
 interface TreatmentProps {

@@ -62,7 +62,7 @@ const beyondWords: Readonly<Record<BeyondKeyframes | 'level', string>> = {
 }
 /** Curves are told apart by their dashes: colour means selection. */
 const dashes = ['', '6 3', '2 3', '8 3 2 3', '1 4', '10 4']
-const drawnHeight = 130
+const drawnHeight = 186
 const margin = 10
 
 interface Scale {
@@ -70,6 +70,23 @@ interface Scale {
   y(value: number): number
   readonly perFrame: number
   readonly perValue: number
+}
+
+/** Curves of one unit share a scale: pixels are not beside degrees. */
+type Scales = ReadonlyMap<string, Scale>
+
+function scalesOf(curves: readonly KeyedCurve[], frames: FrameRange, width: number): Scales {
+  const units = [...new Set(curves.map(({ known }) => known.unit))]
+  return new Map(
+    units.map((unit) => [
+      unit,
+      scaleOf(
+        curves.filter(({ known }) => known.unit === unit),
+        frames,
+        width,
+      ),
+    ]),
+  )
 }
 
 function scaleOf(curves: readonly KeyedCurve[], frames: FrameRange, width: number): Scale {
@@ -102,7 +119,7 @@ export function CurveView({ frames }: { frames: FrameRange }) {
     readonly y: number
     /** the curves and scale as they were when pressed */
     readonly curves: readonly KeyedCurve[]
-    readonly scale: Scale
+    readonly scales: Scales
     readonly handle?: { readonly of: KeyedCurve; readonly frame: number; readonly side: 'before' | 'after' }
     last: Change | null
     chosen: readonly ChosenKeyframe[]
@@ -112,7 +129,7 @@ export function CurveView({ frames }: { frames: FrameRange }) {
     place.current = node
     if (node && Math.abs(node.clientWidth - width) > 1 && node.clientWidth > 0) setWidth(node.clientWidth)
   }
-  const scale = drag.current?.scale ?? scaleOf(curves, frames, width)
+  const scales = drag.current?.scales ?? scalesOf(curves, frames, width)
   // Keyframes that were taken away by another hand are not chosen any more.
   const here = chosen.filter(({ curve, frame }) =>
     curves.some(({ id, curve: of }) => id === curve && keyframesOf(of).some((one) => one.frame === frame)),
@@ -133,7 +150,7 @@ export function CurveView({ frames }: { frames: FrameRange }) {
     const already = isChosen(here, of.id, frame)
     const next = already ? here : event.shiftKey ? [...here, one] : [one]
     setChosen(next)
-    drag.current = { ...at(event), curves: documentCurves(), scale, last: null, chosen: next }
+    drag.current = { ...at(event), curves: documentCurves(), scales, last: null, chosen: next }
   }
   const pressHandle = (event: PointerEvent, of: KeyedCurve, frame: number, side: 'before' | 'after') => {
     event.stopPropagation()
@@ -141,7 +158,7 @@ export function CurveView({ frames }: { frames: FrameRange }) {
     drag.current = {
       ...at(event),
       curves: documentCurves(),
-      scale,
+      scales,
       last: null,
       chosen: here,
       handle: { of, frame, side },
@@ -157,9 +174,10 @@ export function CurveView({ frames }: { frames: FrameRange }) {
     if (now.handle) {
       const { of, frame, side } = now.handle
       const one = keyframesOf(of.curve).find((keyframe) => keyframe.frame === frame)
-      if (!one) return
-      const dx = (to.x - now.scale.x(frame)) / now.scale.perFrame
-      const dy = (now.scale.y(one.value) - to.y) / now.scale.perValue
+      const scale = now.scales.get(of.known.unit)
+      if (!one || !scale) return
+      const dx = (to.x - scale.x(frame)) / scale.perFrame
+      const dy = (scale.y(one.value) - to.y) / scale.perValue
       // A handle points away from its keyframe; with Alt only its own side changes.
       if ((side === 'after' ? dx : -dx) < 0.2) return
       now.last = withHandle(of, frame, event.altKey ? side : 'both', dy / dx)
@@ -167,13 +185,15 @@ export function CurveView({ frames }: { frames: FrameRange }) {
       const [dx, dy] = [to.x - now.x, to.y - now.y]
       const timeOnly = event.shiftKey && Math.abs(dx) >= Math.abs(dy)
       const valueOnly = event.shiftKey && !timeOnly
-      const move = {
-        frames: valueOnly ? 0 : Math.round(dx / now.scale.perFrame),
-        value: timeOnly || Math.abs(dy) < 2 ? 0 : -dy / now.scale.perValue,
+      const perFrame = width / countOf(frames)
+      const by = valueOnly ? 0 : Math.round(dx / perFrame)
+      const still = timeOnly || Math.abs(dy) < 2
+      now.last = movedKeyframes(now.curves, now.chosen, {
+        frames: by,
+        value: ({ known }) => (still ? 0 : -dy / (now.scales.get(known.unit)?.perValue ?? Infinity)),
         copy: event.altKey,
-      }
-      now.last = movedKeyframes(now.curves, now.chosen, move)
-      setChosen(now.chosen.map(({ curve, frame }) => ({ curve, frame: frame + move.frames })))
+      })
+      setChosen(now.chosen.map(({ curve, frame }) => ({ curve, frame: frame + by })))
     }
     if (now.last) draft(now.last)
   }
@@ -185,10 +205,11 @@ export function CurveView({ frames }: { frames: FrameRange }) {
     const [left, right] = [Math.min(box.x, box.toX), Math.max(box.x, box.toX)]
     const [top, bottom] = [Math.min(box.y, box.toY), Math.max(box.y, box.toY)]
     setChosen(
-      curves.flatMap(({ id, curve }) =>
+      curves.flatMap(({ id, curve, known }) =>
         keyframesOf(curve)
           .filter(({ frame, value }) => {
-            const [x, y] = [scale.x(frame), scale.y(value)]
+            const scale = scales.get(known.unit)
+            const [x, y] = [scale?.x(frame) ?? 0, scale?.y(value) ?? 0]
             return x >= left && x <= right && y >= top && y <= bottom
           })
           .map(({ frame }) => ({ curve: id, frame })),
@@ -208,8 +229,13 @@ export function CurveView({ frames }: { frames: FrameRange }) {
     else if (Object.hasOwn(steps, event.key) && here.length > 0) {
       const [frame, value] = steps[event.key]
       const by = event.shiftKey ? 10 : 1
-      const step = curves.find(({ id }) => id === here[0].curve)?.known.step ?? 0
-      make(movedKeyframes(documentCurves(), here, { frames: frame * by, value: value * by * step, copy: event.altKey }))
+      make(
+        movedKeyframes(documentCurves(), here, {
+          frames: frame * by,
+          value: ({ known }) => value * by * known.step,
+          copy: event.altKey,
+        }),
+      )
       setChosen(here.map(({ curve, frame: f }) => ({ curve, frame: f + frame * by })))
     } else return
     event.preventDefault()
@@ -257,7 +283,7 @@ export function CurveView({ frames }: { frames: FrameRange }) {
               key={curve.id}
               of={curve}
               dash={dashes[i % dashes.length]}
-              scale={scale}
+              scale={scales.get(curve.known.unit) as Scale}
               frames={frames}
               chosen={here}
               onPress={press}
@@ -353,8 +379,7 @@ function OneCurve({ of, dash, scale, frames, chosen, onPress, onPressHandle, onG
               height={8}
               transform={`rotate(45 ${x} ${y})`}
               sx={{
-                fill: selected ? 'primary.main' : 'currentColor',
-                stroke: 'currentColor',
+                fill: 'currentColor',
                 color: selected ? 'primary.main' : 'text.primary',
                 cursor: 'move',
               }}
@@ -404,7 +429,17 @@ function Legend({ curves, chosen, documentCurves, make }: LegendProps) {
       make({ kind: 'set-keyframes', curves: [{ at, keyframes: next.keyframes, beyond: 'go-on' }] })
   }
   return (
-    <Stack sx={{ width: namesWidth, flexShrink: 0, px: 1.2, py: 0.5, overflowY: 'auto', maxHeight: drawnHeight }}>
+    <Stack
+      sx={{
+        width: namesWidth,
+        flexShrink: 0,
+        px: 1.2,
+        py: 0.5,
+        overflowY: 'auto',
+        maxHeight: drawnHeight,
+        '& > *': { flexShrink: 0 },
+      }}
+    >
       {chosen.length === 0 ? (
         curves.map(({ id, label }, i) => (
           <Stack key={id} direction="row" sx={{ alignItems: 'center', gap: 0.5 }}>
@@ -461,12 +496,12 @@ function Legend({ curves, chosen, documentCurves, make }: LegendProps) {
               }
             />
           ) : (
-            <Button sx={{ alignSelf: 'flex-start', ml: -0.6, py: 0 }} onClick={goSteadily}>
+            <Button sx={{ alignSelf: 'flex-start', ml: -0.6, py: 0, px: 0.6, minWidth: 0 }} onClick={goSteadily}>
               At a constant rate
             </Button>
           )}
           <Button
-            sx={{ alignSelf: 'flex-start', ml: -0.6, py: 0 }}
+            sx={{ alignSelf: 'flex-start', ml: -0.6, py: 0, px: 0.6, minWidth: 0 }}
             onClick={() => make(withoutKeyframes(documentCurves(), chosen))}
           >
             Remove
