@@ -11,6 +11,7 @@ import { benchExr } from './exr'
 import { benchHands } from './hands'
 import { benchKernels } from './kernels'
 import type { Row } from './row'
+import { benchShaping } from './shaping'
 import { benchSources } from './sources'
 import { benchWork } from './work'
 import { useKernelsForBlocks } from '../server/media/exr-blocks'
@@ -18,7 +19,7 @@ import { useKernelsForBlocks } from '../server/media/exr-blocks'
 useKernelsForBlocks(new URL('.', import.meta.url))
 const { json, only } = new Command('bench')
   .option('--json <file>', 'also write the rows')
-  .option('--only <group>', 'kernels, engine, exr, document, sources, browser, render, work or hands')
+  .option('--only <group>', 'kernels, engine, exr, document, shaping, sources, browser, render, work or hands')
   .parse()
   .opts<{ json?: string; only?: string }>()
 const database = process.env.ENKRASIS_BENCH_DATABASE
@@ -33,6 +34,7 @@ const groups: Record<string, () => Promise<Row[]>> = {
   engine: () => benchEngine(data),
   exr: benchExr,
   document: () => benchDocument(database),
+  shaping: benchShaping,
   sources: () => benchSources(data),
   browser: () => benchBrowser(database, data, resolve('.data/bench-1080')),
   render: () => benchRender(data),

@@ -58,6 +58,11 @@ export class OneThread {
 
   /** @returns a function that computes the step's window once, and frees what it took in between */
   picture(step: Step, window: Window, output: Output): () => void {
+    return this.pictureTo(step, window, this.arena.allocate(outputBytes(output, window)), output)
+  }
+
+  /** The same, to an address of the thread's memory. */
+  pictureTo(step: Step, window: Window, address: number, output: Output = { kind: 'light' }): () => void {
     const taken: number[] = []
     const storage: Storage = {
       frames: this.frames,
@@ -72,7 +77,6 @@ export class OneThread {
       mapBlocks: (_key, frame) => new MapBlocks(this.buffer, frame),
     }
     const { phases, rows } = compile([step], window, storage)
-    const address = this.arena.allocate(outputBytes(output, window))
     const last: Phase = { phase: 'output', rows: rows[0], placed: [{ output, address }], window, tileWidth, tileHeight }
     return () => this.runner.run([...phases, last])
   }

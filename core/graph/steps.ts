@@ -247,7 +247,7 @@ export type Step =
   | BlendStep
 
 /** Raise when the same steps should give other pixels. */
-const kernelVersion = 5
+const kernelVersion = 6
 
 export function frameStep(request: FrameRequest, fingerprint: string): FrameStep {
   const { path, part, channels, takes, claims, working, reduce, framing, frameSize } = request

@@ -1,7 +1,21 @@
 /** For the tests: a graph with a step of every kind, over made-up sources; the browser computes it too. */
 
 import type { SourceFrame } from '../engine/source-frame'
-import { blend, blur, colour, combine, constant, mix, point, resample, type Mapping, type Step } from '../graph/steps'
+import {
+  blend,
+  blur,
+  colour,
+  combine,
+  constant,
+  made,
+  mix,
+  point,
+  resample,
+  type Leading,
+  type MadePicture,
+  type Mapping,
+  type Step,
+} from '../graph/steps'
 import { byField, byMatrix, composed } from '../motion/mapping'
 import type { Planes } from '../image/planes'
 import type { Window } from '../image/window'
@@ -59,6 +73,34 @@ const draw = { seed: 'small', frame: 7 }
 /** A turn about a point of the frame, shrinking on the way. */
 export const turned: Mapping = byMatrix([1.4, -0.5, -60, 0.3, 1.9, -40, 0.0002, 0.0001, 1])
 
+/** Bent, twisted and moved a little farther each time. */
+const waved = (i: number): Leading => ({
+  matrix: [0.9, 0.1, 20 + i * 1.7, -0.1, 0.9, 5 + i * 0.6, 0, 0, 1],
+  warp: {
+    middle: [250, 40],
+    half: [200, 40],
+    bow: 6 + i,
+    twist: 0.3 + i * 0.05,
+    then: [1.1, 0, 3, 0, 1.1, -2, 0, 0, 1],
+  },
+})
+const drawnCurves = {
+  ...{ luma: [0.2, 0.3], red: [0.5, 0.4], green: [], blue: [0, 0.05] },
+  ...{ encoding: [1], weights: [0.2126, 0.7152, 0.0722] },
+}
+const clouds: MadePicture = {
+  ...{ made: 'noise', pixel: [0.2, 0.2, 0.25, 0.5], size: [60, 30], octaves: 4, middle: 0.5, contrast: 1.2 },
+  ...{ drift: [3.5, -1], change: 0.4, seed: 'small' },
+}
+const rise: MadePicture = {
+  ...{ made: 'gradient', shape: 'radial', start: [600, 40], end: [700, 60] },
+  stops: [
+    { at: 0, pixel: [0.3, 0.2, 0.1, 0.4] },
+    { at: 0.7, pixel: [0, 0, 0, 0.1] },
+    { at: 1, pixel: [0, 0, 0, 0] },
+  ],
+}
+
 /** Everything at once: rebuilt, softened, bent CG over a grainy plate with a glow, limits, and a shadow of itself. */
 export function everything(): Step {
   const plate = from('plate')
@@ -82,8 +124,12 @@ export function everything(): Step {
     1,
     {},
   )
-  const bright = colour(tinted, [{ do: 'light-above', threshold: 0.4, knee: 0.1 }])
-  const glowing = blend(tinted, blur(bright, 21, 21, 'extend'), null, 'plus-lighter', 1, { amount: [0.5, 0.5, 0.5] })
+  const placed = resample(from('cg'), { field: null, ...waved(0) }, 'catmull-rom', [0, 1, 2].map(waved))
+  const drawn = point(placed, 'curves', 1, drawnCurves, draw)
+  const misty = blend(blend(tinted, drawn, null, 'over', 1, {}), made(clouds, display), null, 'over', 1, {})
+  const faded = blend(misty, made(rise, display), null, 'over', 1, {})
+  const bright = colour(faded, [{ do: 'light-above', threshold: 0.4, knee: 0.1 }])
+  const glowing = blend(faded, blur(bright, 21, 21, 'extend'), null, 'plus-lighter', 1, { amount: [0.5, 0.5, 0.5] })
   const grained = point(glowing, 'grain', 2, { shot: [1, 1, 1], read: [2, 2, 2] }, draw)
   // As the sensor has it: soft where it is not the plate, with the grain that is missing beside the plate's own.
   const recorded = combine('where-changed', [grained, blur(grained, 0.8, 0.8, 'extend'), plate])

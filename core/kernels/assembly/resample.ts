@@ -3,7 +3,7 @@
  */
 
 import { PIXEL, oneNaN } from './lanes'
-import { covered, inParts, pair, sample, sine, cosine } from './sampling'
+import { covered, inParts, pair, sample, shiftedRow, sine, cosine } from './sampling'
 import { AREA, footprint, sampleWide } from './widened'
 
 /**
@@ -87,7 +87,13 @@ function moved(
   height: i32,
   filter: i32,
 ): void {
-  if (filter === 1 && offsets !== 0) movedRow(to, count, first, offsets, true, origin, source, width, height, 1)
+  const x = f64x2.extract_lane(first, 0)
+  const y = f64x2.extract_lane(first, 1)
+  // On whole pixels bits are copied.
+  const between = x !== Math.floor(x) || y !== Math.floor(y)
+  if (filter === 1 && offsets === 0 && between && x - x === 0 && y - y === 0)
+    shiftedRow(to, count, x, y, f64x2.extract_lane(origin, 0), f64x2.extract_lane(origin, 1), source, width, height)
+  else if (filter === 1 && offsets !== 0) movedRow(to, count, first, offsets, true, origin, source, width, height, 1)
   else movedRow(to, count, first, offsets, offsets !== 0, origin, source, width, height, filter)
 }
 

@@ -232,3 +232,76 @@ export function inParts(place: v128): v128 {
 export function covered(pixel: v128): v128 {
   return f32x4.extract_lane(pixel, 3) < 0 ? f32x4.pmax(f32x4.splat(0), pixel) : pixel
 }
+
+/** Column sums of a shifted row: what is outside the buffer is 0, so that they are the same whatever buffer the source lies in. */
+// @ts-ignore: decorator
+@inline
+function columnSum(x: i32, y: i32, wy: v128, source: usize, width: i32, height: i32, within: bool): v128 {
+  if (x < 0 || x >= width) return f32x4.splat(0)
+  const w0 = v128.shuffle<f32>(wy, wy, 0, 0, 0, 0)
+  const w1 = v128.shuffle<f32>(wy, wy, 1, 1, 1, 1)
+  const w2 = v128.shuffle<f32>(wy, wy, 2, 2, 2, 2)
+  const w3 = v128.shuffle<f32>(wy, wy, 3, 3, 3, 3)
+  const stride = <usize>width << 4
+  const p = source + <usize>(y * width + x) * 16
+  if (within) {
+    let sum = f32x4.add(f32x4.mul(w0, v128.load(p)), f32x4.mul(w1, v128.load(p + stride)))
+    sum = f32x4.add(sum, f32x4.mul(w2, v128.load(p + stride * 2)))
+    return f32x4.add(sum, f32x4.mul(w3, v128.load(p + stride * 3)))
+  }
+  const none = f32x4.splat(0)
+  const t0 = y >= 0 && y < height ? v128.load(p) : none
+  const t1 = y + 1 >= 0 && y + 1 < height ? v128.load(p + stride) : none
+  const t2 = y + 2 >= 0 && y + 2 < height ? v128.load(p + stride * 2) : none
+  const t3 = y + 3 >= 0 && y + 3 < height ? v128.load(p + stride * 3) : none
+  let sum = f32x4.add(f32x4.mul(w0, t0), f32x4.mul(w1, t1))
+  sum = f32x4.add(sum, f32x4.mul(w2, t2))
+  return f32x4.add(sum, f32x4.mul(w3, t3))
+}
+
+/**
+ * A row shifted by a part of a pixel, Catmull-Rom: all its pixels have the same weights, and each column is summed once for
+ * the four pixels that it counts for.
+ *
+ * @param place of the first pixel in the source, `origin` that of the buffer's first
+ */
+export function shiftedRow(
+  to: usize,
+  count: i32,
+  placeX: f64,
+  placeY: f64,
+  left: f64,
+  top: f64,
+  source: usize,
+  width: i32,
+  height: i32,
+): void {
+  const fx = Math.floor(placeX)
+  const fy = Math.floor(placeY)
+  const wx = catmullRom(f32x4.splat(<f32>(placeX - fx)))
+  const wy = catmullRom(f32x4.splat(<f32>(placeY - fy)))
+  const x0 = <i32>Math.min(1e8, Math.max(-1e8, fx - left)) - 1
+  const y = <i32>Math.min(1e8, Math.max(-1e8, fy - top)) - 1
+  if (y + 3 < 0 || y >= height || x0 + count + 3 < 0 || x0 >= width) {
+    memory.fill(to, 0, <usize>count << 4)
+    return
+  }
+  const within = y >= 0 && y + 3 < height
+  const w0 = v128.shuffle<f32>(wx, wx, 0, 0, 0, 0)
+  const w1 = v128.shuffle<f32>(wx, wx, 1, 1, 1, 1)
+  const w2 = v128.shuffle<f32>(wx, wx, 2, 2, 2, 2)
+  const w3 = v128.shuffle<f32>(wx, wx, 3, 3, 3, 3)
+  let c0 = columnSum(x0, y, wy, source, width, height, within)
+  let c1 = columnSum(x0 + 1, y, wy, source, width, height, within)
+  let c2 = columnSum(x0 + 2, y, wy, source, width, height, within)
+  for (let k = 0; k < count; k++) {
+    const c3 = columnSum(x0 + k + 3, y, wy, source, width, height, within)
+    let sum = f32x4.add(f32x4.mul(w0, c0), f32x4.mul(w1, c1))
+    sum = f32x4.add(sum, f32x4.mul(w2, c2))
+    sum = f32x4.add(sum, f32x4.mul(w3, c3))
+    v128.store(to + (<usize>k << 4), covered(oneNaN(sum)))
+    c0 = c1
+    c1 = c2
+    c2 = c3
+  }
+}

@@ -86,6 +86,11 @@ export function toneChannel(plane: usize, alpha: usize, count: i32, table: usize
   const zero = v128.load32_splat(table)
   for (let i: usize = 0, end = <usize>count << 2; i < end; i += 16) {
     const a = v128.load(alpha + i)
+    // Most pixels cover wholly: there is nothing to divide by.
+    if (i32x4.all_true(f32x4.eq(a, f32x4.splat(1)))) {
+      v128.store(plane + i, through(v128.load(plane + i), table))
+      continue
+    }
     const by = dividedBy(a)
     const y = through(f32x4.div(v128.load(plane + i), by), table)
     const covering = f32x4.gt(a, f32x4.splat(NONE))
@@ -184,8 +189,8 @@ export function changeByHue(strip: usize, count: i32, table: usize, r: f32, g: f
     const red = v128.load(p)
     const green = v128.load(p, PLANE)
     const blue = v128.load(p, 2 * PLANE)
-    const most = f32x4.max(red, f32x4.max(green, blue))
-    const range = f32x4.sub(most, f32x4.min(red, f32x4.min(green, blue)))
+    const most = f32x4.pmax(red, f32x4.pmax(green, blue))
+    const range = f32x4.sub(most, f32x4.pmin(red, f32x4.pmin(green, blue)))
     const some = f32x4.gt(range, zero)
     const by = v128.bitselect(range, one, some)
     // The hexcone: which channel is the greatest, and how far the others lie apart.
@@ -232,7 +237,7 @@ export function changeByHue(strip: usize, count: i32, table: usize, r: f32, g: f
     const base = f32x4.sub(luma, off)
     const covering = f32x4.gt(most, zero)
     const colourful = v128.and(
-      f32x4.min(one, f32x4.div(range, v128.bitselect(most, one, covering))),
+      f32x4.pmin(one, f32x4.div(range, v128.bitselect(most, one, covering))),
       covering,
     )
     const factor = f32x4.add(one, f32x4.mul(f32x4.sub(light, one), colourful))

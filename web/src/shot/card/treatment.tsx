@@ -123,7 +123,10 @@ function summaryOf({ kind, parameters }: TreatmentSettings, frame: number): stri
 function isNew({ kind, parameters, points }: TreatmentSettings): boolean {
   const all = treatments[kind].parameters
   if (points && allOf(points).length > 0) return false
-  return (all.length > 0 || points !== undefined) && all.every(({ name, initial }) => parameters[name].every((curve) => curve === initial))
+  return (
+    (all.length > 0 || points !== undefined) &&
+    all.every(({ name, initial }) => parameters[name].every((curve) => curve === initial))
+  )
 }
 
 interface TreatmentProps {
