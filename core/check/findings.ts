@@ -8,10 +8,24 @@ import type { Check, Finding } from './finding'
 import { alpha, encoding, primariesSaid } from './findings-in-colour'
 import { files, range, rate, uneven } from './findings-in-files'
 import { edges, odd, overscan, run, size } from './findings-in-pixels'
+import { uncovered } from './findings-in-places'
 import type { PictureHeader, SourceReport } from './report'
 import { waysOfReading } from './uses'
 
-const checks: readonly Check[] = [rate, uneven, range, size, encoding, primariesSaid, alpha, odd, run, edges, overscan]
+const checks: readonly Check[] = [
+  rate,
+  uneven,
+  range,
+  size,
+  encoding,
+  primariesSaid,
+  alpha,
+  odd,
+  run,
+  edges,
+  overscan,
+  uncovered,
+]
 
 /** @returns what does not fit, the worst first; sources by name */
 export function checkShot(shot: Shot, reports: readonly SourceReport[]): Finding[] {

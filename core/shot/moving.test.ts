@@ -2,6 +2,7 @@ import { smallShot } from '../test/small-shot'
 import { inverseOf, multiplied, throughMatrix } from '../motion/mapping'
 import { cornersOf, type Spot } from '../motion/placing'
 import { applyEdit, newPlacing, placedMatrix, type Change, type Parameters, type Shot } from '.'
+import { coveringScale, wayOf } from './covering'
 import { closingScale, extremesOf, fitted, movePivot, moveWith, scaleAbout } from './moving'
 
 /** The frame is 300 by 150. */
@@ -129,4 +130,25 @@ describe('extremes over the range', () => {
     )
     expect(turned?.gap?.sides).toEqual(['top', 'right', 'bottom', 'left'])
   })
+})
+
+test('a placed element that leaves the edge is found, and its cure covers every frame', () => {
+  const { width, height } = smallShot.frameSize
+  const full = { x: 0, y: 0, width, height }
+  const { shot } = applyEdit(smallShot, {
+    kind: 'place-element',
+    element: 'cg',
+    placing: newPlacing(full, { x: [{ keyframes: { 1001: 0, 1008: 12 } }], rotation: [1] }),
+  })
+  const gap = wayOf(shot, 'cg')?.gap
+  expect(gap?.frames).toHaveLength(10)
+  expect(gap?.sides).toContain('left')
+  const cure = coveringScale(shot, 'cg', 1001)
+  expect(cure?.scale).toBeGreaterThan(1.05)
+  const cured = made(shot, cure?.edit ?? null)
+  expect(wayOf(cured, 'cg')?.gap).toBeNull()
+  // No larger than it takes: a hundredth less leaves a gap.
+  const less = made(shot, scaleAbout(shot, 'cg', 1001, [width / 2, height / 2], (cure?.scale ?? 2) - 0.01))
+  expect(wayOf(less, 'cg')?.gap).not.toBeNull()
+  expect(wayOf(smallShot, 'cg')).toBeNull()
 })

@@ -5,18 +5,7 @@ import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
 import { createSelector } from '@reduxjs/toolkit'
 import { useMemo } from 'react'
-import { throughMatrix } from '../../../../core/motion/mapping'
-import { cornersOf, type Spot } from '../../../../core/motion/placing'
-import {
-  applyEdit,
-  closingScale,
-  extremesOf,
-  placedMatrix,
-  scaleAbout,
-  type Element,
-  type Placing,
-  type Shot,
-} from '../../../../core/shot'
+import { coveringScale, wayOf, type Element } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
@@ -26,43 +15,16 @@ import { Section } from './section'
 
 const narrow = { minWidth: 0, px: 0.6, py: 0 } as const
 
-function cornersIn(shot: Shot, id: string, { box }: Placing) {
-  return (frame: number): readonly Spot[] | null => {
-    const matrix = placedMatrix(shot, id, frame)
-    const corners = cornersOf(box).map(([x, y]) => throughMatrix(matrix, x, y))
-    return corners.every((one) => one !== null) ? corners : null
-  }
-}
-
-const wayOf = (shot: Shot, id: string, placing: Placing) => extremesOf(shot, placing.box, cornersIn(shot, id, placing))
-
-/** The scale about the pivot's place on the frame that covers every edge. */
-function cureOf(shot: Shot, id: string, placing: Placing, frame: number) {
-  const { box } = placing
-  const spot = throughMatrix(placedMatrix(shot, id, frame), box.x + box.width / 2, box.y + box.height / 2)
-  if (!spot) return null
-  const edit = (factor: number) => scaleAbout(shot, id, frame, spot, factor)
-  const scale = closingScale((factor) => {
-    const change = edit(factor)
-    if (!change) return true
-    const tried = applyEdit(shot, change).shot
-    const placed = tried.elements.byId[id].placing
-    return placed ? (wayOf(tried, id, placed)?.gap ?? null) !== null : true
-  })
-  const change = scale === null ? null : edit(scale)
-  return scale !== null && change ? { scale, change } : null
-}
-
 function framesText(frames: readonly number[]): string {
   const [first, last] = [frames[0], frames[frames.length - 1]]
   return last - first + 1 === frames.length ? `${first} to ${last}` : `${frames.length} frames from ${first} to ${last}`
 }
 
-export function Extremes({ element, placing }: { element: Element; placing: Placing }) {
+export function Extremes({ element }: { element: Element }) {
   // What lies in a draft is looked at when the hand lets go.
   const select = useMemo(
-    () => createSelector([selectDocument], (shot) => shot && wayOf(shot, element.id, placing)),
-    [element.id, placing],
+    () => createSelector([selectDocument], (shot) => shot && wayOf(shot, element.id)),
+    [element.id],
   )
   const way = useAppSelector((state: RootState) => select(state))
   const dispatch = useAppDispatch()
@@ -78,8 +40,8 @@ export function Extremes({ element, placing }: { element: Element; placing: Plac
     ['Rightmost', rightmost],
   ] as const
   const close = () => {
-    const cure = cureOf(shot, element.id, placing, frame)
-    if (cure) dispatch(shotActions.edited(cure.change))
+    const cure = coveringScale(shot, element.id, frame)
+    if (cure) dispatch(shotActions.edited(cure.edit))
     else dispatch(shotActions.noticed(`No scale up to 4 covers the frame’s edge with ${element.name}.`))
   }
   return (

@@ -112,7 +112,7 @@ function Placed({ element, placing }: { element: Element; placing: Placing }) {
         <Rows names={parts.corners} element={element} placing={placing} />
       </Section>
       {placing.shutter === 'own' && <Rows names={parts.shutter} element={element} placing={placing} />}
-      <Extremes element={element} placing={placing} />
+      <Extremes element={element} />
       <Button
         sx={{ ...narrow, alignSelf: 'flex-start', ml: -0.6 }}
         onClick={() => dispatch(shotActions.edited({ kind: 'remove-placing', element: id }))}
