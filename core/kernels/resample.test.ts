@@ -281,3 +281,31 @@ test('overshoot leaves no negative coverage, and takes no light away beside an e
       for (let i = 0; i < 40; i++) for (let c = 0; c < 4; c++) expect(out(i, c)).toBeGreaterThanOrEqual(0)
     }
 })
+
+describe('areas', () => {
+  /** The mean of source pixels over the rectangle that a pixel of the picture stands for. */
+  function mean(x0: number, x1: number, y0: number, y1: number, c: number): number {
+    let [sum, total] = [0, 0]
+    for (let y = Math.floor(y0); y < y1; y++)
+      for (let x = Math.floor(x0); x < x1; x++) {
+        const part = (Math.min(x + 1, x1) - Math.max(x, x0)) * (Math.min(y + 1, y1) - Math.max(y, y0))
+        sum += part * at(x, y, c)
+        total += part
+      }
+    return sum / total
+  }
+
+  test.each([2, 2.5, 3, 4.75])('shrunk %d times a pixel is the mean of what it stands for', (shrink) => {
+    const matrix = [shrink, 0, 0.3, 0, shrink, 0.1, 0, 0, 1]
+    new Float64Array(kernels.memory, matrixAt, 9).set(matrix)
+    const count = Math.floor(width / shrink)
+    kernels.resample(target, count, 0, 1, 0, matrixAt, source, 0, 0, width, height, resampling.area)
+    for (let x = 1; x < count - 1; x++)
+      for (let c = 0; c < 3; c++) {
+        const [left, top] = [x * shrink + 0.3, shrink + 0.1]
+        const want = mean(left, left + shrink, top, top + shrink, c)
+        // Places are rounded to a part in 2^24 of a pixel.
+        expect(floats[target / 4 + x * 4 + c]).toBeCloseTo(want, 4)
+      }
+  })
+})

@@ -14,14 +14,6 @@ const littleMs = mostMs / 6
  */
 export function scaleWhileDragging(chosen: Scale, made: Scale, tookMs: number): Scale | null {
   const next: Scale =
-    tookMs > mostMs && made < 4
-      ? made === 1
-        ? 2
-        : 4
-      : tookMs < littleMs && made > chosen
-        ? made === 4
-          ? 2
-          : 1
-        : made
+    tookMs > mostMs && made < 4 ? (made === 1 ? 2 : 4) : tookMs < littleMs ? (made === 4 ? 2 : 1) : made
   return next > chosen ? next : null
 }
