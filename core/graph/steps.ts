@@ -247,7 +247,7 @@ export type Step =
   | BlendStep
 
 /** Raise when the same steps should give other pixels. */
-const kernelVersion = 6
+const kernelVersion = 7
 
 export function frameStep(request: FrameRequest, fingerprint: string): FrameStep {
   const { path, part, channels, takes, claims, working, reduce, framing, frameSize } = request

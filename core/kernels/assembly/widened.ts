@@ -166,17 +166,15 @@ export function sampleWide(to: usize, x: f64, y: f64, source: usize, width: i32,
   v128.store(to, none)
   const area = filter === AREA
   // The mean of an area looks half a pixel of the picture far, and half a one of the source.
-  if (area) {
-    reachX = reachX / 6 + 0.5
-    reachY = reachY / 6 + 0.5
-  }
-  if (!(x > -reachX && y > -reachY && x < <f64>width - 1 + reachX && y < <f64>height - 1 + reachY)) return
+  const farX = area ? reachX / 6 + 0.5 : reachX
+  const farY = area ? reachY / 6 + 0.5 : reachY
+  if (!(x > -farX && y > -farY && x < <f64>width - 1 + farX && y < <f64>height - 1 + farY)) return
   const sizeX = Math.abs(toFilterXX) + Math.abs(toFilterXY)
   const sizeY = Math.abs(toFilterYX) + Math.abs(toFilterYY)
-  const x0 = <i32>Math.ceil(x - reachX)
-  const x1 = <i32>Math.floor(x + reachX)
-  const y0 = <i32>Math.ceil(y - reachY)
-  const y1 = <i32>Math.floor(y + reachY)
+  const x0 = <i32>Math.ceil(x - farX)
+  const x1 = <i32>Math.floor(x + farX)
+  const y0 = <i32>Math.ceil(y - farY)
+  const y1 = <i32>Math.floor(y + farY)
   let sum = none
   let total: f64 = 0
   // Axes that stay axes have weights that are a product: those across are made once.
