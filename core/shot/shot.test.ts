@@ -412,3 +412,10 @@ test('a try of the elements is not one of the sources', () => {
     'uses',
   ])
 })
+
+test('a document of schema 3 has no shutter: it gets the usual one, and everything else stays', () => {
+  const { shutter, ...rest } = smallShot
+  const read = parseShot({ ...rest, schema: 3 }, 'quay.shot.json')
+  expect(read).toEqual(smallShot)
+  expect(shutter.parameters).toEqual({ angle: [180], opens: [-90], samples: [64] })
+})
