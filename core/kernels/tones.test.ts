@@ -1,6 +1,5 @@
 import {
-  decode,
-  encode,
+  encodingNames,
   lightOfEntry,
   lumaWeights,
   monotoneLine,
@@ -53,19 +52,7 @@ function expectNear(found: number[][], expected: (pixel: readonly number[]) => r
 const lumaOf = ([r, g, b]: readonly number[]) => r * weights[0] + g * weights[1] + b * weights[2]
 
 describe.each(['srgb', 'linear', 'logc3', 'acescct'] as EncodingName[])('curves in %s', (encoding) => {
-  const number = [
-    'linear',
-    'srgb',
-    'bt1886',
-    'g22',
-    'g26',
-    'pq',
-    'hlg',
-    'cineon',
-    'acescc',
-    'acescct',
-    'logc3',
-  ].indexOf(encoding)
+  const number = encodingNames.indexOf(encoding)
   const luma = [
     { in: 0.1, out: 0.13 },
     { in: 0.4, out: 0.5 },
@@ -94,9 +81,6 @@ describe.each(['srgb', 'linear', 'logc3', 'acescct'] as EncodingName[])('curves 
     })
   })
 })
-
-test('the encodings are numbered in the order in which they are listed', () =>
-  expect(encode('logc3', decode('logc3', 0.4))).toBeCloseTo(0.4, 9))
 
 test('a table is exact at its entries, straight below and beyond, and NaN stays NaN', () => {
   const curve = (light: number) => 0.01 + 0.5 * light + (light < 4 ? 0.1 * Math.sqrt(light) : 0.05 * light)
