@@ -160,4 +160,43 @@ await page.keyboard.press('i')
 await page.keyboard.press('Shift+?')
 await page.waitForTimeout(500)
 await take('shortcuts')
+await page.keyboard.press('Escape')
+await page.waitForTimeout(500)
+// The bell on a way of its own, with its curves; taken back afterwards.
+await element('Diving bell').click()
+await page.getByRole('button', { name: 'Place: move, turn, scale' }).click()
+await page.getByRole('button', { name: 'Pivot', exact: true }).waitFor()
+const frame = page.getByRole('slider', { name: 'Frame', exact: true })
+const goTo = async (tens) => {
+  await frame.focus()
+  await page.keyboard.press('Home')
+  for (let i = 0; i < tens; i++) await page.keyboard.press('Shift+ArrowRight')
+}
+const keyframe = async (name) => {
+  await page.getByRole('spinbutton', { name: `${name}, more` }).click()
+  await page.getByRole('menuitem', { name: `Set a keyframe of ${name}` }).click()
+}
+const set = async (name, value) => {
+  await page.getByRole('spinbutton', { name, exact: true }).click()
+  await page.getByRole('textbox', { name, exact: true }).fill(value)
+  await page.keyboard.press('Enter')
+}
+await goTo(0)
+await keyframe('Across')
+await keyframe('Rotation')
+await goTo(2)
+await set('Across', '160')
+await set('Rotation', '9')
+await goTo(4)
+await set('Across', '-60')
+await set('Rotation', '-3')
+await goTo(1)
+await page.keyboard.press('j')
+await page.waitForTimeout(4000)
+await take('placing')
+await page.keyboard.press('j')
+for (let i = 0; i < 7; i++) {
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await page.waitForTimeout(300)
+}
 await browser.close()

@@ -51,8 +51,8 @@ export const PlacingSection = memo(function PlacingSection({ element }: { elemen
     if (!shot) return
     const plan = planOf(shot, state.view.playing.frame, boxScale, selectCatalog(state))
     const box = await boxOf(engine, plan, shot, element)
-    dispatch(shotActions.edited({ kind: 'place-element', element: id, placing: newPlacing(box) }))
     dispatch(viewChanged({ screen: { tool: 'place' } }))
+    dispatch(shotActions.edited({ kind: 'place-element', element: id, placing: newPlacing(box) }))
   }
   if (!placing)
     return (
@@ -60,8 +60,10 @@ export const PlacingSection = memo(function PlacingSection({ element }: { elemen
         Place: move, turn, scale
       </Button>
     )
+  // Folded, so that what is matched stays in sight, unless its handles are in hand.
+  const { tool } = store.getState().view.screen
   return (
-    <Section name="Place" summary="moved by hand" open>
+    <Section name="Place" summary="moved by hand" open={tool === 'place' || tool === 'corners'}>
       <Placed element={element} placing={placing} />
     </Section>
   )
