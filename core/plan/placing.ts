@@ -43,6 +43,8 @@ export function placedAt(
   const { memo, scale } = planning
   const { id, name, placing } = element
   const filter = placing?.filter ?? 'catmull-rom'
+  // Nothing moves it: there is nothing more to be read of the document.
+  if (!placing && element.parent === null) return { mapping: own ?? nothing, shutter: [], filter }
   if (placing && foldsAt(placing, time))
     problems.push({
       at: { kind: 'element', id },
