@@ -11,11 +11,17 @@ export function valuesAt(
   time: number,
 ): ParameterValues {
   return Object.fromEntries(
-    Object.entries(parameters).map(([name, curves]) => {
-      const { least = -Infinity, most = Infinity } = described.find((one) => one.name === name) ?? {}
-      return [name, curves.map((curve) => Math.min(most, Math.max(least, valueAt(curve, time))))]
-    }),
+    Object.entries(parameters).map(([name, curves]) => [
+      name,
+      // A plain number cannot leave its range: it was checked at the door.
+      curves.map((curve) => (typeof curve === 'number' ? curve : heldTo(described, name, valueAt(curve, time)))),
+    ]),
   )
+}
+
+function heldTo(described: readonly ParameterDescription[], name: string, value: number): number {
+  const { least = -Infinity, most = Infinity } = described.find((one) => one.name === name) ?? {}
+  return Math.min(most, Math.max(least, value))
 }
 
 /** Points at a time, by their ids, so that equal ones are made of in the same order. */
