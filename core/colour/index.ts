@@ -16,6 +16,7 @@ export {
 export {
   lumaWeights,
   matrixBetween,
+  multiply,
   primaries,
   primariesNamed,
   primariesNames,

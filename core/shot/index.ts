@@ -89,7 +89,7 @@ export { versionIn, type VersionInPath } from './versions'
 export { usersOf, type Reference, type ThingKind } from './refs'
 export { framePath, servingFrame, shotFramesOf, sourceFrame, timedFrame, type FilesThere } from './source-files'
 export { coveringScale, wayOf } from './covering'
-export { fitted, movePivot, movesWithName, moveWith, scaleAbout, type Extremes, type Fitting } from './moving'
+export { fitted, movePivot, moveWith, scaleAbout, type Extremes, type Fitting } from './moving'
 export { addMade, madeKinds, type MadeKind } from './made-elements'
 export { barOf, movedBars, timedInputs, type BarPart } from './bars'
 export {

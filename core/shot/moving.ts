@@ -7,7 +7,7 @@ import type { Matrix3 } from '../graph/steps'
 import type { SingleChange, Together } from './edits'
 import { find } from './find'
 import { carriedMatrix, placementAt } from './placed'
-import { movesWith, movesWithItself } from './placing'
+import { movesWithItself } from './placing'
 import type { Box, Element, Parameters, Placing, Shot } from './types'
 
 const curveOf = (parameters: Parameters, name: string): Curve => parameters[name]?.[0] ?? 0
@@ -302,11 +302,4 @@ export function closingScale(gapAt: (factor: number) => boolean): number | null 
     else high = middle
   }
   return Math.ceil(high * 1000) / 1000
-}
-
-/** What an element moves with, by name; null where it moves by itself. */
-export function movesWithName(shot: Shot, id: string): string | null {
-  const element = find(shot.elements, id)
-  const other = element && movesWith(shot, element)
-  return other ? (find(shot.elements, other)?.name ?? other) : null
 }

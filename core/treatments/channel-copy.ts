@@ -27,7 +27,7 @@ export const channelCopy: PictureTreatment<'channel-copy'> = {
   kind: 'channel-copy',
   label: 'Channel copy',
   help: 'Makes each channel of another one, of luma, or of the coverage.',
-  does: ['swap channels', 'shuffle', 'copy channel', 'alpha to colour', 'noisy blue'],
+  does: ['swap channels', 'copy channel', 'alpha to colour', 'noisy blue'],
   stations: ['set'],
   side: 'element',
   parameters: [],

@@ -1,6 +1,15 @@
 /** White balance: from the light that something was lit by to another, once for all or by places of the frame. */
 
-import { chromaticityOf, leastDaylight, primaries, whiteMatrix, whiteOf, type Locus, type Matrix } from '../colour'
+import {
+  chromaticityOf,
+  leastDaylight,
+  multiply,
+  primaries,
+  whiteMatrix,
+  whiteOf,
+  type Locus,
+  type Matrix,
+} from '../colour'
 import { colour, point } from '../graph/steps'
 import type { Rgb } from '../kernels/colour-program'
 import type { ParameterDescription } from './description'
@@ -103,7 +112,7 @@ export const whiteBalance: PictureTreatment<'white-balance'> = {
     const places = points.flatMap(({ values: { x, y, colour: light } }) => {
       const picked = chromaticityOf(light as unknown as Rgb, working)
       if (!picked) return []
-      const matrix = product(onward, whiteMatrix(picked, neutral, working))
+      const matrix = multiply(onward, whiteMatrix(picked, neutral, working))
       return [[x[0] / scale, y[0] / scale, ...matrix.flat()]]
     })
     if (places.length === 0) return input
@@ -126,10 +135,4 @@ export const whiteBalance: PictureTreatment<'white-balance'> = {
   run(kernels, strip, count, { places }, _draw, x, y, _work, _others, [address]) {
     kernels.whitesRow(strip, count, x, y, address, places.length / 11)
   },
-}
-
-function product(second: Matrix, first: Matrix): Matrix {
-  const row = (r: Rgb): Rgb =>
-    [0, 1, 2].map((c) => r[0] * first[0][c] + r[1] * first[1][c] + r[2] * first[2][c]) as unknown as Rgb
-  return [row(second[0]), row(second[1]), row(second[2])]
 }
