@@ -23,6 +23,8 @@ const statuses: Readonly<Record<string, number>> = {
   RemovedDeliveryError: 409,
   NoSuchWorkError: 404,
   NoSuchDemoShotError: 404,
+  NoSuchComputedError: 404,
+  ImpossibleToKeepError: 422,
   DamagedExrError: 422,
   UnsupportedExrError: 422,
   NotInExrError: 422,

@@ -17,6 +17,7 @@ import { answerErrors } from './answer-errors'
 import { refuseBuiltInNames, refuseBuiltInQuery } from './built-in-names'
 import { guard } from './guard'
 import { MissingFileError } from './media/file-source'
+import { addComputedRoutes } from './computed-routes'
 import { addDeliveryRoutes } from './delivery-routes'
 import { addMediaRoutes } from './media-routes'
 import type { Revised, Service } from './service'
@@ -78,6 +79,7 @@ export function createApp(service: Service): Express {
   addPictureRoutes(app, service)
   addDeliveryRoutes(app, service)
   addWorkRoutes(app, service)
+  addComputedRoutes(app, service)
   addDemoShotRoutes(app, service)
   addMediaRoutes(app, service)
   app.use('/api', (request, response) => {

@@ -9,6 +9,9 @@ export interface Configuration {
   /** shot files lie below the store; nothing outside these folders is read */
   readonly media: MediaRoots
   readonly deliveryRoot: string
+  /** where elements lie that are kept computed, and how much room they may take */
+  readonly computedRoot: string
+  readonly computedBytes: number
   /** where the stand-in camera keeps the truth of its shots; nothing but `score` reads it */
   readonly truthRoot: string
   /** where files wait that are being sent */
@@ -39,6 +42,8 @@ const environment = object({
   ENKRASIS_THREADS: number().integer().min(1).max(256).default(2),
   /** `elsewhere`: only `enkrasis worker` does long work */
   ENKRASIS_WORK: string<'here' | 'elsewhere'>().oneOf(['here', 'elsewhere']).default('here'),
+  /** gibibytes for elements that are kept computed */
+  ENKRASIS_COMPUTED_GB: number().min(0.001).max(100_000).default(20),
   ENKRASIS_ENGINE_MB: number().integer().min(64).max(4000).default(512),
 })
 
@@ -50,6 +55,8 @@ export function configurationFrom(variables: NodeJS.ProcessEnv): Configuration {
     databaseUrl: set.ENKRASIS_DATABASE,
     media: new MediaRoots(resolve(data, 'media'), set.ENKRASIS_MEDIA.split(delimiter).filter(Boolean)),
     deliveryRoot: resolve(data, 'delivery'),
+    computedRoot: resolve(data, 'computed'),
+    computedBytes: set.ENKRASIS_COMPUTED_GB * 2 ** 30,
     truthRoot: resolve(data, 'truth'),
     uploadFolder: resolve(data, 'uploads'),
     webRoot: resolve(set.ENKRASIS_WEB),

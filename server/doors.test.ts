@@ -195,6 +195,10 @@ describe('junk', () => {
     ['GET', '/api/deliveries/:odd/files/:odd'],
     ['GET', '/api/deliveries/:odd/archive'],
     ['POST', '/api/deliveries/:odd/remove'],
+    ['GET', '/api/shots/:shot/computed'],
+    ['POST', '/api/shots/:shot/computed'],
+    ['DELETE', '/api/shots/:shot/computed/:odd'],
+    ['GET', '/api/computed/:odd'],
     ['GET', '/api/work'],
     ['GET', '/api/work/:odd'],
     ['POST', '/api/work/:odd/cancel'],
@@ -219,6 +223,7 @@ describe('junk', () => {
   ]
   const names = [
     'source',
+    'element',
     'frame',
     'part',
     'channels',

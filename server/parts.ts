@@ -4,6 +4,9 @@ import type { Sequelize } from 'sequelize'
 import type { Engine } from '../core/engine/engine'
 import type { LoadBounds } from '../core/engine/source-frame'
 import { workKinds, type WorkKindName } from '../core/work'
+import { ComputedElements } from './computed/computed-elements'
+import { ComputedFiles } from './computed/computed-files'
+import { computedWork } from './computed/computed-work'
 import { claimsWork } from './check/claims-work'
 import { Measurers } from './check/measurers'
 import type { Configuration } from './configuration'
@@ -29,6 +32,8 @@ export interface Parts {
   readonly work: WorkStore
   readonly notifications: Notifications
   readonly deliveries: Deliveries
+  readonly computedFiles: ComputedFiles
+  readonly computed: ComputedElements
   engineFor(shotFolder: string): Engine
   /** @param kinds of work that it takes; all when absent */
   worker(complain: (sentence: string) => void, kinds?: readonly WorkKindName[]): Worker
@@ -42,7 +47,7 @@ export interface Parts {
  * @param ready whether threads that read are started before there is anything to read
  */
 export async function startParts(configuration: Configuration, built: URL, ready: boolean): Promise<Parts> {
-  const { databaseUrl, threads, media, engineBytes, deliveryRoot } = configuration
+  const { databaseUrl, threads, media, engineBytes, deliveryRoot, computedRoot, computedBytes } = configuration
   const sequelize = connect(databaseUrl)
   await migrate(sequelize)
   const models = defineModels(sequelize)
@@ -62,14 +67,17 @@ export async function startParts(configuration: Configuration, built: URL, ready
   const notifications = new Notifications(databaseUrl)
   await notifications.start()
   const deliveries = new Deliveries({ sequelize, models, work, root: deliveryRoot })
+  const computedFiles = new ComputedFiles(computedRoot, computedBytes)
+  const computed = new ComputedElements(work, computedFiles)
   const kinds = [
     deliveryWork({ models, deliveries, media, engineFor, built }),
     movieWork(media),
     claimsWork(measurers, media),
     demoShotWork(configuration, built),
+    computedWork({ models, media, files: computedFiles, engineFor }),
   ]
   return {
-    ...{ sequelize, models, readers, measurers, work, notifications, deliveries, engineFor },
+    ...{ sequelize, models, readers, measurers, work, notifications, deliveries, engineFor, computedFiles, computed },
     worker: (complain, wanted = workKinds) =>
       new Worker({
         store: work,

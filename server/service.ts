@@ -51,6 +51,7 @@ export async function startService(configuration: Configuration, built: URL): Pr
   const adoptShots = async () => adopted.look(await findShotFiles(media.store))
   await adoptShots()
   await work.forgetMeasured(measuredDays)
+  await parts.computed.removeUnused()
   const worker = configuration.worksHere ? parts.worker((sentence) => console.error(sentence)) : null
   worker?.start()
   const news = new WorkNews(work, deliveries, notifications)

@@ -53,12 +53,20 @@ export function frameDemands(
   window: Window,
   storage: Pick<Storage, 'frames' | 'frameBounds' | 'mapBlocks'>,
 ): ReadonlyMap<string, Window> {
-  const nothingMade = { find: () => null, make: () => nothingToMake(), madeBefore: () => false }
   return new Compiler({ ...storage, ...nothingMade }).frameDemands(roots, window)
 }
 
-function nothingToMake(): never {
-  throw new Error('Asking what a picture needs makes nothing.')
+/** Where the step's pixels lie at most. Maps must be in memory, of other frames only the bounds are asked for. */
+export function boundsOf(step: Step, storage: Pick<Storage, 'frames' | 'frameBounds' | 'mapBlocks'>): Window {
+  return new Compiler({ ...storage, ...nothingMade }).bounds(step)
+}
+
+const nothingMade = {
+  find: () => null,
+  make: (): never => {
+    throw new Error('Asking what a picture needs makes nothing.')
+  },
+  madeBefore: () => false,
 }
 
 interface Demand {

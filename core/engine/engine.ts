@@ -6,18 +6,19 @@
  * first: an idle one that is being made is put off and made again later. A picture that does not fit is made in bands.
  */
 
-import { LRUCache } from 'lru-cache'
-import { framesOf, type FrameStep, type Step } from '../graph/steps'
-import { emptyWindow, pixelCount, union, type Window } from '../image/window'
+import { framesOf, type Step } from '../graph/steps'
+import { emptyWindow, pixelCount, type Window } from '../image/window'
 import type { Counting } from '../kernels/counting'
 import { measureWindow, type Wanted, type WindowReading } from '../measure/window-statistics'
 import type { ViewSettings } from '../kernels/kernels'
 import { ArenaFullError } from './arena'
-import { compile, frameDemands, type Storage } from './compile'
+import { compile, type Storage } from './compile'
+import { ComputedGoneError, withComputed } from './computed'
 import { Crew } from './crew'
+import { FramesWanted } from './frames-wanted'
 import { Holdings, type KeptBuffer, type KeptFrame } from './holdings'
 import { joinedBands, summedCounts } from './outputs'
-import { outputBytes, tileHeight, tileWidth, type Output, type Phase, type Placed, type ResidentFrame } from './program'
+import { outputBytes, tileHeight, tileWidth, type Output, type Phase, type Placed } from './program'
 import type { LoadBounds, LoadFrame } from './source-frame'
 import type { WorkerPort } from './worker-messages'
 
@@ -40,6 +41,15 @@ export interface PictureOptions {
   readonly idle?: boolean
   /** nothing of it will be wanted again: what was made on the way is not kept */
   readonly once?: boolean
+}
+
+/** What the memory's budget does to pictures at present. */
+export interface MemoryState {
+  readonly budgetBytes: number
+  /** into how many bands the last picture was cut, since it did not fit in one piece */
+  readonly bands: number
+  /** frames that are brought in ahead of need have no room */
+  readonly aheadWaits: boolean
 }
 
 /** The picture is not wanted any more. */
@@ -68,9 +78,6 @@ interface Ahead {
   readonly ended: Promise<unknown>
 }
 
-/** Larger windows are of pictures that are looked at: all of their frames will be wanted. */
-const mostPixelsOfParts = 65_536
-const shareOfParts = 0.5
 /** What a block of most EXR files has. */
 const linesOfBlock = 16
 /** A picture is not cut into bands lower than this. */
@@ -83,6 +90,7 @@ const turnsToListen = 16
 
 export class Engine {
   private readonly holdings: Holdings
+  private readonly wanted: FramesWanted
   private readonly crew: Crew
   private readonly urgent: Job[] = []
   private readonly idle: Job[] = []
@@ -91,11 +99,16 @@ export class Engine {
   private readonly ahead = new Set<Ahead>()
   /** keys of the steps of the last picture that was made and may be made again a little changed */
   private before: ReadonlySet<string> = new Set()
-  private readonly knownBounds = new LRUCache<string, Window>({ max: 5000 })
+  /** keys of steps that are read instead of made */
+  private computed: ReadonlySet<string> = new Set()
+  private memory: MemoryState
+  private readonly memoryListeners = new Set<() => void>()
   private closed = false
 
   constructor(private readonly options: EngineOptions) {
     this.holdings = new Holdings(options.memory.buffer, options.load)
+    this.wanted = new FramesWanted(this.holdings, options.bounds)
+    this.memory = { budgetBytes: options.memory.buffer.byteLength, bands: 1, aheadWaits: false }
     this.crew = new Crew(
       options,
       (bytes) => this.holdings.allocate(bytes),
@@ -141,7 +154,7 @@ export class Engine {
   ): Promise<WindowReading[]> {
     const held: ReadonlyMap<string, KeptFrame>[] = []
     try {
-      const bands = await Promise.allSettled(bandsOf(windows).map((band) => this.bring([step], band)))
+      const bands = await Promise.allSettled(bandsOf(windows).map((band) => this.wanted.bring([step], band)))
       for (const band of bands) if (band.status === 'fulfilled') held.push(band.value)
       const failed = bands.find((band) => band.status === 'rejected')
       if (failed) throw failed.reason
@@ -155,6 +168,20 @@ export class Engine {
   }
 
   /**
+   * Where a step's pixels lie at most: beyond it is empty, or nothing is known of it.
+   *
+   * @throws what loading throws
+   */
+  bounds(step: Step): Promise<Window> {
+    return this.wanted.boundsOf(step)
+  }
+
+  /** Steps of these keys are read instead of made from now on. */
+  readComputed(keys: ReadonlySet<string>): void {
+    this.computed = keys
+  }
+
+  /**
    * Brings a step's frames in ahead of need, as far as there is room: a picture that is being made goes first.
    *
    * @throws what loading throws
@@ -162,12 +189,14 @@ export class Engine {
   async prefetch(step: Step): Promise<void> {
     const putOff = new AbortController()
     const bringing = this.holdings
-      .bring(framesOf([step]), () => whenAborted(putOff.signal))
+      .bring(framesOf([withComputed(step, this.computed)]), () => whenAborted(putOff.signal))
       .then(
         (held) => {
           for (const kept of held.values()) this.holdings.letGo(kept)
+          this.noteMemory({ aheadWaits: false })
         },
         (error: unknown) => {
+          if (error instanceof ArenaFullError) this.noteMemory({ aheadWaits: true })
           // They are brought when the picture is made.
           if (!putOff.signal.aborted && !(error instanceof ArenaFullError)) throw error
         },
@@ -180,6 +209,15 @@ export class Engine {
   /** Starts the workers before there is work for them, so that the first picture need not wait for it. */
   startWorkers(): void {
     this.crew.startAll()
+  }
+
+  /** The same object until it changes. */
+  readonly memoryState = (): MemoryState => this.memory
+
+  /** @returns what ends the listening */
+  readonly onMemory = (listener: () => void): (() => void) => {
+    this.memoryListeners.add(listener)
+    return () => void this.memoryListeners.delete(listener)
   }
 
   /** Bytes of the arena in use, kept things included. */
@@ -270,60 +308,25 @@ export class Engine {
 
   private async makeNow(jobs: readonly Job[], signal: AbortSignal): Promise<Bytes[]> {
     throwIfAborted(signal)
-    const steps = jobs.map(({ step }) => step)
-    const held = await this.bring(steps, [jobs[0].window], () => whenAborted(signal))
+    const reading = jobs.map((job) => ({ ...job, step: withComputed(job.step, this.computed) }))
+    const steps = reading.map(({ step }) => step)
+    let held: ReadonlyMap<string, KeptFrame>
     try {
-      return await this.makeWindow(jobs, jobs[0].window, held, signal)
+      held = await this.wanted.bring(steps, [jobs[0].window], () => whenAborted(signal))
+    } catch (error) {
+      if (!(error instanceof ComputedGoneError) || !this.computed.has(error.key)) throw error
+      // It is made as if it had never been kept computed.
+      this.computed = new Set([...this.computed].filter((key) => key !== error.key))
+      return this.makeNow(jobs, signal)
+    }
+    try {
+      const bands = { made: 0 }
+      const made = await this.makeWindow(reading, jobs[0].window, held, signal, bands)
+      if (!jobs[0].once && bands.made > 0) this.noteMemory({ bands: bands.made })
+      return made
     } finally {
       for (const kept of held.values()) this.holdings.letGo(kept)
     }
-  }
-
-  /** The frames that windows of the steps are made of, or the parts of them, if these are small. */
-  private async bring(
-    steps: readonly Step[],
-    windows: readonly Window[],
-    aborted?: () => Promise<never>,
-  ): Promise<Map<string, KeptFrame>> {
-    const { holdings } = this
-    const frames = framesOf(steps)
-    const { bounds } = this.options
-    const small = windows.every((window) => pixelCount(window) <= mostPixelsOfParts)
-    if (!bounds || !small || frames.every(({ key }) => holdings.inMemory(key))) return holdings.bring(frames, aborted)
-    // Where maps lead says which parts of other frames are needed.
-    const whole = frames.filter(({ request: { takes } }) => takes === 'vec2' || takes === 'table')
-    const held = await holdings.bring(whole, aborted)
-    try {
-      const others = frames.filter((frame) => !whole.includes(frame))
-      const known = new Map([...held].map(([key, kept]) => [key, kept.frame.bounds]))
-      await Promise.all(others.map(async (frame) => known.set(frame.key, await this.boundsOf(frame, bounds))))
-      const about = {
-        frames: new Map([...held].map(([key, kept]) => [key, kept.frame])),
-        frameBounds: ({ key }: FrameStep) => known.get(key) ?? emptyWindow,
-        mapBlocks: (key: string, frame: ResidentFrame) => holdings.blocksOf(key, frame),
-      }
-      const parts = new Map<string, Window>()
-      for (const window of windows)
-        for (const [key, part] of frameDemands(steps, window, about))
-          parts.set(key, union(parts.get(key) ?? part, part))
-      const demanded = others.filter(({ key }) => parts.has(key))
-      // Reading most of a frame in parts takes longer than reading it.
-      for (const [key, part] of parts)
-        if (pixelCount(part) > shareOfParts * pixelCount(known.get(key) ?? emptyWindow)) parts.delete(key)
-      for (const [key, kept] of await holdings.bring(demanded, aborted, parts)) held.set(key, kept)
-      return held
-    } catch (error) {
-      for (const kept of held.values()) holdings.letGo(kept)
-      throw error
-    }
-  }
-
-  private async boundsOf({ key, request }: FrameStep, load: LoadBounds): Promise<Window> {
-    const found = this.holdings.inMemory(key)?.frame.bounds ?? this.knownBounds.get(key)
-    if (found) return found
-    const bounds = await load(request)
-    this.knownBounds.set(key, bounds)
-    return bounds
   }
 
   /** In one piece if the memory allows, else in two halves, one above the other. */
@@ -332,17 +335,20 @@ export class Engine {
     window: Window,
     held: ReadonlyMap<string, KeptFrame>,
     signal: AbortSignal,
+    bands: { made: number },
   ): Promise<Bytes[]> {
     if (pixelCount(window) === 0) return jobs.map(({ output }) => new Uint8Array(outputBytes(output, window)))
     try {
-      return await this.makePiece(jobs, window, held, signal)
+      const made = await this.makePiece(jobs, window, held, signal)
+      bands.made++
+      return made
     } catch (error) {
       if (!(error instanceof ArenaFullError) || window.height < 2 * leastBand) throw error
     }
     const height = window.height >> 1
-    const upper = await this.makeWindow(jobs, { ...window, height }, held, signal)
+    const upper = await this.makeWindow(jobs, { ...window, height }, held, signal, bands)
     const rest = { ...window, y: window.y + height, height: window.height - height }
-    const lower = await this.makeWindow(jobs, rest, held, signal)
+    const lower = await this.makeWindow(jobs, rest, held, signal, bands)
     return jobs.map(({ output }, i) => joinedBands(output, upper[i], lower[i]))
   }
 
@@ -358,7 +364,7 @@ export class Engine {
     const made = new Map<string, KeptBuffer>()
     const storage: Storage = {
       frames: new Map([...held].map(([key, kept]) => [key, kept.frame])),
-      frameBounds: ({ key }) => held.get(key)?.frame.bounds ?? this.knownBounds.get(key) ?? emptyWindow,
+      frameBounds: ({ key }) => held.get(key)?.frame.bounds ?? this.wanted.known(key) ?? emptyWindow,
       find: (key, wanted) => {
         const found = holdings.findBuffer(key, wanted)
         if (!found) return null
@@ -393,6 +399,13 @@ export class Engine {
       for (const { address } of placed.values()) holdings.release(address)
       for (const kept of [...used, ...made.values()]) holdings.letGo(kept)
     }
+  }
+
+  private noteMemory(change: Partial<MemoryState>): void {
+    const { bands = this.memory.bands, aheadWaits = this.memory.aheadWaits } = change
+    if (bands === this.memory.bands && aheadWaits === this.memory.aheadWaits) return
+    this.memory = { ...this.memory, bands, aheadWaits }
+    for (const listener of this.memoryListeners) listener()
   }
 
   /** Room for an output; every worker counts for itself. */

@@ -49,6 +49,8 @@ export interface FrameRequest {
   readonly framing: 'centred' | 'file'
   /** the shot's frame in pixels of the file; may be fractions */
   readonly frameSize: { readonly width: number; readonly height: number }
+  /** key of a step that was made before and kept computed: that is read, and nothing else here counts */
+  readonly computed?: string
 }
 
 /** One number a channel for each parameter. */

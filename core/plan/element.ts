@@ -164,23 +164,24 @@ export function frameWindow(planning: Planning): Window {
   return reduceWindow({ x: 0, y: 0, ...frameSize }, planning.scale)
 }
 
-function surroundingsOf(planning: Planning, time: number, owner: string, opaque: boolean): Around {
+function surroundingsOf(planning: Planning, time: number, owner: string, opaque: boolean): Surroundings {
   const { memo, scale } = planning
   const seed = memo.read(planning, ({ shot }) => shot.seed)
   const working = workingSpaces[memo.read(planning, ({ shot }) => shot.workingSpace)]
   const frame = frameWindow(planning)
   const draw: Draw = { seed: `${seed} ${owner}`, frame: time }
   const beyond: Beyond = opaque ? 'extend' : { frame }
-  return { scale, opaque, beyond, draw, frame, working }
+  return { scale, opaque, beyond, draw, frame, working, sources: none, choices: none, points: noPoints }
 }
 
-/** What is around a treatment, whichever it is. */
-type Around = Omit<Surroundings, 'sources' | 'choices' | 'points'>
+const none = {}
+const noPoints: Surroundings['points'] = []
 
 interface Walk {
   readonly planning: Planning
   readonly time: number
-  readonly surroundings: Around
+  /** what is around each treatment, which adds what is its own */
+  readonly surroundings: Surroundings
   readonly problems: Problem[]
   /** by which a matte of the element's own pixels comes into the frame; null where it lies there already */
   readonly moved: Moved | null
@@ -201,12 +202,12 @@ function treat(walk: Walk, input: Step, { use, settings, treatment }: ActiveUse)
 function given(
   walk: Walk,
   use: Use,
-  { parameters, choices = {}, points: all }: TreatmentSettings,
+  { parameters, choices = none, points: all }: TreatmentSettings,
   treatment: Treatment,
   sources: Surroundings['sources'],
 ): readonly [ParameterValues, Surroundings] {
   const values = valuesAt(treatment.parameters, parameters, walk.time)
-  const points = all && treatment.points ? pointsAt(treatment.points.parameters, all, walk.time) : []
+  const points = all && treatment.points ? pointsAt(treatment.points.parameters, all, walk.time) : noPoints
   const fault = treatment.fault?.(values, { choices, points })
   if (fault)
     walk.problems.push({
@@ -215,7 +216,9 @@ function given(
       remedy: fault.remedy,
       missing: 'part',
     })
-  return [values, { ...walk.surroundings, sources, choices, points }]
+  // Most treatments have nothing of their own: while dragging, hundreds are planned for a picture.
+  const plain = sources === none && choices === none && points === noPoints
+  return [values, plain ? walk.surroundings : { ...walk.surroundings, sources, choices, points }]
 }
 
 /** Nothing in the picture may be made of it. */
@@ -223,7 +226,8 @@ const isForComparing = (planning: Planning, id: string) =>
   planning.memo.read(planning, ({ shot }) => find(shot.sources, id)?.forComparing) === true
 
 /** @returns null, with a problem, where a source that it reads is wanting */
-function sourcesOf(walk: Walk, use: Use, settings: TreatmentSettings, { label, sources = [] }: Treatment) {
+function sourcesOf(walk: Walk, use: Use, settings: TreatmentSettings, { label, sources }: Treatment) {
+  if (!sources) return none
   const found = sources.map(({ name, takes }) => {
     const id = settings.sources?.[name]
     const usable = id !== undefined && !isForComparing(walk.planning, id)

@@ -16,7 +16,7 @@ export interface News {
   readonly delivery: DeliveryStatus | null
 }
 
-/** `missed`: the database was away, and what happened meanwhile was not heard. */
+/** `missed`: the database was away and what happened meanwhile was not heard, or something was removed. */
 export class WorkNews extends EventEmitter<{ news: [News]; missed: [] }> {
   private readonly waiting = new Map<string, NodeJS.Timeout>()
   private stopped = false
@@ -52,8 +52,12 @@ export class WorkNews extends EventEmitter<{ news: [News]; missed: [] }> {
       const delivery = work.kind === 'delivery' ? await this.deliveries.status(id) : null
       this.emit('news', { work, delivery })
     } catch (error) {
-      // Removed meanwhile, or the database is away: then everything is asked for again when it is back.
-      if (error instanceof NoSuchWorkError || error instanceof NoSuchDeliveryError || this.stopped) return
+      if (this.stopped) return
+      // Removed meanwhile: whoever shows it asks for everything again, as when the database was away.
+      if (error instanceof NoSuchWorkError || error instanceof NoSuchDeliveryError) {
+        this.emit('missed')
+        return
+      }
       console.error('How work goes on could not be told:', error instanceof Error ? error.message : error)
     }
   }

@@ -228,6 +228,27 @@ export class WorkStore {
     )
   }
 
+  /** Calls it off and forgets that it was ever there. */
+  async forget(id: string): Promise<void> {
+    await this.withdraw(id)
+    await this.models.work.destroy({ where: { id } })
+    await this.tell(changedWorkChannel, id)
+  }
+
+  /** All work of a kind for a shot, whatever became of it, newest first. */
+  async newestOfShot(shotId: string, kind: WorkKindName): Promise<WorkRow[]> {
+    return this.models.work.findAll({ where: { shotId, kind }, order: [['createdAt', 'DESC']] })
+  }
+
+  /** Results of all items of a kind that ever had one, those that are being made again too. */
+  async allResultsOf(kind: WorkKindName): Promise<object[]> {
+    const rows = await this.rows<{ result: object }>(
+      `SELECT result FROM work_items JOIN work ON work.id = "workId" WHERE work.kind = :kind AND result IS NOT NULL`,
+      { kind },
+    )
+    return rows.map(({ result }) => result)
+  }
+
   /** The newest work of a key, whatever became of it. */
   async newestOf(key: string): Promise<WorkRow | null> {
     return this.models.work.findOne({ where: { key }, order: [['createdAt', 'DESC']] })

@@ -1,13 +1,14 @@
 /** The server, as the application talks to it. Every failure is an error with the server's own sentence. */
 
 import type { Wedge, MediaFolder, MovieStatus, PictureHeader, SourceReport } from '../../../core/check'
+import { ComputedGoneError } from '../../../core/engine/computed'
 import type { SourceFrame } from '../../../core/engine/source-frame'
 import type { FrameRequest } from '../../../core/graph/steps'
 import type { Answers, Proposal } from '../../../core/new-shot'
 import type { Catalog } from '../../../core/plan/catalog'
 import type { DeliveredFile, DeliveryStatus, WantedDelivery } from '../../../core/delivery'
 import type { LabelColour, FirstFile, Edit, Made, Shot, Source, TabEdit, MissingSource } from '../../../core/shot'
-import type { OfferedShot, WorkStatus } from '../../../core/work'
+import type { ComputedElement, OfferedShot, WorkStatus } from '../../../core/work'
 import { ownPageHeader } from '../../../formats/wire/own-page'
 import { personColour, personName } from '../people/person'
 import { decodeSourceFrame } from '../../../formats/wire/source-frame'
@@ -185,6 +186,15 @@ export const listOfferedShots = () => askJson<OfferedShot[]>('/api/demo-shots')
 export const makeDemoShot = (name: string) => post<WorkStatus>(`/api/demo-shots/${encodeURIComponent(name)}`, {})
 export const cancelWork = (id: string) => post<WorkStatus>(`/api/work/${id}/cancel`, {})
 export const retryWork = (id: string) => post<WorkStatus>(`/api/work/${id}/retry`, {})
+const computedPath = (shot: string) => `${shotPath(shot)}/computed`
+export const listComputed = (shot: string) => askJson<ComputedElement[]>(computedPath(shot))
+export const keepComputed = (shot: string, element: string) =>
+  post<ComputedElement[]>(computedPath(shot), withAuthor({ element }))
+export const letGoComputed = (shot: string, element: string) =>
+  askJson<ComputedElement[]>(`${computedPath(shot)}/${encodeURIComponent(element)}`, {
+    method: 'DELETE',
+    headers: ownPage,
+  })
 const asked = (path: string, values: Record<string, string>) => `${path}?${new URLSearchParams(values)}`
 export const loadReports = (id: string) => askJson<SourceReport[]>(`${shotPath(id)}/reports`)
 export const browseMedia = (folder: string) => askJson<MediaFolder>(asked('/api/media', { folder }))
@@ -222,12 +232,24 @@ export const thumbnailUrl = ({ id, revision }: ShotSummary) => `${shotPath(id)}/
 export const eventsUrl = (id: string) => `${shotPath(id)}/events`
 
 /** Brings a source frame; the shot frame of a still is any frame. */
+/** @throws ComputedGoneError when it was let go meanwhile */
+async function fetchComputed(key: string, signal?: AbortSignal): Promise<SourceFrame> {
+  try {
+    const response = await ask(`/api/computed/${key}`, { signal })
+    return decodeSourceFrame(await response.arrayBuffer())
+  } catch (error) {
+    if (error instanceof RefusedError && error.status === 404) throw new ComputedGoneError(key)
+    throw error
+  }
+}
+
 export async function fetchFrame(
   shot: string,
   anyFrame: number,
   request: FrameRequest,
   signal?: AbortSignal,
 ): Promise<SourceFrame> {
+  if (request.computed !== undefined) return fetchComputed(request.computed, signal)
   const query = new URLSearchParams({
     source: request.source,
     path: request.path,

@@ -3,8 +3,8 @@
 import { createApi, fakeBaseQuery } from '@reduxjs/toolkit/query/react'
 import type { SourceReport } from '../../../core/check'
 import type { DeliveryStatus } from '../../../core/delivery'
-import type { WorkStatus } from '../../../core/work'
-import { listDeliveries, listWork, loadReports } from './client'
+import type { ComputedElement, WorkStatus } from '../../../core/work'
+import { listComputed, listDeliveries, listWork, loadReports } from './client'
 
 const sentence = (error: unknown) => ({ error: error instanceof Error ? error.message : String(error) })
 
@@ -19,6 +19,10 @@ export const serverCache = createApi({
     /** what is under way first, then newest first */
     work: build.query<WorkStatus[], string>({
       queryFn: (shot) => listWork(shot).then((data) => ({ data }), sentence),
+    }),
+    /** elements that are kept computed */
+    computed: build.query<ComputedElement[], string>({
+      queryFn: (shot) => listComputed(shot).then((data) => ({ data }), sentence),
     }),
     /** what was measured of the shot's sources */
     reports: build.query<SourceReport[], string>({

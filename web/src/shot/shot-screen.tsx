@@ -15,6 +15,7 @@ import { Header } from './header'
 import { ShortcutOverlay } from './shortcut-overlay'
 import { Notices } from './notices'
 import { Picture } from './picture/picture'
+import { useComputed } from './use-computed'
 import { useFollowedSamples } from './use-followed-samples'
 import { useFramesAhead } from './use-frames-ahead'
 import { useShortcuts } from './use-shortcuts'
@@ -115,6 +116,7 @@ function Later({ area, children }: { area: string; children: ReactNode }) {
 
 /** What goes on without being seen. */
 function Ahead() {
+  useComputed()
   useFramesAhead()
   usePlayback()
   useFollowedSamples()

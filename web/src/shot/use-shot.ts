@@ -44,7 +44,9 @@ export function useShot(id: string): OpenShot {
       if (left) engine.close()
       else setState((before) => ({ ...before, maker: new PictureMaker(engine) }))
     }, failed)
+    const computed = dispatch(serverCache.endpoints.computed.initiate(id, { forceRefetch: true }))
     const asked = [
+      computed,
       dispatch(serverCache.endpoints.deliveries.initiate(id, { forceRefetch: true })),
       dispatch(serverCache.endpoints.work.initiate(id, { forceRefetch: true })),
     ]
@@ -80,6 +82,7 @@ export function useShot(id: string): OpenShot {
       const { work, delivery } = JSON.parse(event.data) as { work: WorkStatus; delivery: DeliveryStatus | null }
       dispatch(workChanged(id, work))
       if (delivery) dispatch(deliveryChanged(id, delivery))
+      if (work.kind === 'computed') void computed.refetch()
     })
     events.addEventListener('missed', askAgain)
     return () => {

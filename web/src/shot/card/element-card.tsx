@@ -11,6 +11,7 @@ import { ChannelNames } from './channel-names'
 import { Heading } from './heading'
 import { Inputs } from './inputs'
 import { ParameterRow } from './parameter-row'
+import { KeepComputed } from './keep-computed'
 import { PassChoice } from './pass-choice'
 import { PlacingSection } from './placing'
 import { Problems } from './problems'
@@ -80,6 +81,7 @@ export function ElementCard({ element, pinned = false }: { element: Element; pin
         )
       })}
       <AddTreatment owner={{ kind: 'element', id: element.id }} />
+      {!isPlate && <KeepComputed id={element.id} />}
       <Remembered key={`remembered ${element.id}`} element={element} />
     </Stack>
   )

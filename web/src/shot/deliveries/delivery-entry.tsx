@@ -9,19 +9,9 @@ import { outputSentence, versionName, type DeliveredFile, type DeliveryStatus } 
 import type { Shot } from '../../../../core/shot'
 import { archiveUrl, deliveredFileUrl, listDeliveredFiles, removeDelivery } from '../../api/client'
 import { deliveryChanged } from '../../api/server-cache'
+import { bytesText } from '../../bytes-text'
 import { useAppDispatch } from '../../store'
 import { WorkEntry } from '../../work/work-entry'
-
-const units = ['bytes', 'kB', 'MB', 'GB', 'TB'] as const
-
-function bytesText(bytes: number): string {
-  let [value, unit] = [bytes, 0]
-  while (value >= 1000 && unit < units.length - 1) {
-    value /= 1000
-    unit++
-  }
-  return `${unit === 0 || value >= 100 ? value.toFixed(0) : value.toFixed(1)} ${units[unit]}`
-}
 
 export function DeliveryEntry({ shot, delivery }: { shot: Shot; delivery: DeliveryStatus }) {
   const { version, first, last, scale, folder, clamped, bytes, removed, work, outputs } = delivery

@@ -1,9 +1,12 @@
 /** How the picture is made: its scope, its scale, its zoom, its frame. */
 
+import { useSyncExternalStore } from 'react'
 import { shallowEqual } from 'react-redux'
 import type { Scale } from '../../../../core/graph/steps'
+import { bytesText } from '../../bytes-text'
+import { useEngine } from '../../engine/engine-context'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument, selectParked, selectRegions, selectScale } from '../../store/selectors'
+import { selectComputedCounts, selectDocument, selectParked, selectRegions, selectScale } from '../../store/selectors'
 import type { RootState } from '../../store/state'
 import { viewChanged, type Scope, type ViewState } from '../../store/view'
 import { Playing } from './playing'
@@ -43,6 +46,7 @@ export function Made() {
   const area = useAppSelector((state) => state.view.framing.area)
   const made = useAppSelector(selectScale)
   const parked = useAppSelector((state) => selectParked(state).length)
+  const computed = useAppSelector(selectComputedCounts, shallowEqual)
   const middle = { x: (frameSize?.width ?? 0) / 2, y: (frameSize?.height ?? 0) / 2 }
   const change = (framing: Partial<ViewState['framing']>) => dispatch(viewChanged({ framing }))
   return (
@@ -93,6 +97,9 @@ export function Made() {
           />
         </>
       )}
+      {computed.kept > 0 && <Said>, {computed.kept} read as kept</Said>}
+      {computed.stale > 0 && <Said>, {computed.stale} kept is stale</Said>}
+      <Memory />
       <Said>, shown at </Said>
       <Word
         name="Zoom"
@@ -105,6 +112,19 @@ export function Made() {
       <FrameNumber />
       <Playing />
     </>
+  )
+}
+
+/** Said only while the memory does not hold what is wanted. */
+function Memory() {
+  const engine = useEngine()
+  const { budgetBytes, bands, aheadWaits } = useSyncExternalStore(engine.onMemory, engine.memoryState)
+  if (bands === 1 && !aheadWaits) return null
+  const what = bands > 1 ? `made in ${bands} bands` : 'frames ahead wait'
+  return (
+    <Said>
+      , {what}: the {bytesText(budgetBytes)} of memory are full
+    </Said>
   )
 }
 

@@ -3,6 +3,7 @@
 export * from './document'
 export * from './answers'
 export * from './picture'
+export * from './computed'
 export * from './seen'
 export * from './frames'
 export * from './samples'
