@@ -12,6 +12,7 @@ import { benchHands } from './hands'
 import { benchKernels } from './kernels'
 import type { Row } from './row'
 import { benchShaping } from './shaping'
+import { benchPlacingInBrowser } from './placing-in-browser'
 import { benchSources } from './sources'
 import { benchWork } from './work'
 import { useKernelsForBlocks } from '../server/media/exr-blocks'
@@ -19,7 +20,7 @@ import { useKernelsForBlocks } from '../server/media/exr-blocks'
 useKernelsForBlocks(new URL('.', import.meta.url))
 const { json, only } = new Command('bench')
   .option('--json <file>', 'also write the rows')
-  .option('--only <group>', 'kernels, engine, exr, document, shaping, sources, browser, render, work or hands')
+  .option('--only <group>', 'kernels, engine, exr, document, shaping, sources, browser, render, work, placing or hands')
   .parse()
   .opts<{ json?: string; only?: string }>()
 const database = process.env.ENKRASIS_BENCH_DATABASE
@@ -39,6 +40,7 @@ const groups: Record<string, () => Promise<Row[]>> = {
   browser: () => benchBrowser(database, data, resolve('.data/bench-1080')),
   render: () => benchRender(data),
   work: () => benchWork(data),
+  placing: () => benchPlacingInBrowser(database),
   hands: () => benchHands(database, data),
 }
 const rows: Row[] = []

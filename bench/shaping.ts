@@ -1,10 +1,15 @@
 /** Placing, motion blur, colour by curves, keyframes: kernels beside copying, and pictures as they are made while dragging. */
 
-import { resolve } from 'node:path'
+import { mkdtempSync, rmSync } from 'node:fs'
+import { readFile } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join, resolve } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import type { SourceFrame } from '../core/engine/source-frame'
 import { frameAtScale } from '../core/engine/source-frame'
 import {
+  colour,
+  constant,
   identity,
   point,
   resample,
@@ -19,38 +24,20 @@ import { PlanMemo } from '../core/plan/memo'
 import { planFrame } from '../core/plan/plan'
 import type { Files } from '../core/plan/catalog'
 import { treatments, type PictureTreatment } from '../core/treatments'
-import {
-  applyEdit,
-  firstRanks,
-  keyedCurves,
-  movedKeyframes,
-  newBlend,
-  newElement,
-  newPlacing,
-  newShutter,
-  newTreatment,
-  passInputs,
-  schemaVersion,
-  tableOf,
-  type Change,
-  type Shot,
-  type TreatmentSettings,
-  type Use,
-} from '../core/shot'
+import { applyEdit, keyedCurves, movedKeyframes, type Change, type Shot } from '../core/shot'
+import { decodeSourceFrame } from '../formats/wire/source-frame'
+import { ComputedFiles } from '../server/computed/computed-files'
 import { nodeEngine } from '../server/engine/node-engine'
 import { OneThread } from './one-thread'
+import { matched, placedShot, texture, type Size } from './placed-shot'
 import { atLeast, atMost, besidePeer, inTurns, median, type Row } from './row'
 
 const full: Window = { x: 0, y: 0, width: 1920, height: 1080 }
 const built = pathToFileURL(`${resolve('dist/node')}/`)
 const draw = { seed: 'bench', frame: 1001 }
 
-/** Edges, fine texture and smooth shading, from the dark to above white. */
-const texture = (c: number, x: number, y: number) =>
-  0.3 + 0.25 * Math.sin(x * 0.9 + c) * Math.cos(y * 0.7) + (((x >> 5) + (y >> 5)) % 2) * 0.3 + 0.1 * Math.sin(x / 90)
-
 export async function benchShaping(): Promise<Row[]> {
-  return [...(await colours()), ...(await motionBlur()), keyframes(), ...(await dragging())]
+  return [...(await colours()), ...(await motionBlur()), keyframes(), ...(await dragging()), await readBack()]
 }
 
 const copying = () => {
@@ -155,59 +142,6 @@ async function blurQuality(source: Step, thread: OneThread, around: Window, samp
 }
 
 const allThere: Files = { fingerprint: () => 'bench', before: (_source, number) => number - 1 }
-const frames = { first: 1001, last: 1048 }
-type Size = { readonly width: number; readonly height: number }
-
-/** A plate, and elements of a quarter of the frame each, placed here and there. */
-function placedShot(frameSize: Size, count: number, treatmentsOf: (id: string) => readonly TreatmentSettings[]): Shot {
-  const ranks = firstRanks(count + 1)
-  const claims = { encoding: 'linear', primaries: 'rec709', alpha: 'premultiplied' } as const
-  const { width, height } = frameSize
-  const box = { x: width / 4, y: height / 4, width: width / 2, height: height / 2 }
-  const ids = Array.from({ length: count }, (_, i) => `thing-${i}`)
-  const elements = ids.map((id, i) => ({
-    ...newElement(id, id, ranks[i + 1], newBlend('over'), passInputs('thing')),
-    placing: newPlacing(box, {
-      x: [((i % 4) - 1.5) * (width / 8)],
-      y: [((i % 3) - 1) * (height / 6)],
-      rotation: [i * 7],
-      scale: [0.8 + 0.05 * i],
-    }),
-  }))
-  const settings = ids.flatMap((id) => treatmentsOf(id))
-  const uses = ids.flatMap((id) =>
-    treatmentsOf(id).map((one, i): Use => ({
-      id: one.id,
-      rank: `a${i}`,
-      owner: { kind: 'element', id },
-      treatment: one.id,
-      on: true,
-      limit: null,
-    })),
-  )
-  return {
-    schema: schemaVersion,
-    name: 'placed',
-    seed: 'placed',
-    frames,
-    rate: { numerator: 24, denominator: 1 },
-    frameSize,
-    pixelAspect: 1,
-    workingSpace: 'linear-rec709',
-    plate: 'plate',
-    sources: tableOf([
-      { id: 'plate', name: 'plate', path: 'plate.####.exr', frames, claims: { ...claims, alpha: 'none' } },
-      { id: 'thing', name: 'thing', path: 'thing.####.exr', frames, claims },
-    ]),
-    elements: tableOf([newElement('plate', 'plate', ranks[0], newBlend('over'), passInputs('plate')), ...elements]),
-    treatments: tableOf(settings),
-    uses: tableOf(uses),
-    tries: { byId: {} },
-    samples: tableOf([]),
-    markers: tableOf([]),
-    shutter: newShutter(),
-  }
-}
 
 async function load(request: FrameRequest, { width, height }: Size): Promise<SourceFrame> {
   const plate = request.source === 'plate'
@@ -255,10 +189,6 @@ async function dragged(shot: Shot, scale: Scale, count = 24): Promise<number> {
 }
 
 async function dragging(): Promise<Row[]> {
-  const usual = (id: string): TreatmentSettings[] => [
-    newTreatment('veil-and-gain', `match-${id}`, { veil: [0.02, 0.02, 0.03], gain: [1.1, 1, 0.9] }),
-    newTreatment('soften', `soft-${id}`, { across: [0.8], down: [0.8] }),
-  ]
   const one = await dragged(
     placedShot({ width: 1920, height: 1080 }, 1, () => []),
     2,
@@ -267,7 +197,7 @@ async function dragging(): Promise<Row[]> {
     placedShot({ width: 1280, height: 720 }, 12, () => []),
     2,
   )
-  const large = placedShot({ width: 3840, height: 2160 }, 6, usual)
+  const large = placedShot({ width: 3840, height: 2160 }, 6, matched)
   // The scale drops by itself to a quarter where half is too slow.
   const half = await dragged(large, 2, 12)
   const fourK = half >= 12 ? half : await dragged(large, 4)
@@ -316,4 +246,41 @@ function keyframes(): Row {
     times.push(performance.now() - began)
   }
   return atMost('200 keyframes on 20 curves moved together: edit and plan, median', median(times.slice(10)), 16, 'ms')
+}
+
+/** An element of a whole frame that is kept computed: from the disk into the engine's memory, beside reading and copying the bytes. */
+async function readBack(): Promise<Row> {
+  const folder = mkdtempSync(join(tmpdir(), 'enkrasis-bench-'))
+  const files = new ComputedFiles(folder, 2 ** 40)
+  const light = new Float32Array(1920 * 1080 * 4).map((_, i) => texture(i % 4, (i >> 2) % 1920, Math.floor(i / 7680)))
+  const keys = Array.from({ length: 8 }, (_, i) => i.toString(16).padStart(32, '0'))
+  for (const key of keys) await files.write(key, light, full, 'bench')
+  const engine = nodeEngine({
+    load: async ({ computed = '' }) => {
+      const bytes = await readFile(join(folder, computed))
+      return decodeSourceFrame(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length))
+    },
+    ...{ threads: 1, memoryBytes: 1024 * 2 ** 20, built },
+  })
+  engine.readComputed(new Set(keys))
+  const steps = keys.map((key): Step => ({
+    ...colour(constant([1, 1, 1, 1], full), [{ do: 'clamp', least: 0, most: 1 }]),
+    key,
+  }))
+  const target = new Uint8Array(light.byteLength)
+  let [turn, plain] = [0, 0]
+  const [ours, peer] = await inTurns(
+    keys.length - 1,
+    () => engine.prefetch(steps[turn++]),
+    async () => target.set((await readFile(join(folder, keys[plain++]))).subarray(0, target.length)),
+  )
+  engine.close()
+  rmSync(folder, { recursive: true, force: true })
+  return besidePeer(
+    'An element of 1920x1080 that is kept computed, read back into the memory, beside reading and copying its bytes',
+    ours,
+    peer,
+    1.5,
+    'ms',
+  )
 }

@@ -1,0 +1,116 @@
+/** Placed elements dragged on the picture in Chromium: how well it follows the hand, and when it is final again. */
+
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import type { Browser, Page } from 'playwright-core'
+import { floatToHalf } from '../core/image/half'
+import type { Window } from '../core/image/window'
+import type { Shot, TreatmentSettings } from '../core/shot'
+import { launch, screen, waitForNewest, waitForPicture } from '../e2e/driving/chromium'
+import { element, picture } from '../e2e/driving/screen'
+import { writeExr } from '../formats/exr'
+import { packing } from '../server/media/exr-blocks'
+import { addressOf, newDatabase, runServer } from '../server/test/running-server'
+import { matched, placedShot, texture, type Size } from './placed-shot'
+import { atLeast, atMost, median, type Row } from './row'
+
+const pictureMark = 'enkrasis:picture'
+
+export async function benchPlacingInBrowser(root: string): Promise<Row[]> {
+  const browser = await launch()
+  const plain = () => []
+  try {
+    const [one] = await dragged(browser, root, { width: 1920, height: 1080 }, 1, plain, 'half scale')
+    const [many] = await dragged(browser, root, { width: 1280, height: 720 }, 12, plain, 'half scale')
+    const [fourK, rest] = await dragged(browser, root, { width: 3840, height: 2160 }, 6, matched, 'half scale')
+    const name = (what: string) => `Dragging ${what} on the picture in Chromium`
+    const large = 'one of six on a plate of 3840x2160, softened, veil and gain, at the scale that follows,'
+    return [
+      atLeast(name('a placed element at half scale of 1920x1080'), one, 15, 'pictures/s'),
+      atLeast(name('one of twelve placed elements at half scale of 1280x720'), many, 10, 'pictures/s'),
+      atLeast(name(large), fourK, 12, 'pictures/s'),
+      atMost('… from letting go until every pixel is final at half scale, median of 3', rest, 1.5, 's'),
+    ]
+  } finally {
+    await browser.close()
+  }
+}
+
+/** @returns pictures a second, and seconds until the picture is final */
+async function dragged(
+  browser: Browser,
+  root: string,
+  size: Size,
+  count: number,
+  treatmentsOf: (id: string) => readonly TreatmentSettings[],
+  scale: string,
+): Promise<[number, number]> {
+  const data = mkdtempSync(join(tmpdir(), 'enkrasis-bench-'))
+  await writeShot(data, size, placedShot(size, count, treatmentsOf, { first: 1001, last: 1001 }))
+  const server = await runServer(await newDatabase(root), data)
+  try {
+    const page = await browser.newPage({ viewport: screen })
+    await page.goto(await addressOf(server, '/shots/placed'))
+    await waitForPicture(page)
+    await page.getByRole('button', { name: 'Scale' }).click()
+    await page.getByRole('menuitem', { name: scale }).click()
+    await element(page, 'thing-0').click()
+    await page.keyboard.press('b')
+    await waitForNewest(page)
+    await page.waitForTimeout(2500)
+    const rounds: [number, number][] = []
+    for (let i = 0; i < 3; i++) rounds.push(await dragOnce(page, size))
+    await page.close()
+    return [median(rounds.map(([rate]) => rate)), median(rounds.map(([, rest]) => rest))]
+  } finally {
+    await server.stop()
+    rmSync(data, { recursive: true, force: true })
+  }
+}
+
+/** From a place on the element that is no handle, to and fro for two seconds. */
+async function dragOnce(page: Page, { width, height }: Size): Promise<[number, number]> {
+  const place = await picture(page).boundingBox()
+  const pivot = await page.getByRole('button', { name: 'Pivot' }).boundingBox()
+  if (!place || !pivot) throw new Error('There is nothing to drag.')
+  const step = (place.width / width) * 40
+  const [x, y] = [pivot.x + pivot.width / 2 + step, pivot.y + pivot.height / 2 + (step * height) / width]
+  await page.mouse.move(x, y)
+  await page.mouse.down()
+  await page.evaluate((mark) => performance.clearMarks(mark), pictureMark)
+  const start = performance.now()
+  for (let i = 0; performance.now() - start < 2000; i++) {
+    await page.mouse.move(x + 30 * Math.sin(i / 9), y + 20 * Math.sin(i / 13))
+    await page.waitForTimeout(6)
+  }
+  const seconds = (performance.now() - start) / 1000
+  const pictures = await page.evaluate((mark) => performance.getEntriesByName(mark).length, pictureMark)
+  await page.mouse.up()
+  const rested = performance.now()
+  await waitForNewest(page)
+  return [pictures / seconds, (performance.now() - rested) / 1000]
+}
+
+async function writeShot(data: string, size: Size, shot: Shot): Promise<void> {
+  const folder = join(data, 'media', 'placed')
+  mkdirSync(folder, { recursive: true })
+  const { width, height } = size
+  const all = { x: 0, y: 0, width, height }
+  const middle = { x: width / 4, y: height / 4, width: width / 2, height: height / 2 }
+  writeFileSync(join(folder, 'plate.1001.exr'), await exrOf(all, all, ['R', 'G', 'B']))
+  writeFileSync(join(folder, 'thing.1001.exr'), await exrOf(middle, all, ['R', 'G', 'B', 'A']))
+  writeFileSync(join(folder, 'placed.shot.json'), JSON.stringify(shot))
+}
+
+function exrOf(dataWindow: Window, displayWindow: Window, names: readonly string[]): Promise<Uint8Array> {
+  const { width, height } = dataWindow
+  const planes = names.map((name, c) => ({
+    name,
+    type: 'half' as const,
+    samples: Uint16Array.from({ length: width * height }, (_, i) =>
+      name === 'A' ? 0x3c00 : floatToHalf(texture(c, i % width, Math.floor(i / width))),
+    ),
+  }))
+  return writeExr([{ dataWindow, displayWindow, planes }], { ...packing, compression: 'none' })
+}
