@@ -78,18 +78,25 @@ async function dragOnce(page: Page, { width, height }: Size): Promise<[number, n
   const [x, y] = [pivot.x + pivot.width / 2 + step, pivot.y + pivot.height / 2 + (step * height) / width]
   await page.mouse.move(x, y)
   await page.mouse.down()
-  await page.evaluate((mark) => performance.clearMarks(mark), pictureMark)
-  const start = performance.now()
-  for (let i = 0; performance.now() - start < 2000; i++) {
-    await page.mouse.move(x + 30 * Math.sin(i / 9), y + 20 * Math.sin(i / 13))
-    await page.waitForTimeout(6)
-  }
-  const seconds = (performance.now() - start) / 1000
-  const pictures = await page.evaluate((mark) => performance.getEntriesByName(mark).length, pictureMark)
+  await page.mouse.move(x + 5, y + 3)
+  const rate = await page.evaluate(
+    async ({ x, y, mark }) => {
+      const target = document.querySelector('[aria-label="Picture"]')
+      performance.clearMarks(mark)
+      const start = performance.now()
+      for (let i = 0; performance.now() - start < 2000; i++) {
+        const [clientX, clientY] = [x + 30 * Math.sin(i / 9), y + 20 * Math.sin(i / 13)]
+        target?.dispatchEvent(new PointerEvent('pointermove', { bubbles: true, clientX, clientY, pointerId: 1 }))
+        await new Promise((done) => setTimeout(done, 8))
+      }
+      return performance.getEntriesByName(mark).length / ((performance.now() - start) / 1000)
+    },
+    { x, y, mark: pictureMark },
+  )
   await page.mouse.up()
   const rested = performance.now()
   await waitForNewest(page)
-  return [pictures / seconds, (performance.now() - rested) / 1000]
+  return [rate, (performance.now() - rested) / 1000]
 }
 
 async function writeShot(data: string, size: Size, shot: Shot): Promise<void> {

@@ -7,7 +7,7 @@ import ListItemText from '@mui/material/ListItemText'
 import ListSubheader from '@mui/material/ListSubheader'
 import Popover from '@mui/material/Popover'
 import TextField from '@mui/material/TextField'
-import { useState } from 'react'
+import { memo, useState } from 'react'
 import { belongsTo, type Change, type UseOwner } from '../../../../core/shot'
 import { treatments } from '../../../../core/treatments'
 import { findTreatments } from '../../../../core/treatments/search'
@@ -18,7 +18,7 @@ import { additionOf, shareableWith } from './treatment-sources'
 
 const listWidth = 260
 
-export function AddTreatment({ owner }: { owner: UseOwner }) {
+export const AddTreatment = memo(function AddTreatment({ owner }: { owner: UseOwner }) {
   const dispatch = useAppDispatch()
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const add = (edit: Change) => {
@@ -37,7 +37,7 @@ export function AddTreatment({ owner }: { owner: UseOwner }) {
       )}
     </>
   )
-}
+})
 
 function Choices({ owner, onAdd }: { owner: UseOwner; onAdd: (edit: Change) => void }) {
   const shot = useAppSelector(selectDocument)

@@ -1,6 +1,7 @@
 /** The card of an element: how it is blended, what it is made of, its treatments. */
 
 import Stack from '@mui/material/Stack'
+import { useMemo } from 'react'
 import { blends } from '../../../../core/set/blends'
 import { elementDescription } from '../../../../core/set/owners'
 import { find, rootInput, usesOf, type Element, type Use } from '../../../../core/shot'
@@ -20,6 +21,7 @@ import { Remembered } from './remembered'
 import { Reveals } from './reveals'
 import { Several } from './several'
 import { Treatment } from './treatment'
+import { useStill } from './use-still'
 
 const noUses: readonly Use[] = []
 /** With more treatments than this, only the first is open. */
@@ -35,6 +37,8 @@ export function ElementCard({ element, pinned = false }: { element: Element; pin
   const settings = useAppSelector((state) => selectShownShot(state)?.treatments)
   const blend = blends[element.blend.kind]
   const root = rootInput(element)
+  const still = useStill(element)
+  const owner = useMemo(() => ({ kind: 'element', id: element.id }) as const, [element.id])
   return (
     <Stack spacing={1} sx={{ p: 1.5, overflow: 'auto', flex: 1, minHeight: 0 }}>
       {!pinned && <Several />}
@@ -48,13 +52,13 @@ export function ElementCard({ element, pinned = false }: { element: Element; pin
         pinned={pinned}
       />
       <Problems kind="element" ids={[element.id]} />
-      {root?.kind === 'pass' && <PassChoice element={element} input={root} />}
+      {root?.kind === 'pass' && <PassChoice element={still} input={root} />}
       {!isPlate &&
         elementDescription.parameters.map((parameter) => (
           <ParameterRow
             key={parameter.name}
             parameter={parameter}
-            owner={{ kind: 'element', id: element.id }}
+            owner={owner}
             curves={element.parameters[parameter.name]}
           />
         ))}
@@ -71,7 +75,7 @@ export function ElementCard({ element, pinned = false }: { element: Element; pin
       {!isPlate && element.blend.kind === 'reveal' && <Reveals element={element} />}
       {!isPlate && <OwnGlass id={element.id} own={element.ownGlass === true} />}
       {!isPlate && <PlacingSection element={element} />}
-      <Inputs element={element} />
+      <Inputs element={still} />
       {uses.map((use, i) => {
         const own = settings && find(settings, use.treatment)
         return own ? (
@@ -80,9 +84,9 @@ export function ElementCard({ element, pinned = false }: { element: Element; pin
           <Problems key={use.id} kind="treatment" ids={[use.id]} />
         )
       })}
-      <AddTreatment owner={{ kind: 'element', id: element.id }} />
+      <AddTreatment owner={owner} />
       {!isPlate && <KeepComputed id={element.id} />}
-      <Remembered key={`remembered ${element.id}`} element={element} />
+      <Remembered key={`remembered ${element.id}`} element={still} />
     </Stack>
   )
 }

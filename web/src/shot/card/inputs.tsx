@@ -5,11 +5,11 @@ import MenuItem from '@mui/material/MenuItem'
 import Stack from '@mui/material/Stack'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
+import { memo } from 'react'
 import { inputDescriptions } from '../../../../core/set/owners'
 import {
   find,
   inOrder,
-  type Element,
   type ElementInput,
   type Input,
   type PassInput,
@@ -27,6 +27,7 @@ import { DragNumber } from './drag-number'
 import { ParameterRow } from './parameter-row'
 import { Choices, Points } from './points'
 import { Section } from './section'
+import type { StillElement } from './use-still'
 
 type Timed = PassInput | ElementInput
 /** Made here, not read. */
@@ -49,7 +50,7 @@ function summaryOf(inputs: readonly Input[]): string {
   return `${passes === 1 ? 'one pass' : `${passes} passes`}${timed ? ', in its own time' : ''}`
 }
 
-export function Inputs({ element }: { element: Element }) {
+export const Inputs = memo(function Inputs({ element }: { element: StillElement }) {
   const inputs = inOrder(element.inputs)
   return (
     <Section name="Made of" summary={summaryOf(inputs)}>
@@ -58,9 +59,9 @@ export function Inputs({ element }: { element: Element }) {
       ))}
     </Section>
   )
-}
+})
 
-function OneInput({ element, input }: { element: Element; input: Input }) {
+function OneInput({ element, input }: { element: StillElement; input: Input }) {
   const dispatch = useAppDispatch()
   const named = useAppSelector((state) => nameOf(input, state.shot.shot))
   const description: Description = inputDescriptions[input.kind]
@@ -114,7 +115,7 @@ function nameOf(input: Input, shot: ReturnType<typeof selectDocument>): string {
 }
 
 /** When it shows which frame. */
-function TimingRow({ element, input }: { element: Element; input: Timed }) {
+function TimingRow({ element, input }: { element: StillElement; input: Timed }) {
   const dispatch = useAppDispatch()
   const frame = useAppSelector((state) => state.view.playing.frame)
   const { offset = 0, speed = 1, held, beyond = 'nothing', from, to } = input.timing ?? {}

@@ -5,16 +5,17 @@ import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import { memo, useEffect, useState } from 'react'
 import { mediaKind } from '../../../../core/check'
-import type { Element, Input, PassInput } from '../../../../core/shot'
+import type { Input, PassInput } from '../../../../core/shot'
 import { listParts, type SourceParts } from '../../api/client'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectSources } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
+import type { StillElement } from './use-still'
 
 const valueOf = (source: string, part: string | null) => JSON.stringify([source, part])
 const words = (part: string) => part.replace(/_/g, ' ')
 
-export const PassChoice = memo(function PassChoice({ element, input }: { element: Element; input: PassInput }) {
+export const PassChoice = memo(function PassChoice({ element, input }: { element: StillElement; input: PassInput }) {
   const dispatch = useAppDispatch()
   const id = useAppSelector((state) => state.shot.id) ?? ''
   const sources = useAppSelector(selectSources).filter(

@@ -1,12 +1,13 @@
 /** What somebody wants to be remembered of an element: a note, words to find it by, a label. */
 
 import TextField from '@mui/material/TextField'
-import { useState } from 'react'
+import { memo, useState } from 'react'
 import type { DescribeElement, Element } from '../../../../core/shot'
 import { ColourChoice } from '../../people/colour-choice'
 import { useAppDispatch } from '../../store'
 import { shotActions } from '../../store/shot-slice'
 import { Section } from './section'
+import type { StillElement } from './use-still'
 
 function summaryOf({ note, tags = [], label }: Element): string {
   return [...tags, label, note === undefined ? undefined : 'a note'].filter(Boolean).join(', ') || 'nothing'
@@ -40,7 +41,7 @@ function Kept({
   )
 }
 
-export function Remembered({ element }: { element: Element }) {
+export const Remembered = memo(function Remembered({ element }: { element: StillElement }) {
   const dispatch = useAppDispatch()
   const { id, note = '', tags = [], label } = element
   const change = (changes: DescribeElement['changes']) =>
@@ -62,4 +63,4 @@ export function Remembered({ element }: { element: Element }) {
       <ColourChoice name="Label" value={label ?? null} onChoose={(colour) => change({ label: colour })} />
     </Section>
   )
-}
+})

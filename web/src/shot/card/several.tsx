@@ -4,7 +4,7 @@ import Button from '@mui/material/Button'
 import Stack from '@mui/material/Stack'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
-import { useState } from 'react'
+import { memo, useState } from 'react'
 import { useStore } from 'react-redux'
 import { allKeyed, keyAll, tagAll } from '../../../../core/shot'
 import { useAppSelector, type AppStore } from '../../store'
@@ -12,7 +12,7 @@ import { selectDocument, selectElementIds } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { elementActs, type ElementAct } from '../column/element-acts'
 
-export function Several() {
+export const Several = memo(function Several() {
   const store = useStore() as unknown as AppStore
   const count = useAppSelector(selectElementIds).length
   const [tag, setTag] = useState('')
@@ -68,4 +68,4 @@ export function Several() {
       </Typography>
     </Stack>
   )
-}
+})

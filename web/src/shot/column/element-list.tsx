@@ -16,7 +16,7 @@ import { useCallback, useEffect, useMemo, useRef, useState, type MouseEvent } fr
 import { useStore } from 'react-redux'
 import { elementsFound } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument, selectElementId, selectElementIds, selectShownShot } from '../../store/selectors'
+import { selectDocument, selectElementId, selectElementIds } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import type { RootState } from '../../store/state'
 import { dropOn } from './drop-on'
@@ -32,8 +32,8 @@ const byKeyboard = { coordinateGetter: sortableKeyboardCoordinates }
 /** @param wanted words of a name or a tag; nothing shows all */
 export function ElementList({ wanted }: { wanted: string }) {
   const dispatch = useAppDispatch()
-  const shot = useAppSelector(selectShownShot)
-  const document = useAppSelector(selectDocument)
+  // Nothing that a gesture changes is shown here.
+  const shot = useAppSelector(selectDocument)
   const chosen = useAppSelector(selectElementIds)
   const primary = useAppSelector(selectElementId)
   const [renaming, setRenaming] = useState<string | null>(null)
@@ -66,11 +66,11 @@ export function ElementList({ wanted }: { wanted: string }) {
     },
     [dispatch, store],
   )
-  if (!shot || !document) return null
+  if (!shot) return null
 
   const drop = ({ active, over }: DragEndEvent) => {
     const moved = String(active.id)
-    const edit = over && dropOn(document, chosen.includes(moved) ? chosen : [moved], moved, String(over.id))
+    const edit = over && dropOn(shot, chosen.includes(moved) ? chosen : [moved], moved, String(over.id))
     if (edit) dispatch(shotActions.edited(edit))
   }
   return (

@@ -66,6 +66,8 @@ function Outline({
   )
 }
 
+const handleSide = 12
+
 /** Dragged by the pointer (see tools), or moved by the arrow keys; with Shift by ten pixels. */
 function HandleMark({ handle, placement }: { handle: Handle; placement: Placement }) {
   const { name, at, move, edit } = handle
@@ -88,12 +90,15 @@ function HandleMark({ handle, placement }: { handle: Handle; placement: Placemen
       aria-label={name}
       tabIndex={0}
       onKeyDown={onKeyDown}
+      // What changes while it is dragged is no style that is made anew for all of the page.
+      style={{
+        left: placement.left + at.x * placement.zoom - handleSide / 2,
+        top: placement.top + at.y * placement.zoom - handleSide / 2,
+      }}
       sx={{
         position: 'absolute',
-        left: placement.left + at.x * placement.zoom - 6,
-        top: placement.top + at.y * placement.zoom - 6,
-        width: 12,
-        height: 12,
+        width: handleSide,
+        height: handleSide,
         borderRadius: name === 'Pivot' || name === 'Turn' ? '50%' : 0,
         border: 1,
         borderColor: 'text.primary',
@@ -114,12 +119,9 @@ function Outside({
 }) {
   return (
     <Box
+      style={{ left: left + x * zoom, top: top + y * zoom, width: width * zoom, height: height * zoom }}
       sx={{
         position: 'absolute',
-        left: left + x * zoom,
-        top: top + y * zoom,
-        width: width * zoom,
-        height: height * zoom,
         outline: '1px solid',
         outlineColor: 'text.secondary',
         boxShadow: '0 0 0 20000px rgba(0, 0, 0, 0.6)',
@@ -144,12 +146,14 @@ function SampleMark({
   const [across, down] = [Math.max(leastMark, width * placement.zoom), Math.max(leastMark, height * placement.zoom)]
   return (
     <Box
-      sx={{
-        position: 'absolute',
+      style={{
         left: placement.left + (x + width / 2) * placement.zoom - across / 2,
         top: placement.top + (y + height / 2) * placement.zoom - down / 2,
         width: across,
         height: down,
+      }}
+      sx={{
+        position: 'absolute',
         border: '1px solid #fff',
         outline: '1px solid #000',
         pointerEvents: 'none',
@@ -157,9 +161,9 @@ function SampleMark({
     >
       <Typography
         variant="caption"
+        style={{ left: across + 3 }}
         sx={{
           position: 'absolute',
-          left: across + 3,
           top: -9,
           color: '#fff',
           textShadow: '0 0 2px #000, 0 0 2px #000',

@@ -97,7 +97,11 @@ export function useGestures(frame: Size, placement: Placement) {
       const changes = now.gesture.move(at)
       if (changes) dispatch(viewChanged(changes))
       const edit = now.gesture.draft?.(at)
-      if (edit) draft(edit)
+      if (edit) {
+        // The values under the hand are read for each picture, and nobody reads them while it moves something.
+        if (store.getState().view.framing.pointer) dispatch(viewChanged({ framing: { pointer: null } }))
+        draft(edit)
+      }
       setRegion(now.gesture.region?.() ?? null)
     },
     onPointerUp: (event: PointerEvent<HTMLElement>) => {
