@@ -1,6 +1,7 @@
 /** What a picture holds, told from its pixels: by this a file is known whatever it is called. */
 
 import type { Planes } from '../image/planes'
+import { contains } from '../image/window'
 import { ascending, quantile, valuesOf } from '../measure/sample'
 
 /**
@@ -34,7 +35,9 @@ export function whatItHolds(planes: Planes): Holds {
     const places = placesOf(planes, [...colours, ...(named.has('A') ? ['A'] : [])])
     if (!named.has('A')) return holdsOfColours(places)
     const alpha = places.values[3]
-    if (alpha.every((a) => a > 1 - same)) return 'picture'
+    // What is opaque in a part of the frame only is cut out by its data window.
+    if (alpha.every((a) => a > 1 - same))
+      return contains(planes.dataWindow, planes.displayWindow) ? 'picture' : 'cut-out'
     return alpha.some((a) => a > same) ? 'cut-out' : 'light'
   }
   if (planes.planes.length === 2) return 'map'

@@ -7,6 +7,7 @@ import {
   proposeShot,
   remarksOn,
   versionChanges,
+  whatItHolds,
   type Answers,
   type FoundClip,
   type Holds,
@@ -260,4 +261,18 @@ describe('another version', () => {
     expect(framesOfVersion(ten, { first: 1003, last: 1020 })).toEqual({ first: 1003, last: 1020 })
     expect(framesOfVersion(null, ten)).toEqual(ten)
   })
+})
+
+test('what is opaque in a part of the frame only is cut out; opaque all over it is a picture', () => {
+  const planes = (dataWindow: typeof size) => ({
+    dataWindow,
+    displayWindow: size,
+    planes: ['R', 'G', 'B', 'A'].map((name) => ({
+      name,
+      type: 'float' as const,
+      samples: new Float32Array(dataWindow.width * dataWindow.height).fill(name === 'A' ? 1 : 0.3),
+    })),
+  })
+  expect(whatItHolds(planes({ x: 10, y: 8, width: 20, height: 12 }))).toBe('cut-out')
+  expect(whatItHolds(planes({ x: -4, y: -4, width: 72, height: 44 }))).toBe('picture')
 })

@@ -2,8 +2,10 @@
 
 import InputBase from '@mui/material/InputBase'
 import Box from '@mui/material/Box'
-import { typedNumber } from './typed-number'
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
+import { useAppDispatch } from '../../store'
+import { shotActions } from '../../store/shot-slice'
+import { typedNumber, typingFault } from './typed-number'
 
 interface DragNumberProps {
   readonly label: string
@@ -40,6 +42,7 @@ export function DragNumber({
   onChange,
   onCommit,
 }: DragNumberProps) {
+  const dispatch = useAppDispatch()
   const [typed, setTyped] = useState<string | null>(null)
   const drag = useRef<{ x: number; from: number; now: number; moved: boolean } | null>(null)
   const clamp = (number: number) => Math.min(most, Math.max(least, Number(number.toFixed(6))))
@@ -76,8 +79,11 @@ export function DragNumber({
     } else if (event.key === 'Enter') setTyped(value.toFixed(digits))
   }
   const finishTyping = () => {
-    const number = typed === null ? null : typedNumber(typed, value)
+    if (typed === null) return
+    const number = typedNumber(typed, value)
+    const fault = typingFault(label, typed, number, { least, most })
     if (number !== null) onCommit(clamp(number))
+    if (fault !== null) dispatch(shotActions.noticed(fault))
     setTyped(null)
   }
 

@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import { typedNumber } from './typed-number'
+import { typedNumber, typingFault } from './typed-number'
 
 test.each([
   ['0.02', 0.02],
@@ -36,4 +36,13 @@ test('any number that is printed is read back', () => {
 
 test('nothing that is typed throws', () => {
   fc.assert(fc.property(fc.string(), (text) => void typedNumber(text, 1)))
+})
+
+test('what is beyond the range, or no number, is said with what became of it', () => {
+  const range = { least: 1000, most: 25_000 }
+  expect(typingFault('Kelvin', '500', 500, range)).toBe('Kelvin is at least 1,000: 500 became 1,000.')
+  expect(typingFault('Kelvin', '1e6', 1e6, range)).toBe('Kelvin is at most 25,000: 1,000,000 became 25,000.')
+  expect(typingFault('Kelvin', 'warm', null, range)).toBe('“warm” is no number, so Kelvin stays as it was.')
+  expect(typingFault('Kelvin', ' ', null, range)).toBeNull()
+  expect(typingFault('Kelvin', '1000', 1000, range)).toBeNull()
 })

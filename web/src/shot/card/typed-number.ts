@@ -25,6 +25,20 @@ export function typedNumber(text: string, present: number): number | null {
   }
 }
 
+/** @returns what is wrong with what was typed, and what became of it; null where nothing is */
+export function typingFault(
+  label: string,
+  typed: string,
+  number: number | null,
+  { least, most }: { readonly least: number; readonly most: number },
+): string | null {
+  if (number === null)
+    return typed.trim() === '' ? null : `“${typed.trim()}” is no number, so ${label} stays as it was.`
+  if (number >= least && number <= most) return null
+  const [held, side] = number < least ? [least, 'at least'] : [most, 'at most']
+  return `${label} is ${side} ${held.toLocaleString('en')}: ${number.toLocaleString('en')} became ${held.toLocaleString('en')}.`
+}
+
 function valueOf(node: jsep.Expression): number | null {
   if (node.type === 'Literal') return typeof node.value === 'number' ? node.value : null
   if (node.type === 'UnaryExpression') {

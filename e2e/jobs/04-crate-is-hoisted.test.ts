@@ -1,0 +1,132 @@
+import { cpSync, mkdirSync, rmSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import type { Browser, Page } from 'playwright-core'
+import { floatToHalf } from '../../core/image/half'
+import type { Planes } from '../../core/image/planes'
+import { writeExr } from '../../formats/exr'
+import { deflate } from '../../server/media/exr-blocks'
+import { DataFolder, newDatabase, runServer, type RunningServer } from '../../server/test/running-server'
+import { launch, screen } from '../driving/chromium'
+import { bitsOf, deskAt, lightAt, pictureOf, type Desk } from '../driving/desk'
+import { card, element, ofParameter } from '../driving/screen'
+
+/**
+ * Job 4, as far as it reaches: a crate is hoisted by eased keyframes, with its own motion blur, through a beam of light. The
+ * plate behind it cannot be filled yet, and its shadow cannot be made from its matte.
+ */
+
+const data = new DataFolder()
+const media = join(data.path, 'media')
+const plates = join(media, 'hoist/plate')
+let server: RunningServer
+let browser: Browser
+let page: Page
+let desk: Desk
+
+/** A flat crate with hard edges, of 80 by 60 pixels, on every frame at the same place. */
+const crate = { x: 280, y: 240, width: 80, height: 60 }
+const light = 4
+/** How far it rises from 1001 to 1005, in pixels. */
+const rise = 120
+
+async function makeMedia(): Promise<void> {
+  mkdirSync(join(media, 'hoist/cg'), { recursive: true })
+  cpSync(join(data.shot, 'plate'), plates, { recursive: true })
+  const samples = (value: number) => new Uint16Array(crate.width * crate.height).fill(floatToHalf(value))
+  const planes = ['R', 'G', 'B', 'A'].map((name) => ({
+    name,
+    type: 'half' as const,
+    samples: samples(name === 'A' ? 1 : light),
+  }))
+  const displayWindow = { x: 0, y: 0, width: 640, height: 360 }
+  const file = await writeExr([{ name: 'beauty', dataWindow: crate, displayWindow, planes }], {
+    compression: 'zip',
+    deflate,
+  })
+  for (let frame = 1001; frame <= 1006; frame++) writeFileSync(join(media, `hoist/cg/crate_v001.${frame}.exr`), file)
+  rmSync(data.shot, { recursive: true })
+}
+
+beforeAll(async () => {
+  await makeMedia()
+  server = await runServer(await newDatabase(), data.path)
+  browser = await launch()
+  page = await browser.newPage({ viewport: screen })
+  desk = deskAt(page, () => server.url, data.path, 'hoist-010')
+})
+afterAll(async () => {
+  await browser.close()
+  await server.stop()
+  data.remove()
+})
+
+/** How much of the crate covers each pixel of a column through its middle, from what it adds to the plate. */
+function coverage(out: Planes, plate: Planes, x = crate.x + crate.width / 2): number[] {
+  return Array.from({ length: 360 }, (_, y) => {
+    const behind = lightAt(plate, 1, x, y)
+    return (lightAt(out, 1, x, y) - behind) / (light - behind)
+  })
+}
+
+test('from files: the crate is placed and rises by two eased keyframes', async () => {
+  await desk.newShot('hoist', 'hoist-010')
+  await element(page, 'Crate').click()
+  await desk.button('Place: move, turn, scale').click()
+  await desk.button('Pivot').waitFor()
+  await desk.goTo(1001)
+  await ofParameter(page, 'Down', 'Set a keyframe')
+  await desk.goTo(1005)
+  await desk.setNumber('Down', String(-rise))
+  await page.keyboard.press('j')
+  await desk.button(/^Keyframe at 1001, Crate: down/).dispatchEvent('pointerdown', { pointerId: 1 })
+  await page.getByRole('group', { name: 'Curves of what is selected' }).dispatchEvent('pointerup', { pointerId: 1 })
+  await page.getByRole('combobox', { name: 'Goes on' }).click()
+  await page.getByRole('option', { name: 'gently from stop to stop' }).click()
+  await page.keyboard.press('j')
+  await desk.saved()
+})
+
+test('its blur is its speed times the shutter; where it stands it is sharp; the rest is the plate’s bits', async () => {
+  const out = await desk.deliver('v001')
+  const plate = await pictureOf(plates, 1003)
+  const middle = coverage(await out(1003), plate)
+  // Eased from stop to stop, half-way is passed at 1.5 times the mean speed; the shutter is open for half a frame.
+  const blur = 1.5 * (rise / 4) * 0.5
+  const edge = (from: number, to: number) => middle.slice(from, to).filter((v) => v > 0.02 && v < 0.98).length
+  const top = crate.y - rise / 2
+  expect(Math.abs(edge(top - 30, top + 30) - blur)).toBeLessThan(2)
+  expect(Math.abs(edge(top + crate.height - 30, top + crate.height + 30) - blur)).toBeLessThan(2)
+  // No coverage is lost or gained, and its middle is where the keyframes say.
+  const sum = middle.reduce((all, v) => all + v, 0)
+  expect(sum).toBeCloseTo(crate.height, 0)
+  const centre = middle.reduce((all, v, y) => all + v * (y + 0.5), 0) / sum
+  expect(Math.abs(centre - (top + crate.height / 2))).toBeLessThan(0.3)
+  const still = coverage(await out(1006), await pictureOf(plates, 1006))
+  expect(still.filter((v) => v > 0.02 && v < 0.98)).toHaveLength(0)
+  expect(still.findIndex((v) => v > 0.5)).toBe(crate.y - rise)
+  const [changed, before] = [bitsOf(await out(1003)), bitsOf(plate)]
+  for (let c = 0; c < 3; c++)
+    for (let y = 0; y < 360; y++)
+      for (const x of [0, 100, crate.x - 3, crate.x + crate.width + 2, 639])
+        expect(changed[c][y * 640 + x]).toBe(before[c][y * 640 + x])
+})
+
+test('a beam of light is added over it, brightest at the lantern and gone at its end, and glows', async () => {
+  await desk.button('Add made').click()
+  await page.getByRole('menuitem', { name: 'Gradient' }).click()
+  await element(page, 'Gradient').waitFor()
+  await card(page)
+    .getByRole('button', { name: /^Blend/ })
+    .or(card(page).getByRole('combobox', { name: 'Blend' }))
+    .first()
+    .click()
+  await page.getByRole('option', { name: /^Add/ }).first().click()
+  await desk.saved()
+  await desk.addTreatment('glow')
+  const out = await desk.deliver('v002')
+  const [lit, plate] = [await out(1006), await pictureOf(plates, 1006)]
+  const gained = (x: number, y: number) => lightAt(lit, 1, x, y) - lightAt(plate, 1, x, y)
+  const places = Array.from({ length: 64 }, (_, i) => gained(10 * i, 20))
+  expect(places.every((v) => v >= -1e-3)).toBe(true)
+  expect(Math.max(...places) - Math.min(...places)).toBeGreaterThan(0.1)
+})
