@@ -77,7 +77,7 @@ test('it is computed on every frame at three scales, and read; the picture stays
   await waitForNewest(page)
   expect(asked.some((url) => url.includes('/api/computed/'))).toBe(true)
   expect(await pixels()).toBe(before)
-  await page.getByText('1 read as kept').waitFor()
+  await page.getByText('1 kept computed').waitFor()
 })
 
 test('changed, it is said to be stale and made anew; undone, it is read again', async () => {
@@ -86,7 +86,7 @@ test('changed, it is said to be stale and made anew; undone, it is read again', 
   await page.keyboard.press('Enter')
   await saved()
   await status().getByText('stale here').waitFor()
-  await page.getByText('1 kept is stale').waitFor()
+  await page.getByText('1 kept but stale').waitFor()
   await page.getByRole('button', { name: 'Undo' }).click()
   await saved()
   await status().getByText('this frame is read').waitFor()

@@ -5,7 +5,9 @@ import type { Arrangement, Element, Input, Ranked, Shot, Source, Table, Use, Use
 
 /** @returns the thing of that id, or undefined; never what every object inherits */
 export function find<T>({ byId }: Table<T>, id: string): T | undefined {
-  return Object.hasOwn(byId, id) ? byId[id] : undefined
+  // Planning asks thousands of times for a picture. Inherited are functions, and the prototype: one look tells them apart.
+  const found: unknown = byId[id]
+  return typeof found === 'object' && found !== null && found !== Object.prototype ? (found as T) : undefined
 }
 
 /** In no order that means anything: databases put keys in an order of their own. */

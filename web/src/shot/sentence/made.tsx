@@ -97,8 +97,8 @@ export function Made() {
           />
         </>
       )}
-      {computed.kept > 0 && <Said>, {computed.kept} read as kept</Said>}
-      {computed.stale > 0 && <Said>, {computed.stale} kept is stale</Said>}
+      {computed.kept > 0 && <Said>, {computed.kept} kept computed</Said>}
+      {computed.stale > 0 && <Said>, {computed.stale} kept but stale</Said>}
       <Memory />
       <Said>, shown at </Said>
       <Word
