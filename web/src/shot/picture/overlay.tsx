@@ -4,35 +4,35 @@ import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
 import type { KeyboardEvent } from 'react'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectElementId, selectSamples, selectShownShot } from '../../store/selectors'
+import { selectDrawn, selectSamples, selectShownShot } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { viewChanged, type Region } from '../../store/view'
-import { handlesOf, outlineOf, placedNow, type Handle } from '../tools'
+import { handlesOf, outlinesOfSelected, type Handle } from '../tools'
 import type { Placement } from './placement'
 import { SplitLine } from './split-line'
 
-/** @param drawn the region that is being dragged out */
-export function Overlay({ placement, drawn }: { placement: Placement; drawn: Region | null }) {
+/** @param region that is being dragged out */
+export function Overlay({ placement, region }: { placement: Placement; region: Region | null }) {
   const samples = useAppSelector(selectSamples)
   const area = useAppSelector((state) => state.view.framing.area)
   const how = useAppSelector((state) => state.view.comparing.how)
   const view = useAppSelector((state) => state.view)
   const shot = useAppSelector(selectShownShot)
-  const selected = useAppSelector(selectElementId)
-  const placing = view.screen.tool === 'place' || view.screen.tool === 'corners'
-  const placed = placing ? placedNow(shot, selected, view.playing.frame) : null
+  const drawn = { view, shot, selected: useAppSelector(selectDrawn) }
   return (
     <>
       {how.way === 'split' && <SplitLine split={how} placement={placement} />}
-      {placed && <Outline corners={outlineOf(placed)} placement={placement} />}
-      {handlesOf({ view, shot, selected }).map((handle) => (
+      {outlinesOfSelected(drawn).map((corners, i) => (
+        <Outline key={i} corners={corners} placement={placement} />
+      ))}
+      {handlesOf(drawn).map((handle) => (
         <HandleMark key={handle.name} handle={handle} placement={placement} />
       ))}
       {area && <Outside area={area} placement={placement} />}
       {samples.map((sample) => (
         <SampleMark key={sample.id} name={sample.name} region={sample} placement={placement} />
       ))}
-      {drawn && <SampleMark name="" region={drawn} placement={placement} />}
+      {region && <SampleMark name="" region={region} placement={placement} />}
     </>
   )
 }

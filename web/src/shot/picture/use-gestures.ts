@@ -5,7 +5,7 @@ import { useStore } from 'react-redux'
 import { newSample } from '../../../../core/shot'
 import { useEngine } from '../../engine/engine-context'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument, selectElementId, selectPlan } from '../../store/selectors'
+import { selectDocument, selectDrawn, selectElementId, selectPlan } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import type { RootState } from '../../store/state'
 import { viewChanged, type Point, type Region } from '../../store/view'
@@ -21,7 +21,7 @@ const trembling = 3
 const handlesOfState = (state: RootState) => ({
   view: state.view,
   shot: selectDocument(state),
-  selected: selectElementId(state),
+  selected: selectDrawn(state),
 })
 
 /** @param frame full-scale size of the picture */

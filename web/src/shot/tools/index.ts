@@ -1,14 +1,13 @@
 /** Every tool by its name, and what lies on the picture to be taken hold of. */
 
-import type { Shot } from '../../../../core/shot'
 import { shotActions } from '../../store/shot-slice'
-import type { Point, ToolName, ViewState } from '../../store/view'
+import type { Point, ToolName } from '../../store/view'
 import type { Placement } from '../picture/placement'
 import { areaTool } from './area-tool'
-import { gradientHandles } from './gradient-handles'
+import { handlesOfSelected, type Drawn } from './drawings'
 import { lookTool } from './look-tool'
 import { splitHandles, splitTool } from './split-tool'
-import { cornerHandles, cornersTool, placedNow, placeTool, placingHandles, snapReach } from './placing-tool'
+import { cornersTool, placeTool, snapReach } from './placing-tool'
 import type { Gesture, Handle, Pointed, Tool } from './tool'
 
 export const tools: Readonly<Record<ToolName, Tool>> = {
@@ -19,25 +18,14 @@ export const tools: Readonly<Record<ToolName, Tool>> = {
   corners: cornersTool,
 }
 
-/** What handles are made of. */
-export interface HandlesOf {
-  readonly view: ViewState
-  readonly shot: Shot | null
-  readonly selected: string | null
-}
-
-export function handlesOf({ view, shot, selected }: HandlesOf): Handle[] {
-  const { tool } = view.screen
-  const now = tool === 'place' || tool === 'corners' ? placedNow(shot, selected, view.playing.frame) : null
-  const placing = now ? (tool === 'place' ? placingHandles(now) : cornerHandles(now)) : []
-  return [...splitHandles(view), ...gradientHandles(shot, selected, view.playing.frame), ...placing]
-}
+/** What can be taken hold of on the picture: what compares, and what is selected. */
+export const handlesOf = (drawn: Drawn): Handle[] => [...splitHandles(drawn.view), ...handlesOfSelected(drawn)]
 
 /** Screen pixels. */
 const reach = 9
 
 /** The handle under a place on the screen, the nearest one first. */
-export function handleAt(of: HandlesOf, { left, top, zoom }: Placement, screen: Point): Handle | null {
+export function handleAt(of: Drawn, { left, top, zoom }: Placement, screen: Point): Handle | null {
   const near = handlesOf(of)
     .map((handle) => ({
       handle,
@@ -65,5 +53,5 @@ export function dragHandle(handle: Handle, zoom: number): Gesture {
 }
 
 export { isPick } from './tool'
-export { outlineOf, placedNow } from './placing-tool'
+export { outlinesOfSelected } from './drawings'
 export type { Gesture, Handle, Pointed, Tool } from './tool'

@@ -104,7 +104,7 @@ describe('placing', () => {
     all.store.dispatch(shotActions.edited({ kind: 'place-element', element: 'cg', placing }))
     all.store.dispatch(viewChanged({ screen: { tool: 'place' } }))
     const numbers = () => all.shot().elements.byId.cg.placing?.parameters ?? {}
-    const handles = () => handlesOf({ view: all.view(), shot: all.shot(), selected: 'cg' })
+    const handles = () => handlesOf({ view: all.view(), shot: all.shot(), selected: { kind: 'element', id: 'cg' } })
     const handle = (name: string) => {
       const found = handles().find((one) => one.name === name)
       if (!found) throw new Error(`no handle ${name}`)

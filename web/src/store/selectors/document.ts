@@ -5,6 +5,7 @@ import { mediaKind } from '../../../../core/check'
 import { workingSpaces } from '../../../../core/colour'
 import { applyEdit, find, plateSource, sourcesByName, type Shot, type Source } from '../../../../core/shot'
 import { withoutParked } from '../plans'
+import type { Selected } from '../shot-slice'
 import type { RootState } from '../state'
 
 export const selectDocument = (state: RootState) => state.shot.shot
@@ -41,6 +42,12 @@ export const selectElementId = (state: RootState): string | null => {
   const { primary, also } = state.shot.selection
   return [...(primary ? [primary] : []), ...also].find(({ kind }) => kind === 'element')?.id ?? null
 }
+
+/** What is drawn on the picture: the element that is selected, else whatever is. */
+export const selectDrawn = createSelector(
+  [selectElementId, (state: RootState) => state.shot.selection.primary],
+  (element, primary): Selected | null => (element === null ? primary : { kind: 'element', id: element }),
+)
 
 /** Every element that is selected, the one that was chosen last first. */
 export const selectElementIds = createSelector([(state: RootState) => state.shot.selection], ({ primary, also }) =>
