@@ -68,6 +68,7 @@ function longShot(name: string, elements: number): Shot {
     tries: { byId: {} },
     samples: tableOf([]),
     markers: tableOf([]),
+    witnesses: tableOf([]),
     shutter: newShutter(),
   }
   const kinds = ['veil-and-gain', 'saturation', 'soften', 'grain', 'glow'] as const

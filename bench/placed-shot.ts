@@ -78,6 +78,7 @@ export function placedShot(
     tries: { byId: {} },
     samples: tableOf([]),
     markers: tableOf([]),
+    witnesses: tableOf([]),
     shutter: newShutter(),
   }
 }

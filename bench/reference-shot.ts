@@ -137,6 +137,7 @@ export function referenceShot(frameSize: Size): Shot {
     tries: { byId: {} },
     samples: tableOf([]),
     markers: tableOf([]),
+    witnesses: tableOf([]),
     shutter: newShutter(),
   }
 }

@@ -31,7 +31,7 @@ describe('a file of schema 1', () => {
 
   test('every setting is kept', () => {
     expect(shot).toMatchObject({
-      schema: 4,
+      schema: 5,
       name: 'quay-010',
       seed: 'quay-010',
       plate: 'plate',
@@ -88,6 +88,12 @@ describe('a file of schema 1', () => {
     const { samples, markers, ...rest } = shot
     expect([samples, markers]).toEqual([{ byId: {} }, { byId: {} }])
     expect(parseShot({ ...rest, schema: 2 }, 'two.shot.json')).toEqual(shot)
+  })
+
+  test('a document of schema 4 has no witnesses, and keeps everything', () => {
+    const { witnesses, ...rest } = shot
+    expect(witnesses).toEqual({ byId: {} })
+    expect(parseShot({ ...rest, schema: 4 }, 'four.shot.json')).toEqual(shot)
   })
 
   test('what only says that it is of schema 1 is refused, not thrown at', () => {

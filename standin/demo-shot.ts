@@ -105,6 +105,7 @@ export function quayShot(frame: Frame, first: number, last: number): Shot {
     tries: { byId: {} },
     samples: tableOf([]),
     markers: tableOf([]),
+    witnesses: tableOf([]),
     shutter: newShutter(),
   }
 }

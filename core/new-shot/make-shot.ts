@@ -100,6 +100,7 @@ export function makeShot(proposal: Proposal, answers: Answers, pathFromShot: (pa
     tries: tableOf([]),
     samples: tableOf([]),
     markers: tableOf([]),
+    witnesses: tableOf([]),
     shutter: newShutter(),
     ...bent(answers.bentBy === null ? undefined : sources.get(answers.bentBy)),
   }

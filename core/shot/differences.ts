@@ -12,7 +12,7 @@ import {
 } from '../set/owners'
 import { allOf, elementsInOrder, find, parentOf } from './find'
 import { nameOfUse } from './parameters'
-import type { Box, Choices, Element, Parameters, Point, Sample, Shot, Source, Table } from './types'
+import type { Box, Choices, Element, Parameters, Point, Sample, Shot, Source, Table, Witness } from './types'
 
 const channels = ['red', 'green', 'blue']
 
@@ -48,9 +48,21 @@ export function differences(before: Shot, after: Shot, most = 200): readonly str
       (name) => `marker ${name}`,
       (a, b) => (a.frame === b.frame ? [] : [`marker ${b.name} from frame ${a.frame} to ${b.frame}`]),
     ),
+    ...ofThings(
+      before.witnesses,
+      after.witnesses,
+      (name) => `witness ${name}`,
+      (a, b) => (JSON.stringify(witnessParts(a)) === JSON.stringify(witnessParts(b)) ? [] : [`witness ${b.name}`]),
+    ),
   ]
   return all.length <= most ? all : [...all.slice(0, most), `and ${all.length - most} more`]
 }
+
+/** In one order: databases put keys in an order of their own. */
+const witnessParts = ({ purpose, reference: r, adjusted: a, element, tolerance }: Witness) => [
+  ...[purpose, element, tolerance ?? null],
+  ...[r.x, r.y, r.width, r.height, a.x, a.y, a.width, a.height],
+]
 
 function sameSample(a: Sample, b: Sample): boolean {
   const text = ({ x, y, width, height, follows }: Sample) =>

@@ -21,6 +21,7 @@ export {
   type SetPlacing,
   type SetSample,
   type SetTiming,
+  type SetWitness,
   type ShotChanges,
   type SingleChange,
   type Together,

@@ -19,6 +19,7 @@ export const mostElements = 2_000
 export const mostKeyframes = 10_000
 export const mostSamples = 200
 export const mostMarkers = 2_000
+export const mostWitnesses = 200
 export const mostTreatmentTries = 100
 export const mostFrameNumber = 100_000_000
 const mostSpeed = 1_000

@@ -9,6 +9,7 @@ import { parametersFor } from './parameters'
 export function migrated(value: unknown): unknown {
   const { schema } = (value ?? {}) as { schema?: unknown }
   if (typeof value !== 'object') return value
+  if (schema === 4) return fromSchema4(value as object)
   if (schema === 3) return fromSchema3(value as object)
   if (schema === 2) return fromSchema2(value as object)
   if (schema !== 1) return value
@@ -24,7 +25,10 @@ export function migrated(value: unknown): unknown {
 const fromSchema2 = (document: object) => fromSchema3({ ...document, samples: { byId: {} }, markers: { byId: {} } })
 
 /** The shutter came with schema 4, with all that moves. */
-const fromSchema3 = (document: object) => ({ ...document, schema: 4, shutter: newShutter() })
+const fromSchema3 = (document: object) => fromSchema4({ ...document, shutter: newShutter() })
+
+/** Witnesses came with schema 5. */
+const fromSchema4 = (document: object) => ({ ...document, schema: 5, witnesses: { byId: {} } })
 
 interface Curve1 {
   readonly keys: readonly { readonly frame: number; readonly value: number }[]

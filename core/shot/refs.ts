@@ -1,7 +1,7 @@
 /** What every kind of thing refers to. Removal, circles, checks and copying read only this. */
 
 import { allOf, find } from './find'
-import type { Arrangement, Element, Input, Sample, Shot, TreatmentSettings, Use } from './types'
+import type { Arrangement, Element, Input, Sample, Shot, TreatmentSettings, Use, Witness } from './types'
 
 export type ThingKind = 'source' | 'element' | 'treatment' | 'use'
 
@@ -45,6 +45,10 @@ export function refsOfSample({ follows }: Sample): Reference[] {
   return follows ? [element(follows.element)] : []
 }
 
+export function refsOfWitness({ element: adjusted }: Witness): Reference[] {
+  return [element(adjusted)]
+}
+
 /** Things of an arrangement that refer to one, by what a person calls them. */
 export function usersOf(shot: Shot, wanted: Reference): string[] {
   const names = new Set<string>()
@@ -63,6 +67,7 @@ export function usersOf(shot: Shot, wanted: Reference): string[] {
   }
   look(shot, '')
   for (const sample of allOf(shot.samples)) if (refsOfSample(sample).some(isIt)) names.add(`sample ${sample.name}`)
+  for (const one of allOf(shot.witnesses)) if (refsOfWitness(one).some(isIt)) names.add(`witness ${one.name}`)
   for (const kept of allOf(shot.tries)) look(kept, `${kept.name}: `)
   return [...names]
 }

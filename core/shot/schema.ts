@@ -2,6 +2,7 @@
 
 import { array, boolean, lazy, mixed, number, object, string, ValidationError, type Schema } from 'yup'
 import { encodingNames, primariesNames, workingSpaces } from '../colour'
+import { witnessPurposes } from '../match'
 import { beyonds, ways } from '../motion/curve'
 import { resampling } from '../kernels/kernels'
 import { blendKinds, blends } from '../set/blends'
@@ -385,6 +386,16 @@ export const sampleSchema = shape({
 
 export const markerSchema = shape({ id: id(), name: text(), frame: frameNumber() }).required()
 
+const side = () => shape({ x: place(), y: place(), width: extent(), height: extent() }).required()
+export const witnessSchema = shape({
+  ...{ id: id(), name: text(), rank: rank(), element: id() },
+  purpose: string()
+    .oneOf([...witnessPurposes])
+    .required(),
+  ...{ reference: side(), adjusted: side() },
+  tolerance: finite().positive().max(1).optional(),
+}).required()
+
 export const trySchema = shape({ id: id(), name: text(), rank: rank(), ...arrangement() }).required()
 
 const head = {
@@ -410,6 +421,7 @@ export const shotSchema = shape({
   tries: table(trySchema),
   samples: table(sampleSchema),
   markers: table(markerSchema),
+  witnesses: table(witnessSchema),
   shutter: shape({ parameters: parametersOf(shutterDescription) }).required(),
 }).required('it holds nothing')
 

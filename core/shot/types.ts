@@ -3,11 +3,12 @@
 import type { WorkingSpace } from '../colour'
 import type { Claims } from '../graph/steps'
 import type { Resampling } from '../kernels/kernels'
+import type { WitnessPurpose } from '../match'
 import type { Curve } from '../motion/curve'
 import type { BlendKind } from '../set/blends'
 import type { TreatmentKind } from '../treatments'
 
-export const schemaVersion = 4
+export const schemaVersion = 5
 
 export interface Rational {
   readonly numerator: number
@@ -285,6 +286,27 @@ export interface Marker {
   readonly frame: number
 }
 
+/** A region of one side of a witness, in full-scale pixels of the frame. */
+export interface WitnessSide {
+  readonly x: number
+  readonly y: number
+  readonly width: number
+  readonly height: number
+}
+
+/** A pair of regions that ought to agree: the plate on one side, an element as it is treated on the other. */
+export interface Witness extends Ranked {
+  readonly name: string
+  readonly purpose: WitnessPurpose
+  /** where the plate is right */
+  readonly reference: WitnessSide
+  /** where the element ought to be like it */
+  readonly adjusted: WitnessSide
+  readonly element: string
+  /** scene-linear, or a share of the channels' ratio where it is for colour; absent: what is usual for the purpose */
+  readonly tolerance?: number
+}
+
 export interface Shot extends Arrangement {
   readonly schema: typeof schemaVersion
   readonly name: string
@@ -302,6 +324,7 @@ export interface Shot extends Arrangement {
   readonly tries: Table<Try>
   readonly samples: Table<Sample>
   readonly markers: Table<Marker>
+  readonly witnesses: Table<Witness>
   /** by which what moves is blurred */
   readonly shutter: { readonly parameters: Parameters }
 }

@@ -21,6 +21,7 @@ import {
 /** Ids are few, so that edits meet each other; those of new things are given by a counter in the test. */
 export function anyChange(fresh: () => string): fc.Arbitrary<Change> {
   const element = fc.constantFrom('shadow', 'cg', 'front', 'new-1', 'new-2', 'group-1')
+  const witnessId = fc.constantFrom('witness-1', 'witness-2')
   const owner: fc.Arbitrary<Owner> = fc.oneof(
     fc.constant({ kind: 'treatment', id: 'match' } as const),
     element.map((id) => ({ kind: 'element', id }) as const),
@@ -200,6 +201,31 @@ export function anyChange(fresh: () => string): fc.Arbitrary<Change> {
       changes: fc.oneof(fc.record({ frame }), fc.record({ name: fc.constantFrom('Touches', 'Leaves') })),
     }),
     fc.record({ kind: fc.constant('remove-marker'), marker: fc.constantFrom('marker-1', 'marker-2') }),
+    fc.record({ witness: witnessId, of: element }).map(({ witness: id, of }): Change => ({
+      kind: 'add-witness',
+      witness: {
+        ...{ id, name: id, rank: 'a0', purpose: 'black', element: of },
+        reference: { x: 1, y: 2, width: 3, height: 4 },
+        adjusted: { x: 5, y: 6, width: 3, height: 4 },
+      },
+    })),
+    fc.record({
+      kind: fc.constant('set-witness'),
+      witness: witnessId,
+      changes: fc.oneof(
+        fc.record({ element }),
+        fc.record({ tolerance: fc.constantFrom(null, 0.01, 0.2) }),
+        fc.record({ purpose: fc.constantFrom('mid', 'white', 'colour') }),
+        fc.record({ name: fc.constantFrom('Rim', 'Foot') }),
+      ),
+    }),
+    fc.record({ kind: fc.constant('remove-witness'), witness: witnessId }),
+    fc.constantFrom(90, 270).map((value): Change => ({
+      kind: 'set-parameter',
+      at: { owner: { kind: 'shutter' }, parameter: 'angle', channel: 0 },
+      frame: 1001,
+      value,
+    })),
     fc.constantFrom('try-a', 'try-b').map((id): Change => ({
       kind: 'keep-treatment-try',
       treatment: 'match',

@@ -11,6 +11,7 @@ import {
   passInputs,
   type Change,
   type Sample,
+  type Witness,
   type Use,
 } from '../shot'
 import { treatments } from '../treatments'
@@ -53,6 +54,12 @@ const curvePoint = {
 } as const
 const sample: Sample = { id: 'foot', name: 'Foot', rank: 'a0', x: 40, y: 60, width: 8, height: 8 }
 const marker = { id: 'lands', name: 'Lands', frame: 1004 }
+const witness: Witness = {
+  ...{ id: 'rim', name: 'Rim', rank: 'a0', purpose: 'black', element: 'cg' },
+  reference: { x: 4, y: 8, width: 12, height: 10 },
+  adjusted: { x: 40, y: 20, width: 12, height: 10 },
+}
+const addWitness: Change = { kind: 'add-witness', witness }
 const keptTry: Change = { kind: 'keep-try', id: 'try-1', name: 'try 1' }
 const keptSettings: Change = { kind: 'keep-treatment-try', treatment: 'match', id: 'first', name: '1' }
 const setVeil: Change = { kind: 'set-parameter', at: veil, frame: 1001, value: 0.031 }
@@ -175,6 +182,12 @@ export const eachEdit: { readonly [K in Change['kind']]: Example<K> } = {
   'add-marker': { edit: addMarker as Extract<Change, { kind: 'add-marker' }> },
   'set-marker': { before: [addMarker], edit: { kind: 'set-marker', marker: 'lands', changes: { frame: 1005 } } },
   'remove-marker': { before: [addMarker], edit: { kind: 'remove-marker', marker: 'lands' } },
+  'add-witness': { edit: addWitness as Extract<Change, { kind: 'add-witness' }> },
+  'set-witness': {
+    before: [addWitness],
+    edit: { kind: 'set-witness', witness: 'rim', changes: { purpose: 'colour', tolerance: 0.03 } },
+  },
+  'remove-witness': { before: [addWitness], edit: { kind: 'remove-witness', witness: 'rim' } },
   'set-shot': { edit: { kind: 'set-shot', changes: { frames: { first: 1002, last: 1009 } } } },
   'return-to': {
     before: [setVeil],

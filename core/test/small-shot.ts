@@ -65,6 +65,7 @@ export const smallShot: Shot = {
   tries: { byId: {} },
   samples: tableOf([]),
   markers: tableOf([]),
+  witnesses: tableOf([]),
   shutter: newShutter(),
 }
 

@@ -38,6 +38,7 @@ import {
   turnTreatment,
 } from './treatments'
 import { keepTry, removeTry, useTry } from './tries'
+import { addWitness, removeWitness, setWitness } from './witnesses'
 
 enablePatches()
 
@@ -86,6 +87,9 @@ const kinds = [
   addMarker,
   setMarker,
   removeMarker,
+  addWitness,
+  setWitness,
+  removeWitness,
   setShot,
   returnTo,
 ] as const
@@ -212,4 +216,5 @@ export { nextTreatmentTryName, usedTry } from './treatment-tries'
 export type { SetSample } from './samples'
 export type { KeyframeChanges } from './keyframes'
 export type { SetTiming } from './timing'
+export type { SetWitness } from './witnesses'
 export type { SetPlacing } from './placing'

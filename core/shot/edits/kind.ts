@@ -4,7 +4,7 @@ import type { Draft } from 'immer'
 import type { Schema } from 'yup'
 import { find } from '../find'
 import { ImpossibleEditError } from '../impossible-edit'
-import type { Element, Marker, Sample, Shot, Source, Table, TreatmentSettings, Try, Use } from '../types'
+import type { Element, Marker, Sample, Shot, Source, Table, TreatmentSettings, Try, Use, Witness } from '../types'
 
 export interface EditKind<E extends { readonly kind: string }> {
   readonly kind: E['kind']
@@ -32,6 +32,7 @@ export const treatmentIn = (draft: Draft<Shot>, id: string) =>
 export const useIn = (draft: Draft<Shot>, id: string) => wanted<Use>(draft.uses, id, 'use of a treatment')
 export const sampleIn = (draft: Draft<Shot>, id: string) => wanted<Sample>(draft.samples, id, 'sample')
 export const markerIn = (draft: Draft<Shot>, id: string) => wanted<Marker>(draft.markers, id, 'marker')
+export const witnessIn = (draft: Draft<Shot>, id: string) => wanted<Witness>(draft.witnesses, id, 'witness')
 export const tryIn = (draft: Draft<Shot>, id: string) => wanted<Try>(draft.tries, id, 'try')
 
 /** Puts a new thing into a table. @throws ImpossibleEditError when there is one of that id */

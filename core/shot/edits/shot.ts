@@ -60,7 +60,7 @@ export const setShot = editKind<SetShot>({
   },
 })
 
-const tables = ['sources', 'elements', 'treatments', 'uses', 'tries', 'samples', 'markers'] as const
+const tables = ['sources', 'elements', 'treatments', 'uses', 'tries', 'samples', 'markers', 'witnesses'] as const
 
 export const returnTo = editKind<ReturnTo>({
   kind: 'return-to',
@@ -77,8 +77,8 @@ export const returnTo = editKind<ReturnTo>({
       for (const id of Object.keys(now)) if (!Object.hasOwn(then, id)) delete now[id]
       for (const [id, thing] of Object.entries(then)) if (!same(now[id], thing)) now[id] = thing
     }
-    const { seed, frames, rate, frameSize, pixelAspect, workingSpace, plate } = wanted
-    const head = { seed, frames, rate, frameSize, pixelAspect, workingSpace, plate }
+    const { seed, frames, rate, frameSize, pixelAspect, workingSpace, plate, shutter } = wanted
+    const head = { seed, frames, rate, frameSize, pixelAspect, workingSpace, plate, shutter }
     for (const [name, value] of Object.entries(head))
       if (!same(draft[name as keyof typeof head], value)) Object.assign(draft, { [name]: value })
     checkGroups(draft as Draft<Shot>)

@@ -1,0 +1,85 @@
+/** Veil and gain of an element, from all its witnesses: what they would have to be for both sides to agree. */
+
+import { fitLine, usualTau, type FittedLine, type PairOfReadings } from './fit-line'
+import { leastCoverage, type Rgb, type SideReading } from './reading'
+import { ninetyPercent } from './students-t'
+
+/** A witness's two sides, the adjusted one as it is without veil and gain. */
+export interface PairRead {
+  readonly name: string
+  readonly reference: SideReading
+  readonly adjusted: SideReading
+}
+
+/** A value with half the length of its 90 % bar. */
+export interface Sure {
+  readonly value: number
+  readonly bar: number
+}
+
+export interface VeilAndGain {
+  readonly veil: readonly [Sure, Sure, Sure]
+  readonly gain: readonly [Sure, Sure, Sure]
+  /** names of the witnesses that it rests on */
+  readonly rests: readonly string[]
+  /** the witness that fits least, where it is far from what the others say */
+  readonly against: string | null
+  /** what is not told, or would make it surer; null where nothing is wanting */
+  readonly surer: string | null
+}
+
+/** The lightest pair is so many times as light as the darkest, or veil and gain cannot be told apart. */
+const leastSpread = 4
+/** Of this many standard deviations a pair is of other material than the rest. */
+const farOff = 3.5
+
+/**
+ * @param pairs of one element; those that the element does not cover are left out
+ * @param present gain and veil as they are set, which stay where nothing is told of them
+ * @returns null where there is no pair to go by
+ */
+export function proposeVeilAndGain(
+  pairs: readonly PairRead[],
+  present: { readonly veil: Rgb; readonly gain: Rgb },
+): VeilAndGain | null {
+  const sound = pairs.filter(({ adjusted }) => adjusted.coverage >= leastCoverage)
+  if (sound.length === 0) return null
+  const lumas = sound.map(({ adjusted: { light } }) => (light[0] + light[1] + light[2]) / 3)
+  const [least, most] = [Math.min(...lumas), Math.max(...lumas)]
+  const apart = sound.length > 1 && most > leastSpread * Math.max(least, 1e-4)
+  // In the dark the veil is seen, in the light the gain.
+  const dark = most < darkBelow
+  const lines = [0, 1, 2].map((c): FittedLine => {
+    const read = sound.map((pair) => pairOf(pair, c))
+    if (apart) return fitLine(read)
+    return fitLine(read, dark ? { gain: present.gain[c] } : { veil: present.veil[c] })
+  })
+  const sure = (name: 'veil' | 'gain') =>
+    lines.map((line) => ({
+      value: line[name],
+      bar: ninetyPercent(line.freedom) * Math.sqrt(line[`${name}Variance`]),
+    })) as unknown as VeilAndGain['veil']
+  const far = sound.map((_, i) => Math.max(...lines.map(({ left }) => Math.abs(left[i]) * (tauOf(lines) / usualTau))))
+  const worst = far.indexOf(Math.max(...far))
+  return {
+    ...{ veil: sure('veil'), gain: sure('gain'), rests: sound.map(({ name }) => name) },
+    against: sound.length > 2 && far[worst] > farOff ? sound[worst].name : null,
+    surer: apart
+      ? sound.length < 3
+        ? 'Two pairs cannot contradict each other: add a third.'
+        : null
+      : dark
+        ? 'All pairs are dark, so the gain stays as it is: add a pair in the light.'
+        : 'No pair is dark, so the veil stays as it is: add a pair in the dark.',
+  }
+}
+
+const darkBelow = 0.03
+const tauOf = (lines: readonly FittedLine[]) => Math.max(...lines.map(({ tau }) => tau))
+
+const pairOf = ({ adjusted, reference }: PairRead, c: number): PairOfReadings => ({
+  adjusted: adjusted.light[c],
+  reference: reference.light[c],
+  adjustedVariance: adjusted.error[c] ** 2,
+  referenceVariance: reference.error[c] ** 2,
+})

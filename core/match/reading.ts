@@ -1,0 +1,122 @@
+/** What a witness reads on one frame: both sides' light, how sure that is, and whether they agree. */
+
+import { measureWindow } from '../measure/window-statistics'
+import { pixelCount, type Window } from '../image/window'
+
+/** What a pair is compared for: the darkest light, light between, the brightest; or the ratios of the channels alone. */
+export const witnessPurposes = ['black', 'mid', 'white', 'colour'] as const
+export type WitnessPurpose = (typeof witnessPurposes)[number]
+
+export type Rgb = readonly [number, number, number]
+
+/** One side of a witness on a frame. */
+export interface SideReading {
+  /** scene-linear; of an element straight: its light over its coverage */
+  readonly light: Rgb
+  /** standard error of that mean by noise */
+  readonly error: Rgb
+  /** mean alpha */
+  readonly coverage: number
+}
+
+/** Grain has a size: so many pixels beside each other say no more than one. */
+const pixelsOfAGrain = 4
+/** Below this an element does not cover its region: what is read is not its light alone. */
+export const leastCoverage = 0.98
+
+/**
+ * @param light premultiplied RGBA of the region, four floats a pixel
+ * @returns null where nothing in it is a number, or it has no coverage at all
+ */
+export function readSide(light: Float32Array, region: Window): SideReading | null {
+  const { moments } = measureWindow(light, region)
+  const coverage = moments[3].mean
+  if (moments.slice(0, 3).some(({ count }) => count === 0) || !(coverage > 0)) return null
+  const noise = [0, 1, 2].map((channel) => noiseLevel(light, channel, region))
+  const independent = Math.max(1, pixelCount(region) / pixelsOfAGrain)
+  return {
+    light: [0, 1, 2].map((c) => moments[c].mean / coverage) as unknown as Rgb,
+    error: noise.map((sigma) => sigma / Math.sqrt(independent) / coverage) as unknown as Rgb,
+    coverage,
+  }
+}
+
+/**
+ * Standard deviation of the noise of a region, whatever shading and edges run through it: the second difference of second
+ * differences is blind to planes (Immerkaer, "Fast noise variance estimation", CVIU 64, 1996). Its median, not its mean, so
+ * that edges count little.
+ */
+export function noiseLevel(light: Float32Array, channel: number, { width, height }: Window): number {
+  const at = (x: number, y: number) => light[(y * width + x) * 4 + channel]
+  const sizes: number[] = []
+  for (let y = 1; y < height - 1; y++)
+    for (let x = 1; x < width - 1; x++) {
+      const corners = at(x - 1, y - 1) + at(x + 1, y - 1) + at(x - 1, y + 1) + at(x + 1, y + 1)
+      const sides = at(x - 1, y) + at(x + 1, y) + at(x, y - 1) + at(x, y + 1)
+      sizes.push(Math.abs(corners - 2 * sides + 4 * at(x, y)))
+    }
+  if (sizes.length === 0) return 0
+  sizes.sort((a, b) => a - b)
+  // The mask's squares add up to 36; half of a Gaussian lies within 0.6745 deviations.
+  return sizes[sizes.length >> 1] / 6 / 0.6745
+}
+
+export type Verdict = 'agrees' | 'drifts' | 'not judged'
+
+export interface Judged {
+  readonly verdict: Verdict
+  /** adjusted less reference; of a witness for colour the channels' ratios to the middle one, as shares */
+  readonly drift: Rgb
+  readonly error: Rgb
+  readonly tolerance: Rgb
+  /** why it is not judged */
+  readonly why?: string
+}
+
+const usualBlack = 0.002
+const usualShare = 0.05
+const usualRatio = 0.02
+
+/** It drifts where it is surely beyond the tolerance, agrees where it is surely within, else it is not judged. */
+export function judged(
+  { purpose, tolerance }: { readonly purpose: WitnessPurpose; readonly tolerance?: number },
+  reference: SideReading | null,
+  adjusted: SideReading | null,
+): Judged {
+  const nothing = { drift: [NaN, NaN, NaN], error: [NaN, NaN, NaN], tolerance: [NaN, NaN, NaN] } as const
+  const not = (why: string): Judged => ({ ...nothing, verdict: 'not judged', why })
+  if (!reference) return not('nothing of the plate is there')
+  if (!adjusted) return not('the element is not there')
+  if (adjusted.coverage < leastCoverage) return not('the element does not cover its region')
+  const of = purpose === 'colour' ? ofColour(reference, adjusted) : ofLight(reference, adjusted)
+  if (!of) return not('there is no light to compare colours of')
+  const usual: Rgb =
+    purpose === 'colour'
+      ? [usualRatio, usualRatio, usualRatio]
+      : (reference.light.map((light) => Math.max(usualBlack, usualShare * Math.abs(light))) as unknown as Rgb)
+  const limits: Rgb = tolerance === undefined ? usual : [tolerance, tolerance, tolerance]
+  const surely = (test: (drift: number, error: number, limit: number) => boolean) =>
+    of.drift.map((drift, c) => test(Math.abs(drift), of.error[c], limits[c]))
+  const beyond = surely((drift, error, limit) => drift - 3 * error > limit).some(Boolean)
+  const within = surely((drift, error, limit) => drift + 2 * error < limit).every(Boolean)
+  const verdict = beyond ? 'drifts' : within ? 'agrees' : 'not judged'
+  const why = verdict === 'not judged' ? { why: 'the plate is too noisy there: choose a larger region' } : {}
+  return { ...of, tolerance: limits, verdict, ...why }
+}
+
+function ofLight(reference: SideReading, adjusted: SideReading) {
+  const both = (c: number) => Math.hypot(reference.error[c], adjusted.error[c])
+  return {
+    drift: [0, 1, 2].map((c) => adjusted.light[c] - reference.light[c]) as unknown as Rgb,
+    error: [both(0), both(1), both(2)] as const,
+  }
+}
+
+/** Red to green and blue to green beside the plate's, as shares; green itself is the measure. */
+function ofColour(reference: SideReading, adjusted: SideReading) {
+  if ([...reference.light, ...adjusted.light].some((light) => light <= 0)) return null
+  const ratio = (c: number) => adjusted.light[c] / adjusted.light[1] / (reference.light[c] / reference.light[1]) - 1
+  const share = ({ light, error }: SideReading, c: number) => Math.hypot(error[c] / light[c], error[1] / light[1])
+  const error = (c: number) => (c === 1 ? 0 : Math.hypot(share(reference, c), share(adjusted, c)))
+  return { drift: [ratio(0), 0, ratio(2)] as const, error: [error(0), 0, error(2)] as const }
+}
