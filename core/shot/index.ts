@@ -81,7 +81,7 @@ export {
 } from './copying'
 export type { FoundFiles, MissingSource } from './relinking'
 export { belongsTo, goesThroughGlass } from './camera-places'
-export { newSample } from './new-sample'
+export { newSample, newWitness } from './new-sample'
 export { copyTreatments, makeOwn, pasteTreatments, readCopiedTreatments } from './copying-treatments'
 export { differences } from './differences'
 export { allKeyed, keyAll, onAll, tagAll } from './several'

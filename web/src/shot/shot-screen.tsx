@@ -21,6 +21,7 @@ import { useFramesAhead } from './use-frames-ahead'
 import { useShortcuts } from './use-shortcuts'
 import { usePlayback } from './use-playback'
 import { useShot } from './use-shot'
+import { useReadings } from './witnesses/use-readings'
 import { ViewSentence } from './sentence/view-sentence'
 
 // What stands around the picture comes after it: to make it takes as long as to make the picture.
@@ -120,5 +121,6 @@ function Ahead() {
   useFramesAhead()
   usePlayback()
   useFollowedSamples()
+  useReadings()
   return null
 }

@@ -3,6 +3,7 @@
 import { configureStore, createListenerMiddleware } from '@reduxjs/toolkit'
 import { useDispatch, useSelector } from 'react-redux'
 import { serverCache } from '../api/server-cache'
+import { readingsReducer } from './readings'
 import { saveUnsaved } from './saving'
 import { shotActions, shotReducer } from './shot-slice'
 import type { RootState } from './state'
@@ -11,7 +12,12 @@ import { viewReducer } from './view'
 export function createStore() {
   const listener = createListenerMiddleware()
   const store = configureStore({
-    reducer: { shot: shotReducer, view: viewReducer, [serverCache.reducerPath]: serverCache.reducer },
+    reducer: {
+      shot: shotReducer,
+      view: viewReducer,
+      readings: readingsReducer,
+      [serverCache.reducerPath]: serverCache.reducer,
+    },
     // The document is large and checked elsewhere; looking through it on every action is slow.
     middleware: (defaults) =>
       defaults({ serializableCheck: false, immutableCheck: false })

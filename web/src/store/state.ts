@@ -1,11 +1,13 @@
 /** The shape of the whole store. */
 
 import type { serverCache } from '../api/server-cache'
+import type { ReadingsState } from './readings'
 import type { ShotState } from './shot-slice'
 import type { ViewState } from './view'
 
 export interface RootState {
   readonly shot: ShotState
   readonly view: ViewState
+  readonly readings: ReadingsState
   readonly server: ReturnType<typeof serverCache.reducer>
 }

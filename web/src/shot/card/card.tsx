@@ -2,10 +2,11 @@
 
 import Box from '@mui/material/Box'
 import { useAppSelector } from '../../store'
-import { selectElement, selectSource } from '../../store/selectors'
+import { selectElement, selectSource, selectWitness } from '../../store/selectors'
 import { DeliveriesCard } from '../deliveries/deliveries-card'
 import { HistoryCard } from '../history/history-card'
 import { SourceCard } from '../sources/source-card'
+import { WitnessCard } from '../witnesses/witness-card'
 import { ElementCard } from './element-card'
 import { PinnedCard } from './pinned-card'
 import { ShotWideCard } from './shot-wide-card'
@@ -19,6 +20,10 @@ const cards = {
   element: function SelectedElement() {
     const element = useAppSelector(selectElement)
     return element && <ElementCard element={element} />
+  },
+  witness: function SelectedWitness() {
+    const witness = useAppSelector(selectWitness)
+    return witness && <WitnessCard key={witness.id} witness={witness} />
   },
   glass: function Glass() {
     return <ShotWideCard kind="glass" />

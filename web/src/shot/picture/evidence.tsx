@@ -18,12 +18,14 @@ import {
   selectSamples,
   type PlacedSample,
   selectScale,
+  selectWitnesses,
 } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { viewChanged, type Region, type Units } from '../../store/view'
 import { RenameField } from '../column/rename-field'
 import { Patch } from './patch'
 import { SampleMenu } from './sample-menu'
+import { WitnessEvidence } from '../witnesses/witness-evidence'
 import { useRegionValues, type LayerValues } from './use-region-values'
 
 /** Three readings with their patches share the narrowest screen. */
@@ -178,6 +180,7 @@ export function Evidence({ beside = false }: { beside?: boolean }) {
   const pointer = useAppSelector((state) => state.view.framing.pointer)
   const scale = useAppSelector(selectScale)
   const samples = useAppSelector(selectSamples)
+  const witnesses = useAppSelector(selectWitnesses)
   const units = useAppSelector((state) => state.view.looking.units)
   const print = printers[units]
   const regions = [...(pointer ? [{ ...pointer, width: 1, height: 1 }] : []), ...samples]
@@ -210,7 +213,8 @@ export function Evidence({ beside = false }: { beside?: boolean }) {
           {unitsText[units]}
         </Link>{' '}
         red, green, blue{scale === 1 ? '' : `, averaged over ${scale} × ${scale} pixels`}
-        {samples.length === 0 && '. Ctrl click on the picture keeps a place, Shift drag keeps a region.'}
+        {samples.length + witnesses.length === 0 &&
+          '. Ctrl click on the picture keeps a place, Shift drag keeps a region.'}
       </Typography>
       <Box
         sx={{
@@ -227,6 +231,9 @@ export function Evidence({ beside = false }: { beside?: boolean }) {
         {pointer && <Reading sample={null} region={regions[0]} values={values[0]} print={print} beside={beside} />}
         {samples.map((sample, i) => (
           <Reading key={sample.id} sample={sample} region={sample} values={ofKept(i)} print={print} beside={beside} />
+        ))}
+        {witnesses.map((witness) => (
+          <WitnessEvidence key={witness.id} witness={witness} />
         ))}
         {samples.length >= 2 && first && second && (
           <Between first={first} second={second} names={`${samples[0].name} to ${samples[1].name}`} />

@@ -5,8 +5,9 @@ import Menu from '@mui/material/Menu'
 import MenuItem from '@mui/material/MenuItem'
 import { useState } from 'react'
 import { useStore } from 'react-redux'
+import { newWitness, type SingleChange } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument, selectElement, type PlacedSample } from '../../store/selectors'
+import { selectDocument, selectElement, selectSamples, type PlacedSample } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import type { RootState } from '../../store/state'
 
@@ -17,6 +18,20 @@ export function SampleMenu({ sample, onRename }: { sample: PlacedSample; onRenam
   const element = useAppSelector(selectElement)
   const isPlate = useAppSelector((state) => selectDocument(state)?.plate === element?.id)
   const { id, x, y } = sample
+  const others = useAppSelector(selectSamples).filter(({ id: other }) => other !== sample.id)
+  /** This place of the plate, and the element at another: both become a witness, and are samples no more. */
+  const pair = (other: PlacedSample) => {
+    const { shot } = store.getState().shot
+    if (!shot || !element) return
+    const witness = newWitness(shot, sample, other, element.id)
+    const changes: readonly SingleChange[] = [
+      { kind: 'add-witness', witness },
+      { kind: 'remove-sample', sample: sample.id },
+      { kind: 'remove-sample', sample: other.id },
+    ]
+    dispatch(shotActions.edited({ kind: 'together', changes, label: `Witness ${witness.name}` }))
+    dispatch(shotActions.witnessSelected(witness.id))
+  }
   const act = (what: () => void) => () => {
     setAnchor(null)
     what()
@@ -52,6 +67,13 @@ export function SampleMenu({ sample, onRename }: { sample: PlacedSample; onRenam
               Stay where it is
             </MenuItem>
           )}
+          {element &&
+            !isPlate &&
+            others.map((other) => (
+              <MenuItem key={other.id} dense onClick={act(() => pair(other))}>
+                Ought to be matched by {element.name} at {other.name}
+              </MenuItem>
+            ))}
           <MenuItem dense onClick={act(() => dispatch(shotActions.edited({ kind: 'remove-sample', sample: id })))}>
             Remove
           </MenuItem>

@@ -1,7 +1,7 @@
 /** What each kind of thing draws on the picture while it is selected: handles to be taken hold of, and outlines. */
 
-import type { Spot } from '../../../../core/motion/placing'
-import type { Shot } from '../../../../core/shot'
+import { cornersOf, type Spot } from '../../../../core/motion/placing'
+import { find, type Shot } from '../../../../core/shot'
 import type { Selected } from '../../store/shot-slice'
 import type { ViewState } from '../../store/view'
 import { gradientHandles } from './gradient-handles'
@@ -43,9 +43,19 @@ const element: Drawing = {
   },
 }
 
+/** Both of its sides. */
+const witness: Drawing = {
+  handles: () => [],
+  outlines(id, { shot }) {
+    const found = shot && find(shot.witnesses, id)
+    return found ? [found.reference, found.adjusted].map(cornersOf) : []
+  },
+}
+
 const drawings: Readonly<Record<Selected['kind'], Drawing>> = {
   element,
   source: nothing,
+  witness,
   glass: nothing,
   sensor: nothing,
   finish: nothing,

@@ -1,0 +1,120 @@
+/** The card of a witness: what it is for, what it reads on both sides, and what is proposed from all of its element. */
+
+import Button from '@mui/material/Button'
+import MenuItem from '@mui/material/MenuItem'
+import Stack from '@mui/material/Stack'
+import TextField from '@mui/material/TextField'
+import Typography from '@mui/material/Typography'
+import { useState } from 'react'
+import { witnessPurposes, type Judged } from '../../../../core/match'
+import { find, type SetWitness, type Witness } from '../../../../core/shot'
+import { useAppDispatch, useAppSelector } from '../../store'
+import { selectDocument, selectVerdicts } from '../../store/selectors'
+import { shotActions } from '../../store/shot-slice'
+import { RenameField } from '../column/rename-field'
+import { DragNumber } from '../card/drag-number'
+import { Proposal } from './proposal'
+import { driftWords, purposeWords, verdictWords } from './verdict-words'
+
+export function WitnessCard({ witness }: { witness: Witness }) {
+  const dispatch = useAppDispatch()
+  const { id, name, purpose, tolerance, element } = witness
+  const [renaming, setRenaming] = useState(false)
+  const found = useAppSelector((state) => selectVerdicts(state).get(id))
+  const elementName = useAppSelector((state) => {
+    const shot = selectDocument(state)
+    return (shot && find(shot.elements, element)?.name) ?? null
+  })
+  const set = (changes: SetWitness['changes']) =>
+    dispatch(shotActions.edited({ kind: 'set-witness', witness: id, changes }))
+  return (
+    <Stack spacing={1} sx={{ p: 1.5, overflow: 'auto', flex: 1, minHeight: 0 }}>
+      <Stack direction="row" sx={{ justifyContent: 'space-between', alignItems: 'center' }}>
+        {renaming ? (
+          <RenameField
+            name={name}
+            onName={(changed) => {
+              setRenaming(false)
+              if (changed !== null && changed !== name) set({ name: changed })
+            }}
+          />
+        ) : (
+          <Typography variant="h2" noWrap>
+            Witness {name}
+          </Typography>
+        )}
+        <Button onClick={() => setRenaming(true)}>Rename</Button>
+      </Stack>
+      <Typography variant="caption" color="textSecondary">
+        {elementName === null
+          ? 'Its element is gone. Undo what removed it, or remove the witness.'
+          : `The plate on one side, ${elementName} as it is treated on the other.`}
+      </Typography>
+      <TextField
+        select
+        size="small"
+        variant="standard"
+        label="Purpose"
+        value={purpose}
+        onChange={({ target }) => set({ purpose: target.value as Witness['purpose'] })}
+      >
+        {witnessPurposes.map((one) => (
+          <MenuItem key={one} value={one} dense>
+            {purposeWords[one]}
+          </MenuItem>
+        ))}
+      </TextField>
+      {found && (
+        <Stack direction="row" sx={{ alignItems: 'center', gap: 1 }}>
+          <Typography variant="body2" sx={{ flex: 1 }}>
+            Tolerance
+          </Typography>
+          <DragNumber
+            label="Tolerance"
+            value={tolerance ?? Math.max(...found.tolerance.map((one) => (Number.isNaN(one) ? 0 : one)))}
+            step={0.0005}
+            least={0.0001}
+            most={1}
+            digits={4}
+            dim={tolerance === undefined}
+            onChange={() => undefined}
+            onCommit={(value) => set({ tolerance: value })}
+          />
+          <Button disabled={tolerance === undefined} onClick={() => set({ tolerance: null })}>
+            As usual
+          </Button>
+        </Stack>
+      )}
+      {found && <Readings found={found} purpose={purpose} />}
+      {elementName !== null && <Proposal key={element} element={element} name={elementName} />}
+      <Button
+        sx={{ alignSelf: 'flex-start', ml: -0.6 }}
+        onClick={() => {
+          dispatch(shotActions.edited({ kind: 'remove-witness', witness: id }))
+          // The element that was selected before comes back.
+          dispatch(shotActions.sourceSelected(null))
+        }}
+      >
+        Remove this witness
+      </Button>
+    </Stack>
+  )
+}
+
+function Readings({ found, purpose }: { found: Judged; purpose: Witness['purpose'] }) {
+  return (
+    <Stack role="group" aria-label="Drift on this frame" spacing={0.25}>
+      <Typography variant="body2">{verdictWords(found)}</Typography>
+      <Typography variant="caption" color="textSecondary">
+        Element less plate, red, green, blue{purpose === 'colour' ? ', of the ratio to green' : ''}
+      </Typography>
+      <Stack direction="row" sx={{ justifyContent: 'space-between' }}>
+        {driftWords(found, purpose).map((text, c) => (
+          <Typography key={c} variant="body2">
+            {text}
+          </Typography>
+        ))}
+      </Stack>
+    </Stack>
+  )
+}

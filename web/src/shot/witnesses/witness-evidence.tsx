@@ -1,0 +1,47 @@
+/** A witness in the evidence: both sides enlarged, and the drift between them. A click opens its card. */
+
+import Box from '@mui/material/Box'
+import ButtonBase from '@mui/material/ButtonBase'
+import Stack from '@mui/material/Stack'
+import Typography from '@mui/material/Typography'
+import type { Witness } from '../../../../core/shot'
+import { useAppDispatch, useAppSelector } from '../../store'
+import { selectVerdicts } from '../../store/selectors'
+import { shotActions } from '../../store/shot-slice'
+import { Patch } from '../picture/patch'
+import { driftWords, verdictMarks, verdictWords } from './verdict-words'
+
+const width = 208
+
+export function WitnessEvidence({ witness }: { witness: Witness }) {
+  const dispatch = useAppDispatch()
+  const { id, name, purpose, reference, adjusted } = witness
+  const found = useAppSelector((state) => selectVerdicts(state).get(id))
+  const selected = useAppSelector(({ shot: { selection } }) => selection.primary?.id === id)
+  const words = found ? verdictWords(found) : 'Being read.'
+  return (
+    <ButtonBase
+      aria-label={`Witness ${name}: ${words}`}
+      aria-pressed={selected}
+      onClick={() => dispatch(shotActions.witnessSelected(id))}
+      sx={{
+        ...{ display: 'flex', gap: 0.75, width, flexShrink: 0, alignItems: 'flex-start', textAlign: 'left' },
+        ...{ borderTop: 1, borderColor: selected ? 'primary.main' : 'transparent' },
+      }}
+    >
+      <Patch region={reference} />
+      <Patch region={adjusted} />
+      <Stack sx={{ flex: 1, minWidth: 0, pt: 0.25 }}>
+        <Typography variant="caption" noWrap>
+          {found ? verdictMarks[found.verdict] : '…'} {name}
+        </Typography>
+        {found &&
+          driftWords(found, purpose).map((text, c) => (
+            <Box key={c} sx={{ fontSize: 11, lineHeight: '15px', textAlign: 'right', color: 'text.secondary' }}>
+              {text}
+            </Box>
+          ))}
+      </Stack>
+    </ButtonBase>
+  )
+}
