@@ -163,7 +163,7 @@ test('a curve is drawn by clicks, its point is moved by keys and taken away; the
   await page.mouse.click(bounds.x + bounds.width * 0.4, bounds.y + bounds.height * 0.4)
   const point = page.getByRole('button', { name: /^Point 1 of luma/ })
   await point.waitFor()
-  await waitForPicture(page)
+  await waitForNewest(page)
   const curves = async () => Object.values((await shotNow()).treatments.byId).find(({ kind }) => kind === 'curves')
   const [only] = Object.values((await curves())?.points?.byId ?? {})
   expect(Number(only.parameters.out[0])).toBeGreaterThan(Number(only.parameters.in[0]))

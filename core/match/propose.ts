@@ -1,12 +1,13 @@
 /** Veil and gain of an element, from all its witnesses: what they would have to be for both sides to agree. */
 
 import { fitLine, usualTau, type FittedLine, type PairOfReadings } from './fit-line'
-import { leastCoverage, type Rgb, type SideReading } from './reading'
+import { leastCoverage, type Rgb, type SideReading, type WitnessPurpose } from './reading'
 import { ninetyPercent } from './students-t'
 
 /** A witness's two sides, the adjusted one as it is without veil and gain. */
 export interface PairRead {
   readonly name: string
+  readonly purpose: WitnessPurpose
   readonly reference: SideReading
   readonly adjusted: SideReading
 }
@@ -48,7 +49,7 @@ export function proposeVeilAndGain(
   const [least, most] = [Math.min(...lumas), Math.max(...lumas)]
   const apart = sound.length > 1 && most > leastSpread * Math.max(least, 1e-4)
   // In the dark the veil is seen, in the light the gain.
-  const dark = most < darkBelow
+  const dark = sound.every(({ purpose }) => purpose === 'black')
   const lines = [0, 1, 2].map((c): FittedLine => {
     const read = sound.map((pair) => pairOf(pair, c))
     if (apart) return fitLine(read)
@@ -69,12 +70,11 @@ export function proposeVeilAndGain(
         ? 'Two pairs cannot contradict each other: add a third.'
         : null
       : dark
-        ? 'All pairs are dark, so the gain stays as it is: add a pair in the light.'
-        : 'No pair is dark, so the veil stays as it is: add a pair in the dark.',
+        ? 'All pairs are for black, so the gain stays as it is: add a pair in the light.'
+        : 'No pair is much darker than the others, so the veil stays as it is: add a pair for black.',
   }
 }
 
-const darkBelow = 0.03
 const tauOf = (lines: readonly FittedLine[]) => Math.max(...lines.map(({ tau }) => tau))
 
 const pairOf = ({ adjusted, reference }: PairRead, c: number): PairOfReadings => ({

@@ -91,6 +91,7 @@ describe('veil and gain', () => {
   const veil: Rgb = [0.02, 0.024, 0.03]
   const pair = (name: string, x: number, more: Partial<PairRead> = {}): PairRead => ({
     name,
+    purpose: x < 0.01 ? 'black' : 'mid',
     adjusted: side([x, 0.9 * x, 0.7 * x]),
     reference: side([gain[0] * x + veil[0], gain[1] * 0.9 * x + veil[1], gain[2] * 0.7 * x + veil[2]], 1e-4),
     ...more,
@@ -114,7 +115,7 @@ describe('veil and gain', () => {
     expect(found?.surer).toMatch(/add a pair in the light/)
     const light = proposeVeilAndGain([pair('top', 0.4)], { ...present, veil })
     expect(light?.gain[0].value).toBeCloseTo(1.3, 3)
-    expect(light?.surer).toMatch(/add a pair in the dark/)
+    expect(light?.surer).toMatch(/add a pair for black/)
   })
 
   test('a pair of other material is named, and widens the bars', () => {

@@ -51,10 +51,10 @@ export function useProposal(element: string): Proposed | string | null {
       try {
         const plan = planOf(known ? withoutUses(shot, element, known.use.id) : shot, frame, 1, catalog)
         const read = await Promise.all(
-          own.map(async (one) => ({ name: one.name, ...(await readWitness(engine, plan, one)) })),
+          own.map(async (one) => ({ name: one.name, purpose: one.purpose, ...(await readWitness(engine, plan, one)) })),
         )
-        const pairs = read.flatMap(({ name, reference, adjusted }): PairRead[] =>
-          reference && adjusted ? [{ name, reference, adjusted }] : [],
+        const pairs = read.flatMap(({ name, purpose, reference, adjusted }): PairRead[] =>
+          reference && adjusted ? [{ name, purpose, reference, adjusted }] : [],
         )
         const present = {
           veil: settings ? rgbAt(settings, 'veil', frame) : ([0, 0, 0] as const),
