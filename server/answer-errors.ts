@@ -25,6 +25,7 @@ const statuses: Readonly<Record<string, number>> = {
   NoSuchDemoShotError: 404,
   NoSuchComputedError: 404,
   ImpossibleToKeepError: 422,
+  NoWitnessesError: 422,
   DamagedExrError: 422,
   UnsupportedExrError: 422,
   NotInExrError: 422,

@@ -22,6 +22,7 @@ import { addDeliveryRoutes } from './delivery-routes'
 import { addMediaRoutes } from './media-routes'
 import type { Revised, Service } from './service'
 import { shotId } from './shot-id'
+import { addReadingsRoutes } from './readings-routes'
 import { addShotListRoutes } from './shot-list-routes'
 import { addDemoShotRoutes } from './demo-shot-routes'
 import { addWorkRoutes } from './work-routes'
@@ -80,6 +81,7 @@ export function createApp(service: Service): Express {
   addDeliveryRoutes(app, service)
   addWorkRoutes(app, service)
   addComputedRoutes(app, service)
+  addReadingsRoutes(app, service)
   addDemoShotRoutes(app, service)
   addMediaRoutes(app, service)
   app.use('/api', (request, response) => {

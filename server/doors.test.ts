@@ -199,6 +199,8 @@ describe('junk', () => {
     ['POST', '/api/shots/:shot/computed'],
     ['DELETE', '/api/shots/:shot/computed/:odd'],
     ['GET', '/api/computed/:odd'],
+    ['GET', '/api/shots/:shot/readings'],
+    ['POST', '/api/shots/:shot/readings'],
     ['GET', '/api/work'],
     ['GET', '/api/work/:odd'],
     ['POST', '/api/work/:odd/cancel'],

@@ -17,6 +17,8 @@ import { deliveryWork } from './delivery/delivery-work'
 import { demoShotWork } from './demo-shots/demo-shots'
 import { framesAtOnce } from './delivery/in-order'
 import { nodeEngine } from './engine/node-engine'
+import { Readings } from './readings/readings'
+import { readingsWork } from './readings/readings-work'
 import { FrameReaders } from './media/frame-readers'
 import { movieWork } from './media/movie-work'
 import { buildHash } from './work/build-hash'
@@ -34,6 +36,7 @@ export interface Parts {
   readonly deliveries: Deliveries
   readonly computedFiles: ComputedFiles
   readonly computed: ComputedElements
+  readonly readings: Readings
   engineFor(shotFolder: string): Engine
   /** @param kinds of work that it takes; all when absent */
   worker(complain: (sentence: string) => void, kinds?: readonly WorkKindName[]): Worker
@@ -75,9 +78,11 @@ export async function startParts(configuration: Configuration, built: URL, ready
     claimsWork(measurers, media),
     demoShotWork(configuration, built),
     computedWork({ models, media, files: computedFiles, engineFor }),
+    readingsWork({ models, work, media, engineFor }),
   ]
   return {
     ...{ sequelize, models, readers, measurers, work, notifications, deliveries, engineFor, computedFiles, computed },
+    readings: new Readings(work),
     worker: (complain, wanted = workKinds) =>
       new Worker({
         store: work,

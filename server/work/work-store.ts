@@ -249,6 +249,17 @@ export class WorkStore {
     return rows.map(({ result }) => result)
   }
 
+  /** What an item of a shot's newest work of a kind gave last, also where it is being made again. */
+  async lastResultOf(shotId: string, kind: WorkKindName, number: number): Promise<object | null> {
+    const [found] = await this.rows<{ result: object | null }>(
+      `SELECT result FROM work_items JOIN work ON work.id = "workId"
+       WHERE work."shotId" = :shotId AND work.kind = :kind AND number = :number AND result IS NOT NULL
+       ORDER BY work."createdAt" DESC LIMIT 1`,
+      { shotId, kind, number },
+    )
+    return found?.result ?? null
+  }
+
   /** The newest work of a key, whatever became of it. */
   async newestOf(key: string): Promise<WorkRow | null> {
     return this.models.work.findOne({ where: { key }, order: [['createdAt', 'DESC']] })

@@ -8,7 +8,7 @@ import type { Answers, Proposal } from '../../../core/new-shot'
 import type { Catalog } from '../../../core/plan/catalog'
 import type { DeliveredFile, DeliveryStatus, WantedDelivery } from '../../../core/delivery'
 import type { LabelColour, FirstFile, Edit, Made, Shot, Source, TabEdit, MissingSource } from '../../../core/shot'
-import type { ComputedElement, OfferedShot, WorkStatus } from '../../../core/work'
+import type { ComputedElement, OfferedShot, ShotReadings, WorkStatus } from '../../../core/work'
 import { ownPageHeader } from '../../../formats/wire/own-page'
 import { personColour, personName } from '../people/person'
 import { decodeSourceFrame } from '../../../formats/wire/source-frame'
@@ -195,6 +195,9 @@ export const letGoComputed = (shot: string, element: string) =>
     method: 'DELETE',
     headers: ownPage,
   })
+const readingsPath = (shot: string) => `${shotPath(shot)}/readings`
+export const loadReadings = (shot: string) => askJson<ShotReadings>(readingsPath(shot))
+export const readEveryFrame = (shot: string) => post<ShotReadings>(readingsPath(shot), withAuthor({}))
 const asked = (path: string, values: Record<string, string>) => `${path}?${new URLSearchParams(values)}`
 export const loadReports = (id: string) => askJson<SourceReport[]>(`${shotPath(id)}/reports`)
 export const browseMedia = (folder: string) => askJson<MediaFolder>(asked('/api/media', { folder }))

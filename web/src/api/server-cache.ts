@@ -3,8 +3,8 @@
 import { createApi, fakeBaseQuery } from '@reduxjs/toolkit/query/react'
 import type { SourceReport } from '../../../core/check'
 import type { DeliveryStatus } from '../../../core/delivery'
-import type { ComputedElement, WorkStatus } from '../../../core/work'
-import { listComputed, listDeliveries, listWork, loadReports } from './client'
+import type { ComputedElement, ShotReadings, WorkStatus } from '../../../core/work'
+import { listComputed, listDeliveries, listWork, loadReadings, loadReports } from './client'
 
 const sentence = (error: unknown) => ({ error: error instanceof Error ? error.message : String(error) })
 
@@ -23,6 +23,10 @@ export const serverCache = createApi({
     /** elements that are kept computed */
     computed: build.query<ComputedElement[], string>({
       queryFn: (shot) => listComputed(shot).then((data) => ({ data }), sentence),
+    }),
+    /** what the witnesses read on every frame */
+    readings: build.query<ShotReadings, string>({
+      queryFn: (shot) => loadReadings(shot).then((data) => ({ data }), sentence),
     }),
     /** what was measured of the shot's sources */
     reports: build.query<SourceReport[], string>({

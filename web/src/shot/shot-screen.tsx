@@ -21,6 +21,7 @@ import { useFramesAhead } from './use-frames-ahead'
 import { useShortcuts } from './use-shortcuts'
 import { usePlayback } from './use-playback'
 import { useShot } from './use-shot'
+import { useReadingKeys } from './witnesses/use-reading-keys'
 import { useReadings } from './witnesses/use-readings'
 import { ViewSentence } from './sentence/view-sentence'
 
@@ -122,5 +123,6 @@ function Ahead() {
   usePlayback()
   useFollowedSamples()
   useReadings()
+  useReadingKeys()
   return null
 }

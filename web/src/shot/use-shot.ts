@@ -45,8 +45,10 @@ export function useShot(id: string): OpenShot {
       else setState((before) => ({ ...before, maker: new PictureMaker(engine) }))
     }, failed)
     const computed = dispatch(serverCache.endpoints.computed.initiate(id, { forceRefetch: true }))
+    const readings = dispatch(serverCache.endpoints.readings.initiate(id, { forceRefetch: true }))
     const asked = [
       computed,
+      readings,
       dispatch(serverCache.endpoints.deliveries.initiate(id, { forceRefetch: true })),
       dispatch(serverCache.endpoints.work.initiate(id, { forceRefetch: true })),
     ]
@@ -83,6 +85,7 @@ export function useShot(id: string): OpenShot {
       dispatch(workChanged(id, work))
       if (delivery) dispatch(deliveryChanged(id, delivery))
       if (work.kind === 'computed') void computed.refetch()
+      if (work.kind === 'readings') void readings.refetch()
     })
     events.addEventListener('missed', askAgain)
     return () => {

@@ -1,27 +1,38 @@
-/** What the witnesses read on the frame that is looked at. */
+/** What the witnesses read on the frame that is looked at, and by what a reading of any frame is known to be of today. */
 
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
-import type { SideReading } from '../../../core/match'
+import type { WitnessReading } from '../../../core/check'
 import { shotActions } from './shot-slice'
 
-export interface ReadingNow {
+export interface ReadingNow extends WitnessReading {
   readonly frame: number
-  /** null where there is nothing to read */
-  readonly reference: SideReading | null
-  readonly adjusted: SideReading | null
 }
 
-export type ReadingsState = Readonly<Record<string, ReadingNow>>
+type ByWitness<T> = Readonly<Record<string, T>>
+
+export interface ReadingsState {
+  readonly now: ByWitness<ReadingNow>
+  /** keys that readings of the document as it is would have, by frame; those of a frame are absent until they are known */
+  readonly keys: Readonly<Record<string, ByWitness<string>>>
+}
 
 const slice = createSlice({
   name: 'readings',
-  initialState: {} as ReadingsState,
+  initialState: { now: {}, keys: {} } as ReadingsState,
   reducers: {
-    /** of all witnesses, by id */
-    readNow: (_state, { payload }: PayloadAction<ReadingsState>) => payload,
+    /** of all witnesses */
+    readNow: (state, { payload }: PayloadAction<ReadingsState['now']>) => ({
+      ...(state as ReadingsState),
+      now: payload,
+    }),
+    /** of some frames */
+    keysKnown: (state, { payload }: PayloadAction<ReadingsState['keys']>) => {
+      const { now, keys } = state as ReadingsState
+      return { now, keys: { ...keys, ...payload } }
+    },
   },
-  extraReducers: (builder) => void builder.addCase(shotActions.closed, () => ({})),
+  extraReducers: (builder) => void builder.addCase(shotActions.closed, () => ({ now: {}, keys: {} })),
 })
 
-export const { readNow } = slice.actions
+export const { readNow, keysKnown } = slice.actions
 export const readingsReducer = slice.reducer

@@ -10,6 +10,7 @@ import { CurveView } from './curve-view'
 import { Markers } from './markers'
 import { PlayControl } from './play-control'
 import { TallyRows } from './tally-rows'
+import { VerdictRows } from '../witnesses/verdict-rows'
 import { frameAt, inset, leftOf, namesWidth } from './time-axis'
 
 export function Tally() {
@@ -60,6 +61,7 @@ export function Tally() {
           </Box>
         </Box>
         <TallyRows frames={frames} />
+        <VerdictRows frames={frames} />
         {open && <CurveView frames={frames} />}
         <Box
           sx={{

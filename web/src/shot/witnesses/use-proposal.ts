@@ -1,6 +1,7 @@
 /** Veil and gain of an element, proposed from what its witnesses read without them. */
 
 import { useEffect, useState } from 'react'
+import { readWitness } from '../../../../core/check'
 import { valueAt } from '../../../../core/motion/curve'
 import { proposeVeilAndGain, type PairRead, type Rgb, type VeilAndGain } from '../../../../core/match'
 import { find, usesOf, type Shot, type TreatmentSettings } from '../../../../core/shot'
@@ -9,7 +10,6 @@ import { useNewest } from '../../engine/use-newest'
 import { useAppSelector } from '../../store'
 import { planOf, withoutUses } from '../../store/plans'
 import { selectCatalog, selectDocument, selectFrame, selectWitnesses } from '../../store/selectors'
-import { readWitness } from './read-witness'
 
 export interface Proposed {
   readonly proposal: VeilAndGain
@@ -51,7 +51,11 @@ export function useProposal(element: string): Proposed | string | null {
       try {
         const plan = planOf(known ? withoutUses(shot, element, known.use.id) : shot, frame, 1, catalog)
         const read = await Promise.all(
-          own.map(async (one) => ({ name: one.name, purpose: one.purpose, ...(await readWitness(engine, plan, one)) })),
+          own.map(async (one) => ({
+            name: one.name,
+            purpose: one.purpose,
+            ...(await readWitness(engine.light.bind(engine), plan, one)),
+          })),
         )
         const pairs = read.flatMap(({ name, purpose, reference, adjusted }): PairRead[] =>
           reference && adjusted ? [{ name, purpose, reference, adjusted }] : [],

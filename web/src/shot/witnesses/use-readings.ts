@@ -1,13 +1,13 @@
 /** Reads all witnesses on the frame that is looked at, again whenever what they see changes. */
 
 import { useEffect } from 'react'
+import { readWitness } from '../../../../core/check'
 import { useEngine } from '../../engine/engine-context'
 import { useNewest } from '../../engine/use-newest'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { planOf } from '../../store/plans'
 import { readNow } from '../../store/readings'
 import { selectCatalog, selectFrame, selectShownShot, selectWitnesses } from '../../store/selectors'
-import { readWitness } from './read-witness'
 
 export function useReadings(): void {
   const engine = useEngine()
@@ -23,7 +23,10 @@ export function useReadings(): void {
     ask(async () => {
       try {
         const plan = planOf(shot, frame, 1, catalog)
-        const read = witnesses.map(async (one) => [one.id, await readWitness(engine, plan, one)] as const)
+        const light = engine.light.bind(engine)
+        const read = witnesses.map(
+          async (one) => [one.id, { frame, ...(await readWitness(light, plan, one)) }] as const,
+        )
         dispatch(readNow(Object.fromEntries(await Promise.all(read))))
       } catch {
         // The picture says what is wrong with the frame.

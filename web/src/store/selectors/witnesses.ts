@@ -1,10 +1,12 @@
 /** Witnesses, what they read now, and whether they agree. */
 
 import { createSelector } from '@reduxjs/toolkit'
-import { judged, type Judged } from '../../../../core/match'
+import { judged, type Judged, type Verdict } from '../../../../core/match'
 import { find, inOrder, type Witness } from '../../../../core/shot'
+import type { ShotReadings } from '../../../../core/work'
+import { serverCache } from '../../api/server-cache'
 import type { RootState } from '../state'
-import { selectShownShot } from './document'
+import { selectDocument, selectShownShot } from './document'
 
 const none: readonly Witness[] = []
 
@@ -20,7 +22,7 @@ export const selectWitness = createSelector(
 
 /** By id; of those that were read on the frame that is looked at. */
 export const selectVerdicts = createSelector(
-  [selectWitnesses, (state: RootState) => state.readings, (state: RootState) => state.view.playing.frame],
+  [selectWitnesses, (state: RootState) => state.readings.now, (state: RootState) => state.view.playing.frame],
   (witnesses, readings, frame): ReadonlyMap<string, Judged> =>
     new Map(
       witnesses.flatMap((witness) => {
@@ -28,4 +30,55 @@ export const selectVerdicts = createSelector(
         return read?.frame === frame ? [[witness.id, judged(witness, read.reference, read.adjusted)] as const] : []
       }),
     ),
+)
+
+const nothingRead: ShotReadings = { work: null, done: 0, total: 0, frames: {} }
+
+/** What was read of all frames, by whoever asked. */
+export const selectShotReadings = (state: RootState): ShotReadings =>
+  (state.shot.id === null ? undefined : serverCache.endpoints.readings.select(state.shot.id)(state).data) ?? nothingRead
+
+export interface VerdictCell {
+  readonly frame: number
+  /** `stale`: what was read is of before the last change, or nothing was read */
+  readonly is: Verdict | 'stale'
+}
+
+/** A witness over the frames. */
+export interface VerdictRow {
+  readonly id: string
+  readonly name: string
+  readonly cells: readonly VerdictCell[]
+  /** frames on which it drifts, and the one on which it drifts most */
+  readonly drifts: number
+  readonly worst: number | null
+  /** frames of which there is no reading, or an old one */
+  readonly wanting: number
+}
+
+export const selectVerdictRows = createSelector(
+  [selectDocument, selectWitnesses, selectShotReadings, (state: RootState) => state.readings.keys],
+  (shot, witnesses, { frames }, keys): readonly VerdictRow[] => {
+    if (!shot) return []
+    const { first, last } = shot.frames
+    const numbers = Array.from({ length: last - first + 1 }, (_, i) => first + i)
+    return witnesses.map((witness) => {
+      let [drifts, most, worst, wanting] = [0, 0, null as number | null, 0]
+      const cells = numbers.map((frame): VerdictCell => {
+        const read = frames[frame]?.[witness.id]
+        if (!read || keys[frame]?.[witness.id] !== read.key) {
+          wanting++
+          return { frame, is: 'stale' }
+        }
+        const { verdict, drift } = judged(witness, read.reference, read.adjusted)
+        const far = Math.max(...drift.map(Math.abs))
+        if (verdict === 'drifts') {
+          drifts++
+          if (far > most) [most, worst] = [far, frame]
+        }
+        return { frame, is: verdict }
+      })
+      return { ...{ id: witness.id, name: witness.name }, cells, drifts, worst, wanting }
+    })
+  },
 )

@@ -1,0 +1,19 @@
+/** What the witnesses of a shot read on every frame, as the server tells it. */
+
+import type { SideReading } from '../match'
+
+export interface KeptReading {
+  /** of what was read: another key, another reading */
+  readonly key: string
+  readonly reference: SideReading | null
+  readonly adjusted: SideReading | null
+}
+
+export interface ShotReadings {
+  /** the work that reads; null where nobody asked yet */
+  readonly work: string | null
+  readonly done: number
+  readonly total: number
+  /** by frame, then by witness */
+  readonly frames: Readonly<Record<string, Readonly<Record<string, KeptReading>>>>
+}

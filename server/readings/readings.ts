@@ -1,0 +1,40 @@
+/** What the witnesses of shots read on every frame: asked for, and told as far as it is there. */
+
+import { randomUUID } from 'node:crypto'
+import type { Shot } from '../../core/shot'
+import type { ShotReadings } from '../../core/work'
+import type { ShotRow } from '../database/models'
+import type { WorkStore } from '../work/work-store'
+import type { ReadingsItem } from './readings-work'
+
+/** There is nothing to read. */
+export class NoWitnessesError extends Error {
+  override readonly name = 'NoWitnessesError'
+}
+
+export class Readings {
+  constructor(private readonly work: WorkStore) {}
+
+  async of(shotId: string): Promise<ShotReadings> {
+    const [newest] = await this.work.newestOfShot(shotId, 'readings')
+    if (!newest) return { work: null, done: 0, total: 0, frames: {} }
+    const [{ done, total }, results] = await Promise.all([this.work.status(newest.id), this.work.resultsOf(newest.id)])
+    const frames = [...results].map(([frame, result]) => [frame, (result as ReadingsItem).witnesses] as const)
+    return { work: newest.id, done, total, frames: Object.fromEntries(frames) }
+  }
+
+  /** Every frame, or again: what has not changed is not read again. @throws NoWitnessesError */
+  async read(row: ShotRow, shot: Shot, author?: string): Promise<void> {
+    if (Object.keys(shot.witnesses.byId).length === 0)
+      throw new NoWitnessesError(`${shot.name} has no witnesses. Make one of two samples first.`)
+    const { first, last } = shot.frames
+    const key = `readings ${row.id} ${first} ${last}`
+    const [newest] = await this.work.newestOfShot(row.id, 'readings')
+    if (newest?.key === key) return this.work.retry(newest.id, 'tally', true)
+    await this.work.wish({
+      ...{ id: randomUUID(), kind: 'readings', key, shotId: row.id, author, input: { shot: row.id }, wisher: 'tally' },
+      title: `Witnesses of ${shot.name}, ${first} to ${last}`,
+      items: Array.from({ length: last - first + 1 }, (_, i) => first + i),
+    })
+  }
+}

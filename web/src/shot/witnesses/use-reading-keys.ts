@@ -1,0 +1,37 @@
+/** Works out, a few frames at a time, which readings of the whole range are of the document as it is. */
+
+import { useEffect } from 'react'
+import { readingKey } from '../../../../core/check'
+import { useAppDispatch, useAppSelector } from '../../store'
+import { planOf } from '../../store/plans'
+import { keysKnown } from '../../store/readings'
+import { selectCatalog, selectDocument, selectWitnesses } from '../../store/selectors'
+
+/** The hand has come to rest. */
+const restMs = 400
+const framesAtOnce = 8
+const betweenMs = 30
+
+export function useReadingKeys(): void {
+  const dispatch = useAppDispatch()
+  const shot = useAppSelector(selectDocument)
+  const catalog = useAppSelector(selectCatalog)
+  const witnesses = useAppSelector(selectWitnesses)
+  useEffect(() => {
+    if (!shot || witnesses.length === 0) return
+    const { first, last } = shot.frames
+    let timer = 0
+    const from = (frame: number) => {
+      const keys: Record<string, Record<string, string>> = {}
+      const end = Math.min(last, frame + framesAtOnce - 1)
+      for (let at = frame; at <= end; at++) {
+        const plan = planOf(shot, at, 1, catalog)
+        keys[at] = Object.fromEntries(witnesses.map((one) => [one.id, readingKey(plan, one)]))
+      }
+      dispatch(keysKnown(keys))
+      if (end < last) timer = window.setTimeout(() => from(end + 1), betweenMs)
+    }
+    timer = window.setTimeout(() => from(first), restMs)
+    return () => window.clearTimeout(timer)
+  }, [dispatch, shot, catalog, witnesses])
+}

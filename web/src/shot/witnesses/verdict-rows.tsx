@@ -1,0 +1,147 @@
+/** Rows of verdicts in the tally: each witness on every frame. A click on a frame goes there and shows the witness. */
+
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import ButtonBase from '@mui/material/ButtonBase'
+import Stack from '@mui/material/Stack'
+import Typography from '@mui/material/Typography'
+import { useState } from 'react'
+import type { FrameRange } from '../../../../core/shot'
+import { readEveryFrame } from '../../api/client'
+import { serverCache } from '../../api/server-cache'
+import { useAppDispatch, useAppSelector } from '../../store'
+import { selectShotReadings, selectVerdictRows, type VerdictRow } from '../../store/selectors'
+import { shotActions } from '../../store/shot-slice'
+import { viewChanged } from '../../store/view'
+import { countOf, inset, leftOf, namesWidth } from '../tally/time-axis'
+
+const rowHeight = 17
+
+export function VerdictRows({ frames }: { frames: FrameRange }) {
+  const rows = useAppSelector(selectVerdictRows)
+  if (rows.length === 0) return null
+  return (
+    <Box sx={{ flexShrink: 0, maxHeight: '60%', overflowY: 'auto', borderTop: 1, borderColor: 'divider' }}>
+      <Asking rows={rows} />
+      <Box role="list" aria-label="Verdicts over the frames">
+        {rows.map((row) => (
+          <Row key={row.id} row={row} frames={frames} />
+        ))}
+      </Box>
+    </Box>
+  )
+}
+
+/** How much is read, and what asks for the rest. */
+function Asking({ rows }: { rows: readonly VerdictRow[] }) {
+  const dispatch = useAppDispatch()
+  const shotId = useAppSelector((state) => state.shot.id) ?? ''
+  const { done, total } = useAppSelector(selectShotReadings)
+  const [refusal, setRefusal] = useState<string | null>(null)
+  const wanting = rows.reduce((sum, row) => sum + row.wanting, 0)
+  const read = () =>
+    void readEveryFrame(shotId).then(
+      (answer) => {
+        setRefusal(null)
+        dispatch(serverCache.util.upsertQueryData('readings', shotId, answer))
+      },
+      (error: Error) => setRefusal(error.message),
+    )
+  return (
+    <Stack direction="row" sx={{ alignItems: 'center', height: rowHeight, pl: 1.2, gap: 1 }}>
+      <Typography variant="caption" color="textSecondary">
+        {done < total
+          ? `Witnesses: ${done} of ${total} frames are read`
+          : wanting === 0
+            ? 'Witnesses, all frames read'
+            : `Witnesses: ${wanting} readings are wanting or of before the last change`}
+      </Typography>
+      {wanting > 0 && done >= total && (
+        <Button sx={{ py: 0, minHeight: 0, lineHeight: '15px' }} onClick={read}>
+          Read every frame
+        </Button>
+      )}
+      {refusal !== null && (
+        <Typography role="alert" variant="caption">
+          {refusal}
+        </Typography>
+      )}
+    </Stack>
+  )
+}
+
+function Row({ row, frames }: { row: VerdictRow; frames: FrameRange }) {
+  const dispatch = useAppDispatch()
+  const { id, name, cells, drifts, worst } = row
+  const width = `max(2px, ${100 / countOf(frames)}% - 1px)`
+  const words =
+    worst === null ? (drifts === 0 ? name : `${name}, ${drifts} drift`) : `${name}, ${drifts} drift, worst ${worst}`
+  return (
+    <Box role="listitem" aria-label={words} sx={{ height: rowHeight, display: 'flex' }}>
+      <ButtonBase
+        onClick={() => dispatch(shotActions.witnessSelected(id))}
+        sx={{ width: namesWidth, pl: 1.2, justifyContent: 'flex-start', flexShrink: 0 }}
+      >
+        <Typography variant="caption" color="textSecondary" noWrap title={words}>
+          {words}
+        </Typography>
+      </ButtonBase>
+      <Box sx={{ flex: 1, position: 'relative', mx: `${inset}px` }}>
+        {cells.map(({ frame, is }) => (
+          <ButtonBase
+            key={frame}
+            aria-label={`${name} ${is} on ${frame}`}
+            tabIndex={is === 'drifts' ? 0 : -1}
+            onClick={() => {
+              dispatch(viewChanged({ playing: { frame } }))
+              dispatch(shotActions.witnessSelected(id))
+            }}
+            style={{ left: leftOf(frame, frames), width }}
+            sx={{ position: 'absolute', top: 0, bottom: 0, transform: 'translateX(-50%)', ...shapes[is] }}
+          />
+        ))}
+      </Box>
+    </Box>
+  )
+}
+
+/** Told by shape: a line agrees, a full block drifts, a frame is not judged, and what is stale is a dotted line. */
+const shapes = {
+  agrees: {
+    '&::after': {
+      content: '""',
+      position: 'absolute',
+      left: 0,
+      right: 0,
+      bottom: 3,
+      height: '2px',
+      bgcolor: 'text.secondary',
+    },
+  },
+  drifts: {
+    '&::after': { content: '""', position: 'absolute', left: 0, right: 0, top: 2, bottom: 3, bgcolor: 'text.primary' },
+  },
+  'not judged': {
+    '&::after': {
+      content: '""',
+      position: 'absolute',
+      left: 0,
+      right: 0,
+      top: 5,
+      bottom: 3,
+      border: 1,
+      borderColor: 'text.secondary',
+    },
+  },
+  stale: {
+    '&::after': {
+      content: '""',
+      position: 'absolute',
+      left: 0,
+      right: 0,
+      bottom: 3,
+      borderBottom: '2px dotted',
+      borderColor: 'divider',
+    },
+  },
+} as const
