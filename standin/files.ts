@@ -1,6 +1,6 @@
 /** Writes the stand-in's pictures as EXR; a file appears under its name only when it is complete. */
 
-import { mkdirSync, renameSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs'
 import { dirname } from 'node:path'
 import { deflateSync } from 'node:zlib'
 import { floatToHalf } from '../core/image/half'
@@ -61,6 +61,8 @@ export function writeJson(path: string, value: unknown): void {
 }
 
 function writeWhole(path: string, content: Uint8Array | string): void {
+  // What is there already keeps its date: whatever was computed from it stays good.
+  if (existsSync(path) && readFileSync(path).equals(Buffer.from(content as Uint8Array))) return
   mkdirSync(dirname(path), { recursive: true })
   const unfinished = `${path}.unfinished-${process.pid}`
   writeFileSync(unfinished, content)

@@ -1,12 +1,16 @@
-/** What veil, gain and gamma make of the element's light: drag the line near its left end for the veil, further right for the gain. */
+/**
+ * What veil, gain and gamma make of the element's light: drag the line near its left end for the veil, further right for the
+ * gain. Pairs that were read are points in it, the plate's light over the element's.
+ */
 
 import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
 import { useTheme } from '@mui/material/styles'
 import { memo, useDeferredValue, useMemo, useRef, type PointerEvent } from 'react'
 import { shallowEqual, useStore } from 'react-redux'
-import { CartesianGrid, Line, LineChart, XAxis, YAxis } from 'recharts'
+import { CartesianGrid, Line, LineChart, ReferenceDot, ReferenceLine, XAxis, YAxis } from 'recharts'
 import { power } from '../../../../core/kernels/power'
+import type { PairRead } from '../../../../core/match'
 import { valueAt } from '../../../../core/motion/curve'
 import type { Change, TreatmentSettings } from '../../../../core/shot'
 import { useAppSelector } from '../../store'
@@ -17,11 +21,25 @@ const width = 232
 const height = 132
 const margin = { top: 6, right: 8, bottom: 2, left: -22 }
 const plot = { left: 38, right: width - 8, top: 6, bottom: height - 32 }
-const reach = 0.2
+/** Light at the ends of both axes, where there are no pairs beyond it. */
+const usualReach = 0.2
+const ticks = 4
 const points = 21
 /** Left of this share of the plot a drag moves the veil, right of it the gain. */
 const veilShare = 0.35
+const channels = ['r', 'g', 'b'] as const
 const strokes = { r: '#d98c84', g: '#9dbb8c', b: '#8ba6d6' }
+const noPairs: readonly PairRead[] = []
+
+/** Far enough for all pairs, in round numbers. */
+function reachOf(pairs: readonly PairRead[]): number {
+  const most = Math.max(
+    usualReach,
+    ...pairs.flatMap(({ adjusted, reference }) => [...adjusted.light, ...reference.light]),
+  )
+  const round = 10 ** Math.floor(Math.log10(most))
+  return ([1, 2, 4, 8, 10].find((times) => times * round >= most) ?? 10) * round
+}
 
 interface Gesture {
   readonly kind: 'veil' | 'gain'
@@ -36,9 +54,11 @@ interface LinesProps {
   readonly veil: readonly number[]
   readonly gain: readonly number[]
   readonly gamma: readonly number[]
+  readonly pairs: readonly PairRead[]
 }
 
-const Lines = memo(function Lines({ veil, gain, gamma }: LinesProps) {
+const Lines = memo(function Lines({ veil, gain, gamma, pairs }: LinesProps) {
+  const reach = reachOf(pairs)
   const { divider, text } = useTheme().palette
   const data = useMemo(() => {
     const out = (x: number, c: number) => gain[c] * (x > 0 ? power(x, 1 / gamma[c]) : 0) + veil[c]
@@ -46,17 +66,17 @@ const Lines = memo(function Lines({ veil, gain, gamma }: LinesProps) {
       const x = (reach * i) / (points - 1)
       return { x, same: x, r: out(x, 0), g: out(x, 1), b: out(x, 2) }
     })
-  }, [veil, gain, gamma])
+  }, [veil, gain, gamma, reach])
   const axis = useMemo(
     () => ({
       stroke: text.secondary,
       tick: { fontSize: 10 },
       domain: [0, reach],
-      ticks: [0, 0.05, 0.1, 0.15, 0.2],
+      ticks: Array.from({ length: ticks + 1 }, (_, i) => Number(((reach * i) / ticks).toFixed(6))),
       type: 'number' as const,
       allowDataOverflow: true,
     }),
-    [text],
+    [text, reach],
   )
   return (
     <LineChart width={width} height={height} data={data} margin={margin}>
@@ -74,11 +94,35 @@ const Lines = memo(function Lines({ veil, gain, gamma }: LinesProps) {
           isAnimationActive={false}
         />
       ))}
+      {pairs.flatMap((pair) => channels.map((channel, c) => pointOf(pair, c, strokes[channel])))}
     </LineChart>
   )
 })
 
-export function ResponsePlot({ settings }: { settings: TreatmentSettings }) {
+/** A pair in one channel, with three standard errors of the plate's side. */
+function pointOf({ name, adjusted, reference }: PairRead, c: number, stroke: string) {
+  const [x, y, error] = [adjusted.light[c], reference.light[c], 3 * reference.error[c]]
+  return [
+    <ReferenceLine
+      key={`${name} ${c} bar`}
+      stroke={stroke}
+      segment={[
+        { x, y: y - error },
+        { x, y: y + error },
+      ]}
+    />,
+    <ReferenceDot key={`${name} ${c}`} x={x} y={y} r={2.5} fill={stroke} stroke="none" />,
+  ]
+}
+
+export function ResponsePlot({
+  settings,
+  pairs = noPairs,
+}: {
+  settings: TreatmentSettings
+  pairs?: readonly PairRead[]
+}) {
+  const reach = reachOf(pairs)
   const { draft, commit } = useDraft()
   const store = useStore<RootState>()
   const gesture = useRef<Gesture | null>(null)
@@ -126,7 +170,7 @@ export function ResponsePlot({ settings }: { settings: TreatmentSettings }) {
     gesture.current = null
   }
 
-  const lines = useMemo(() => ({ veil, gain, gamma }), [veil, gain, gamma])
+  const lines = useMemo(() => ({ veil, gain, gamma, pairs }), [veil, gain, gamma, pairs])
   // The picture comes first: while a number is dragged the plot is drawn when there is time.
   const drawn = useDeferredValue(lines)
   return (
@@ -141,7 +185,7 @@ export function ResponsePlot({ settings }: { settings: TreatmentSettings }) {
     >
       <Lines {...drawn} />
       <Typography variant="caption" color="textSecondary" component="div" align="right" sx={{ mt: -0.5 }}>
-        light out over light in
+        {pairs.length > 0 ? 'light of the plate over light of the element' : 'light out over light in'}
       </Typography>
     </Box>
   )

@@ -8,12 +8,11 @@ import TextField from '@mui/material/TextField'
 import Tooltip from '@mui/material/Tooltip'
 import Typography from '@mui/material/Typography'
 import ButtonBase from '@mui/material/ButtonBase'
-import { lazy, memo, Suspense, useState, type KeyboardEvent } from 'react'
+import { memo, useState, type KeyboardEvent } from 'react'
 import { useStore } from 'react-redux'
 import { valueAt } from '../../../../core/motion/curve'
 import { allOf, makeOwn, usedTry, type TreatmentSettings, type Use } from '../../../../core/shot'
 import { treatments, type SourceDescription, type TreatmentKind } from '../../../../core/treatments'
-import { firstPicture } from '../../engine/first-picture'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectSources } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
@@ -25,20 +24,13 @@ import { CurveDrawing } from './curve-drawing'
 import { Limit } from './limit'
 import { ParameterRow } from './parameter-row'
 import { Choices, Points } from './points'
+import { PlotLater } from './plot-later'
 import { Problems } from './problems'
 import { sourcesFor } from './treatment-sources'
 import { TreatmentTries } from './treatment-tries'
 
-// The plotting package is large; the picture should not wait for it.
-const ResponsePlot = lazy(() =>
-  firstPicture.then(() => import('./response-plot')).then((module) => ({ default: module.ResponsePlot })),
-)
-
 /** Buttons that share a line. */
 const narrow = { minWidth: 0, px: 0.6 } as const
-
-/** Room kept for the plot while it is loaded. */
-const plotHeight = 150
 
 interface TreatmentSourceProps {
   readonly settings: TreatmentSettings
@@ -180,11 +172,7 @@ function Settings({ use, settings, name }: Omit<TreatmentProps, 'open'> & { read
   return (
     <Stack spacing={0.75} sx={{ pt: 0.5 }}>
       <Shared use={use} name={name} />
-      {kind === 'veil-and-gain' && (
-        <Suspense fallback={<Box sx={{ height: plotHeight }} />}>
-          <ResponsePlot settings={settings} />
-        </Suspense>
-      )}
+      {kind === 'veil-and-gain' && <PlotLater settings={settings} />}
       {description.sources?.map((wanted) => (
         <TreatmentSource key={wanted.name} settings={settings} wanted={wanted} />
       ))}

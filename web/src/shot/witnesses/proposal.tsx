@@ -10,6 +10,7 @@ import { useAppDispatch } from '../../store'
 import { selectDocument, selectFrame } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import type { RootState } from '../../store/state'
+import { PlotLater } from '../card/plot-later'
 import { additionOf } from '../card/treatment-sources'
 import { useProposal, veilAndGainOf, type Proposed } from './use-proposal'
 
@@ -31,7 +32,7 @@ export function Proposal({ element, name }: { element: string; name: string }) {
 function Numbers({ found, element, name }: { found: Proposed; element: string; name: string }) {
   const dispatch = useAppDispatch()
   const store = useStore<RootState>()
-  const { proposal } = found
+  const { proposal, settings, pairs } = found
   const use = (names: readonly Name[]) => {
     const edit = editOf(store.getState(), element, found, names)
     if (edit) dispatch(shotActions.edited(edit))
@@ -45,6 +46,7 @@ function Numbers({ found, element, name }: { found: Proposed; element: string; n
       sx={{ borderTop: 1, borderColor: 'divider', pt: 1 }}
     >
       <Typography variant="body2">Proposed for {name}</Typography>
+      {settings && <PlotLater settings={settings} pairs={pairs} />}
       {(['veil', 'gain'] as const).map((one) => (
         <Row key={one} label={labels[one]} values={proposal[one]} />
       ))}

@@ -119,7 +119,15 @@ const shapes = {
     },
   },
   drifts: {
-    '&::after': { content: '""', position: 'absolute', left: 0, right: 0, top: 2, bottom: 3, bgcolor: 'text.primary' },
+    '&::after': {
+      content: '""',
+      position: 'absolute',
+      left: 0,
+      right: 0,
+      top: 2,
+      bottom: 3,
+      bgcolor: 'text.secondary',
+    },
   },
   'not judged': {
     '&::after': {

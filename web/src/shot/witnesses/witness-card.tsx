@@ -64,7 +64,7 @@ export function WitnessCard({ witness }: { witness: Witness }) {
           </MenuItem>
         ))}
       </TextField>
-      {found && (
+      {found && (tolerance !== undefined || found.tolerance.some((one) => one > 0)) && (
         <Stack direction="row" sx={{ alignItems: 'center', gap: 1 }}>
           <Typography variant="body2" sx={{ flex: 1 }}>
             Tolerance
