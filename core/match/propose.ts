@@ -35,7 +35,7 @@ const leastSpread = 4
 const farOff = 3.5
 
 /**
- * @param pairs of one element; those that the element does not cover are left out
+ * @param pairs of one element; those that one side does not cover are left out
  * @param present gain and veil as they are set, which stay where nothing is told of them
  * @returns null where there is no pair to go by
  */
@@ -43,7 +43,9 @@ export function proposeVeilAndGain(
   pairs: readonly PairRead[],
   present: { readonly veil: Rgb; readonly gain: Rgb },
 ): VeilAndGain | null {
-  const sound = pairs.filter(({ adjusted }) => adjusted.coverage >= leastCoverage)
+  const sound = pairs.filter(
+    ({ adjusted, reference }) => Math.min(adjusted.coverage, reference.coverage) >= leastCoverage,
+  )
   if (sound.length === 0) return null
   const lumas = sound.map(({ adjusted: { light } }) => (light[0] + light[1] + light[2]) / 3)
   const [least, most] = [Math.min(...lumas), Math.max(...lumas)]

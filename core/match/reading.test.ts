@@ -83,6 +83,7 @@ describe('the verdict', () => {
     expect(judged(black, null, plate).why).toMatch(/plate/)
     expect(judged(black, plate, null).why).toBe('the element is not there')
     expect(judged(black, plate, side([0.02, 0.02, 0.02], 0, 0.6)).why).toMatch(/does not cover/)
+    expect(judged(black, side([0.02, 0.02, 0.02], 0, 0.6), plate).why).toMatch(/does not reach/)
   })
 })
 

@@ -21,7 +21,7 @@ export interface SideReading {
 
 /** Grain has a size: so many pixels beside each other say no more than one. */
 const pixelsOfAGrain = 4
-/** Below this an element does not cover its region: what is read is not its light alone. */
+/** Below this a side does not cover its region: what is read is not its light alone. */
 export const leastCoverage = 0.98
 
 /**
@@ -87,6 +87,7 @@ export function judged(
   const not = (why: string): Judged => ({ ...nothing, verdict: 'not judged', why })
   if (!reference) return not('nothing of the plate is there')
   if (!adjusted) return not('the element is not there')
+  if (reference.coverage < leastCoverage) return not('the plate does not reach all of its region')
   if (adjusted.coverage < leastCoverage) return not('the element does not cover its region')
   const of = purpose === 'colour' ? ofColour(reference, adjusted) : ofLight(reference, adjusted)
   if (!of) return not('there is no light to compare colours of')

@@ -1,0 +1,68 @@
+import { matrixBetween, primaries } from '../colour'
+import { planFrame } from '../plan/plan'
+import { applyEdit, newTreatment, type Change, type Shot, type Witness } from '../shot'
+import { localEngine } from '../test/local-engine'
+import { allThere, smallShot, treated } from '../test/small-shot'
+import { readingKey, readWitness } from './read-witness'
+
+/** Both sides of a witness, made by the engine: the plate as it came, the element as it is treated. */
+
+const side = { x: 20, y: 12, width: 10, height: 8 }
+const witness: Witness = {
+  ...{ id: 'w', name: '1', rank: 'a0', purpose: 'black', element: 'cg' },
+  reference: side,
+  // Inside the disc of the element.
+  adjusted: { x: 50, y: 70, width: 10, height: 8 },
+}
+const planOf = (shot: Shot) => planFrame(shot, 1001, 1, allThere())
+const read = (shot: Shot, one = witness) => {
+  const engine = localEngine(1)
+  return readWitness((step, window) => engine.light(step, window), planOf(shot), one)
+}
+const withVeil = treated(
+  smallShot,
+  { kind: 'element', id: 'cg' },
+  newTreatment('veil-and-gain', 'v', { veil: [0.01, 0.02, 0.03] }),
+)
+
+test('a veil on the element is read as it is set, and the plate is not touched by it', async () => {
+  const [plain, lifted] = [await read(smallShot), await read(withVeil)]
+  expect(lifted.reference).toEqual(plain.reference)
+  const by = [0, 1, 2].map((c) => (lifted.adjusted?.light[c] ?? NaN) - (plain.adjusted?.light[c] ?? NaN))
+  for (const [c, veil] of [0.01, 0.02, 0.03].entries()) expect(by[c]).toBeCloseTo(veil, 5)
+})
+
+test('the plate’s own treatments do not count, since the plate as it came is the reference', async () => {
+  const graded = treated(
+    smallShot,
+    { kind: 'element', id: 'plate' },
+    newTreatment('veil-and-gain', 'v', { gain: [2, 2, 2] }),
+  )
+  expect((await read(graded)).reference).toEqual((await read(smallShot)).reference)
+})
+
+test('in ACEScg both sides are read in ACEScg', async () => {
+  const [here, there] = [await read(smallShot), await read({ ...smallShot, workingSpace: 'acescg' })]
+  const rows = matrixBetween(primaries.rec709, primaries.acescg)
+  for (const name of ['reference', 'adjusted'] as const)
+    rows.forEach((row, c) => {
+      const wanted = row.reduce((sum, factor, i) => sum + factor * (here[name]?.light[i] ?? NaN), 0)
+      expect(there[name]?.light[c]).toBeCloseTo(wanted, 5)
+    })
+})
+
+test('beyond the frame there is no plate, and its share is said', async () => {
+  const beyond = await read(smallShot, { ...witness, reference: { ...side, x: -5 } })
+  expect(beyond.reference?.coverage).toBeCloseTo(0.5, 6)
+  expect((await read(smallShot, { ...witness, element: 'gone' })).adjusted).toBeNull()
+})
+
+test('the key is that of what is read: another element, a tolerance and a name do not count; the element and the place do', () => {
+  const key = (shot: Shot, one = witness) => readingKey(planOf(shot), one)
+  const after = (edit: Change) => key(applyEdit(smallShot, edit).shot)
+  const plain = key(smallShot)
+  expect(after({ kind: 'show-element', element: 'front', visible: false })).toBe(plain)
+  expect(key(smallShot, { ...witness, tolerance: 0.1, name: 'other', purpose: 'colour' })).toBe(plain)
+  expect(key(withVeil)).not.toBe(plain)
+  expect(key(smallShot, { ...witness, adjusted: { ...side, x: 21 } })).not.toBe(plain)
+})
