@@ -14,13 +14,17 @@ import type { Row } from './row'
 import { benchShaping } from './shaping'
 import { benchPlacingInBrowser } from './placing-in-browser'
 import { benchSources } from './sources'
+import { benchWitnesses } from './witnesses'
 import { benchWork } from './work'
 import { useKernelsForBlocks } from '../server/media/exr-blocks'
 
 useKernelsForBlocks(new URL('.', import.meta.url))
 const { json, only } = new Command('bench')
   .option('--json <file>', 'also write the rows')
-  .option('--only <group>', 'kernels, engine, exr, document, shaping, sources, browser, render, work, placing or hands')
+  .option(
+    '--only <group>',
+    'kernels, engine, exr, document, shaping, sources, browser, render, work, witnesses, placing or hands',
+  )
   .parse()
   .opts<{ json?: string; only?: string }>()
 const database = process.env.ENKRASIS_BENCH_DATABASE
@@ -40,6 +44,7 @@ const groups: Record<string, () => Promise<Row[]>> = {
   browser: () => benchBrowser(database, data, resolve('.data/bench-1080')),
   render: () => benchRender(data),
   work: () => benchWork(data),
+  witnesses: () => benchWitnesses(database, data),
   placing: () => benchPlacingInBrowser(database),
   hands: () => benchHands(database, data),
 }

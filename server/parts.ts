@@ -82,7 +82,7 @@ export async function startParts(configuration: Configuration, built: URL, ready
   ]
   return {
     ...{ sequelize, models, readers, measurers, work, notifications, deliveries, engineFor, computedFiles, computed },
-    readings: new Readings(work),
+    readings: new Readings(work, media),
     worker: (complain, wanted = workKinds) =>
       new Worker({
         store: work,

@@ -3,7 +3,7 @@ import { planFrame } from '../plan/plan'
 import { applyEdit, newTreatment, type Change, type Shot, type Witness } from '../shot'
 import { localEngine } from '../test/local-engine'
 import { allThere, smallShot, treated } from '../test/small-shot'
-import { readingKey, readWitness } from './read-witness'
+import { readingKey, readWitnesses } from './read-witness'
 
 /** Both sides of a witness, made by the engine: the plate as it came, the element as it is treated. */
 
@@ -15,9 +15,10 @@ const witness: Witness = {
   adjusted: { x: 50, y: 70, width: 10, height: 8 },
 }
 const planOf = (shot: Shot) => planFrame(shot, 1001, 1, allThere())
-const read = (shot: Shot, one = witness) => {
+const read = async (shot: Shot, one = witness) => {
   const engine = localEngine(1)
-  return readWitness((step, window) => engine.light(step, window), planOf(shot), one)
+  const [found] = await readWitnesses(engine.measure.bind(engine), planOf(shot), [one])
+  return found
 }
 const withVeil = treated(
   smallShot,

@@ -1,4 +1,5 @@
-import { judged, noiseLevel, readSide, type Rgb, type SideReading } from './reading'
+import { measureWindow } from '../measure/window-statistics'
+import { judged, readSide as readWindow, type Rgb, type SideReading } from './reading'
 import { proposeVeilAndGain, type PairRead } from './propose'
 import { randomOf } from './test/random'
 
@@ -18,6 +19,8 @@ function lightOf(rgb: Rgb, sigma: number, { alpha = 1, shading = 0, seed = 1 } =
   return light
 }
 
+const measured = (light: Float32Array) => measureWindow(light, region, { noise: true })
+const readSide = (light: Float32Array) => readWindow(measured(light))
 const side = (light: Rgb, error = 1e-5, coverage = 1): SideReading => ({
   light,
   error: [error, error, error],
@@ -26,15 +29,15 @@ const side = (light: Rgb, error = 1e-5, coverage = 1): SideReading => ({
 
 test('noise is found in shading, within 5 %, and none where there is none', () => {
   const shaded = lightOf([0.2, 0.1, 0.05], 0.01, { shading: 1.5 })
-  for (let c = 0; c < 3; c++) expect(noiseLevel(shaded, c, region) / 0.01).toBeCloseTo(1, 1)
-  expect(noiseLevel(lightOf([0.2, 0.1, 0.05], 0, { shading: 1.5 }), 0, region)).toBeLessThan(1e-6)
+  for (let c = 0; c < 3; c++) expect((measured(shaded).noise?.[c] ?? NaN) / 0.01).toBeCloseTo(1, 1)
+  expect(measured(lightOf([0.2, 0.1, 0.05], 0, { shading: 1.5 })).noise?.[0]).toBeLessThan(1e-6)
 })
 
 test('the mean lies within three of its stated errors, a hundred times', () => {
   const { light: truth } = side([0.02, 0.03, 0.05])
   let beyond = 0
   for (let seed = 1; seed <= 100; seed++) {
-    const read = readSide(lightOf(truth, 0.004, { seed }), region)
+    const read = readSide(lightOf(truth, 0.004, { seed }))
     if (!read) throw new Error('nothing was read')
     for (let c = 0; c < 3; c++) if (Math.abs(read.light[c] - truth[c]) > 3 * read.error[c]) beyond++
   }
@@ -42,11 +45,11 @@ test('the mean lies within three of its stated errors, a hundred times', () => {
 })
 
 test('light is read straight; without coverage, or of no number, nothing is', () => {
-  const read = readSide(lightOf([0.4, 0.2, 0.1], 0, { alpha: 0.5 }), region)
+  const read = readSide(lightOf([0.4, 0.2, 0.1], 0, { alpha: 0.5 }))
   expect(read?.light[0]).toBeCloseTo(0.4, 6)
   expect(read?.coverage).toBeCloseTo(0.5, 6)
-  expect(readSide(lightOf([0.4, 0.2, 0.1], 0, { alpha: 0 }), region)).toBeNull()
-  expect(readSide(new Float32Array(region.width * region.height * 4).fill(NaN), region)).toBeNull()
+  expect(readSide(lightOf([0.4, 0.2, 0.1], 0, { alpha: 0 }))).toBeNull()
+  expect(readSide(new Float32Array(region.width * region.height * 4).fill(NaN))).toBeNull()
 })
 
 describe('the verdict', () => {

@@ -1,7 +1,7 @@
 /** What a witness reads on one frame: both sides' light, how sure that is, and whether they agree. */
 
-import { measureWindow } from '../measure/window-statistics'
-import { pixelCount, type Window } from '../image/window'
+import { pixelCount } from '../image/window'
+import type { WindowReading } from '../measure/window-statistics'
 
 /** What a pair is compared for: the darkest light, light between, the brightest; or the ratios of the channels alone. */
 export const witnessPurposes = ['black', 'mid', 'white', 'colour'] as const
@@ -25,40 +25,18 @@ const pixelsOfAGrain = 4
 export const leastCoverage = 0.98
 
 /**
- * @param light premultiplied RGBA of the region, four floats a pixel
+ * @param reading of premultiplied light, with its noise
  * @returns null where nothing in it is a number, or it has no coverage at all
  */
-export function readSide(light: Float32Array, region: Window): SideReading | null {
-  const { moments } = measureWindow(light, region)
+export function readSide({ window, moments, noise }: WindowReading): SideReading | null {
   const coverage = moments[3].mean
-  if (moments.slice(0, 3).some(({ count }) => count === 0) || !(coverage > 0)) return null
-  const noise = [0, 1, 2].map((channel) => noiseLevel(light, channel, region))
-  const independent = Math.max(1, pixelCount(region) / pixelsOfAGrain)
+  if (!noise || moments.slice(0, 3).some(({ count }) => count === 0) || !(coverage > 0)) return null
+  const independent = Math.max(1, pixelCount(window) / pixelsOfAGrain)
   return {
     light: [0, 1, 2].map((c) => moments[c].mean / coverage) as unknown as Rgb,
-    error: noise.map((sigma) => sigma / Math.sqrt(independent) / coverage) as unknown as Rgb,
+    error: noise.slice(0, 3).map((sigma) => sigma / Math.sqrt(independent) / coverage) as unknown as Rgb,
     coverage,
   }
-}
-
-/**
- * Standard deviation of the noise of a region, whatever shading and edges run through it: the second difference of second
- * differences is blind to planes (Immerkaer, "Fast noise variance estimation", CVIU 64, 1996). Its median, not its mean, so
- * that edges count little.
- */
-export function noiseLevel(light: Float32Array, channel: number, { width, height }: Window): number {
-  const at = (x: number, y: number) => light[(y * width + x) * 4 + channel]
-  const sizes: number[] = []
-  for (let y = 1; y < height - 1; y++)
-    for (let x = 1; x < width - 1; x++) {
-      const corners = at(x - 1, y - 1) + at(x + 1, y - 1) + at(x - 1, y + 1) + at(x + 1, y + 1)
-      const sides = at(x - 1, y) + at(x + 1, y) + at(x, y - 1) + at(x, y + 1)
-      sizes.push(Math.abs(corners - 2 * sides + 4 * at(x, y)))
-    }
-  if (sizes.length === 0) return 0
-  sizes.sort((a, b) => a - b)
-  // The mask's squares add up to 36; half of a Gaussian lies within 0.6745 deviations.
-  return sizes[sizes.length >> 1] / 6 / 0.6745
 }
 
 export type Verdict = 'agrees' | 'drifts' | 'not judged'

@@ -6,6 +6,7 @@
  */
 
 import { pixelCount, type Window } from '../image/window'
+import { noiseLevel } from './noise-level'
 import { quantile } from './sample'
 
 /** Red, green, blue, alpha. */
@@ -36,6 +37,7 @@ export interface Wanted {
   readonly histogram?: { readonly bins: number; readonly least: number; readonly most: number }
   readonly autocorrelation?: boolean
   readonly gradients?: boolean
+  readonly noise?: boolean
 }
 
 export interface WindowReading {
@@ -48,6 +50,8 @@ export interface WindowReading {
   readonly autocorrelation?: PerChannel<readonly (readonly number[])[]>
   /** mean of the squared differences of neighbours across and down, of the picture and of its halves, quarters, ... */
   readonly gradients?: PerChannel<readonly number[]>
+  /** standard deviation of the noise, whatever shading and edges there are (`noiseLevel`) */
+  readonly noise?: PerChannel<number>
 }
 
 export const mostLag = 4
@@ -61,7 +65,7 @@ export function measureWindow(light: Float32Array, window: Window, wanted: Wante
   const each = <T>(measure: (plane: Float64Array, channel: number) => T) =>
     planes.map(measure) as unknown as PerChannel<T>
   const moments = each(momentsOf)
-  const { percentiles, histogram, autocorrelation, gradients } = wanted
+  const { percentiles, histogram, autocorrelation, gradients, noise } = wanted
   return {
     window,
     moments,
@@ -71,6 +75,7 @@ export function measureWindow(light: Float32Array, window: Window, wanted: Wante
       ? { autocorrelation: each((plane, c) => autocorrelationOf(plane, window, moments[c].mean)) }
       : {}),
     ...(gradients ? { gradients: each((plane) => gradientsOf(plane, window)) } : {}),
+    ...(noise ? { noise: each((plane) => noiseLevel(plane, window)) } : {}),
   }
 }
 

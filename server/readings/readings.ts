@@ -1,9 +1,15 @@
 /** What the witnesses of shots read on every frame: asked for, and told as far as it is there. */
 
 import { randomUUID } from 'node:crypto'
-import type { Shot } from '../../core/shot'
+import { readingKey } from '../../core/check'
+import { filesIn } from '../../core/plan/catalog'
+import { PlanMemo } from '../../core/plan/memo'
+import { planFrame } from '../../core/plan/plan'
+import { allOf, type Shot } from '../../core/shot'
 import type { ShotReadings } from '../../core/work'
 import type { ShotRow } from '../database/models'
+import { catalogOf } from '../media/catalog'
+import type { MediaRoots } from '../media/media-roots'
 import type { WorkStore } from '../work/work-store'
 import type { ReadingsItem } from './readings-work'
 
@@ -13,7 +19,10 @@ export class NoWitnessesError extends Error {
 }
 
 export class Readings {
-  constructor(private readonly work: WorkStore) {}
+  constructor(
+    private readonly work: WorkStore,
+    private readonly media: MediaRoots,
+  ) {}
 
   async of(shotId: string): Promise<ShotReadings> {
     const [newest] = await this.work.newestOfShot(shotId, 'readings')
@@ -23,6 +32,25 @@ export class Readings {
     return { work: newest.id, done, total, frames: Object.fromEntries(frames) }
   }
 
+  /** Frames of which there is no reading of the shot as it is. */
+  private async wanting(row: ShotRow, shot: Shot, work: string): Promise<number[]> {
+    const [results, catalog] = await Promise.all([
+      this.work.resultsOf(work),
+      catalogOf(this.media.place(row.folder), shot),
+    ])
+    const files = filesIn(catalog)
+    const memo = new PlanMemo()
+    const witnesses = allOf(shot.witnesses)
+    const { first, last } = shot.frames
+    const frames = Array.from({ length: last - first + 1 }, (_, i) => first + i)
+    return frames.filter((frame) => {
+      const read = (results.get(frame) as ReadingsItem | undefined)?.witnesses
+      if (!read) return true
+      const plan = planFrame(shot, frame, 1, files, memo)
+      return witnesses.some((one) => !Object.hasOwn(read, one.id) || read[one.id].key !== readingKey(plan, one))
+    })
+  }
+
   /** Every frame, or again: what has not changed is not read again. @throws NoWitnessesError */
   async read(row: ShotRow, shot: Shot, author?: string): Promise<void> {
     if (Object.keys(shot.witnesses.byId).length === 0)
@@ -30,7 +58,7 @@ export class Readings {
     const { first, last } = shot.frames
     const key = `readings ${row.id} ${first} ${last}`
     const [newest] = await this.work.newestOfShot(row.id, 'readings')
-    if (newest?.key === key) return this.work.retry(newest.id, 'tally', true)
+    if (newest?.key === key) return this.work.retryItems(newest.id, 'tally', await this.wanting(row, shot, newest.id))
     await this.work.wish({
       ...{ id: randomUUID(), kind: 'readings', key, shotId: row.id, author, input: { shot: row.id }, wisher: 'tally' },
       title: `Witnesses of ${shot.name}, ${first} to ${last}`,

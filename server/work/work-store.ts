@@ -193,6 +193,24 @@ export class WorkStore {
     })
   }
 
+  /** Some of its items are made again by this build; of the others what was made stays. */
+  async retryItems(id: string, wisher: string, numbers: readonly number[]): Promise<void> {
+    if (numbers.length === 0) return
+    await this.sequelize.transaction(async (transaction) => {
+      await this.lock(id, transaction)
+      const { work, items, wishes } = this.models
+      const again = { state: 'waiting', error: null, worker: null, lease: null, notBefore: null, tries: 0, progress: 0 }
+      await items.update(again as never, { where: { workId: id, number: [...numbers] }, transaction })
+      await work.update(
+        { state: 'open', createdAt: new Date(), startedAt: null, finishedAt: null, build: this.build },
+        { where: { id }, transaction },
+      )
+      await wishes.findOrCreate({ where: { workId: id, wisher }, transaction })
+      await this.tell(newWorkChannel, '', transaction)
+      await this.tell(changedWorkChannel, id, transaction)
+    })
+  }
+
   /** @throws NoSuchWorkError */
   async status(id: string): Promise<WorkStatus> {
     const row = uuid.test(id) ? await this.models.work.findByPk(id) : null

@@ -1,7 +1,7 @@
 /** Veil and gain of an element, proposed from what its witnesses read without them. */
 
 import { useEffect, useState } from 'react'
-import { readWitness } from '../../../../core/check'
+import { readWitnesses } from '../../../../core/check'
 import { valueAt } from '../../../../core/motion/curve'
 import { proposeVeilAndGain, type PairRead, type Rgb, type VeilAndGain } from '../../../../core/match'
 import { find, usesOf, type Shot, type TreatmentSettings } from '../../../../core/shot'
@@ -50,16 +50,11 @@ export function useProposal(element: string): Proposed | string | null {
         return setFound('Veil and gain are proposed for a gamma of 1. Reset gamma first.')
       try {
         const plan = planOf(known ? withoutUses(shot, element, known.use.id) : shot, frame, 1, catalog)
-        const read = await Promise.all(
-          own.map(async (one) => ({
-            name: one.name,
-            purpose: one.purpose,
-            ...(await readWitness(engine.light.bind(engine), plan, one)),
-          })),
-        )
-        const pairs = read.flatMap(({ name, purpose, reference, adjusted }): PairRead[] =>
-          reference && adjusted ? [{ name, purpose, reference, adjusted }] : [],
-        )
+        const read = await readWitnesses(engine.measure.bind(engine), plan, own)
+        const pairs = own.flatMap(({ name, purpose }, i): PairRead[] => {
+          const { reference, adjusted } = read[i]
+          return reference && adjusted ? [{ name, purpose, reference, adjusted }] : []
+        })
         const present = {
           veil: settings ? rgbAt(settings, 'veil', frame) : ([0, 0, 0] as const),
           gain: settings ? rgbAt(settings, 'gain', frame) : ([1, 1, 1] as const),

@@ -1,7 +1,7 @@
 /** Reads all witnesses on the frame that is looked at, again whenever what they see changes. */
 
 import { useEffect } from 'react'
-import { readWitness } from '../../../../core/check'
+import { readWitnesses } from '../../../../core/check'
 import { useEngine } from '../../engine/engine-context'
 import { useNewest } from '../../engine/use-newest'
 import { useAppDispatch, useAppSelector } from '../../store'
@@ -23,11 +23,8 @@ export function useReadings(): void {
     ask(async () => {
       try {
         const plan = planOf(shot, frame, 1, catalog)
-        const light = engine.light.bind(engine)
-        const read = witnesses.map(
-          async (one) => [one.id, { frame, ...(await readWitness(light, plan, one)) }] as const,
-        )
-        dispatch(readNow(Object.fromEntries(await Promise.all(read))))
+        const read = await readWitnesses(engine.measure.bind(engine), plan, witnesses)
+        dispatch(readNow(Object.fromEntries(witnesses.map(({ id }, i) => [id, { frame, ...read[i] }]))))
       } catch {
         // The picture says what is wrong with the frame.
       }
