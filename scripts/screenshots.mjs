@@ -199,4 +199,54 @@ for (let i = 0; i < 7; i++) {
   await page.getByRole('button', { name: 'Undo' }).click()
   await page.waitForTimeout(300)
 }
+// Three witnesses of the bell, read on every frame; taken back afterwards.
+const region = async (x, y) => {
+  const place = await page.getByRole('group', { name: 'Picture', exact: true }).boundingBox()
+  const at = (across, down) => [
+    place.x + ((x + across) / 1280) * place.width,
+    place.y + ((y + down) / 720) * place.height,
+  ]
+  await page.keyboard.down('Shift')
+  await page.mouse.move(...at(-14, -12))
+  await page.mouse.down()
+  await page.mouse.move(...at(0, 0))
+  await page.mouse.move(...at(14, 12))
+  await page.mouse.up()
+  await page.keyboard.up('Shift')
+  await page.waitForTimeout(600)
+}
+const evidence = page.getByRole('region', { name: 'Evidence' })
+const witness = async (reference, adjusted, purpose) => {
+  await element('Diving bell').click()
+  await region(...reference)
+  await region(...adjusted)
+  await more.first().click()
+  await page.getByRole('menuitem', { name: /^Ought to be matched by Diving bell/ }).click()
+  if (purpose) {
+    await page.getByRole('combobox', { name: 'Purpose' }).click()
+    await page.getByRole('option', { name: purpose }).click()
+  }
+  await page.waitForTimeout(800)
+}
+await page.keyboard.press('Escape')
+await goTo(0)
+while ((await more.count()) > 0) {
+  await more.first().click()
+  await page.getByRole('menuitem', { name: 'Remove' }).click()
+  await page.waitForTimeout(400)
+}
+await witness([548, 520], [612, 512])
+await witness([100, 470], [770, 440], 'Middle light')
+await witness([905, 190], [640, 300], 'Middle light')
+await page.getByRole('button', { name: 'Read every frame' }).click()
+await page.getByText('Witnesses, all frames read').waitFor({ timeout: 60_000 })
+await evidence.getByRole('button', { name: /^Witness 1/ }).click()
+await page.mouse.move(5, 400)
+await page.waitForTimeout(2500)
+await take('witnesses')
+for (let i = 1; i <= 3; i++) {
+  await evidence.getByRole('button', { name: new RegExp(`^Witness ${i}`) }).click()
+  await page.getByRole('button', { name: 'Remove this witness' }).click()
+  await page.waitForTimeout(500)
+}
 await browser.close()
