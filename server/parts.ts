@@ -21,6 +21,7 @@ import { Readings } from './readings/readings'
 import { readingsWork } from './readings/readings-work'
 import { FrameReaders } from './media/frame-readers'
 import { movieWork } from './media/movie-work'
+import { ShotsNow } from './shots/shots-now'
 import { buildHash } from './work/build-hash'
 import { Notifications } from './work/notifications'
 import { WorkStore } from './work/work-store'
@@ -70,6 +71,7 @@ export async function startParts(configuration: Configuration, built: URL, ready
   const notifications = new Notifications(databaseUrl)
   await notifications.start()
   const deliveries = new Deliveries({ sequelize, models, work, root: deliveryRoot })
+  const shots = new ShotsNow(models, media)
   const computedFiles = new ComputedFiles(computedRoot, computedBytes)
   const computed = new ComputedElements(work, computedFiles)
   const kinds = [
@@ -77,8 +79,8 @@ export async function startParts(configuration: Configuration, built: URL, ready
     movieWork(media),
     claimsWork(measurers, media),
     demoShotWork(configuration, built),
-    computedWork({ models, media, files: computedFiles, engineFor }),
-    readingsWork({ models, work, media, engineFor }),
+    computedWork({ shots, files: computedFiles, engineFor }),
+    readingsWork({ shots, work, engineFor }),
   ]
   return {
     ...{ sequelize, models, readers, measurers, work, notifications, deliveries, engineFor, computedFiles, computed },

@@ -1,24 +1,18 @@
 /** Work of the kind `computed`: what an element shows by itself, a frame an item, at every scale that is looked at. */
 
-import { LRUCache } from 'lru-cache'
 import { object, string } from 'yup'
 import type { Engine } from '../../core/engine/engine'
 import type { Scale } from '../../core/graph/steps'
 import { isEmpty, pixelCount } from '../../core/image/window'
-import { filesIn } from '../../core/plan/catalog'
-import { PlanMemo } from '../../core/plan/memo'
 import { planFrame } from '../../core/plan/plan'
-import { find, parseShot, type Shot } from '../../core/shot'
-import type { Models } from '../database/models'
-import { catalogOf } from '../media/catalog'
-import type { MediaRoots } from '../media/media-roots'
+import { find } from '../../core/shot'
+import type { ShotsNow } from '../shots/shots-now'
 import { heldUpByDisk } from '../work/disk'
 import type { WorkKind } from '../work/kind'
 import { NoRoomForComputedError, type ComputedFiles } from './computed-files'
 
 export interface ComputedWorkOptions {
-  readonly models: Models
-  readonly media: MediaRoots
+  readonly shots: ShotsNow
   readonly files: ComputedFiles
   /** an engine that reads from the shot's folder */
   readonly engineFor: (shotFolder: string) => Engine
@@ -36,27 +30,15 @@ const mostFrames = 4
 
 const inputOfWork = object({ shot: string().required(), element: string().required() })
 
-export function computedWork({
-  models,
-  media,
-  files,
-  engineFor,
-}: ComputedWorkOptions): WorkKind<unknown, ComputedItem> {
-  const known = new LRUCache<string, { readonly shot: Shot; readonly memo: PlanMemo }>({ max: 5 })
+export function computedWork({ shots, files, engineFor }: ComputedWorkOptions): WorkKind<unknown, ComputedItem> {
   return {
     kind: 'computed',
     async run(input, frame, { signal, attempt, progress }) {
       const wanted = inputOfWork.validateSync(input)
-      const row = await models.shots.findByPk(wanted.shot)
-      if (!row) throw new Error('The shot of this element is gone.')
-      // As it is now: what has changed since the wish is wanted as it became.
-      const name = `${row.id} ${row.revision}`
-      const { shot, memo } = known.get(name) ?? { shot: parseShot(row.document, row.name), memo: new PlanMemo() }
-      known.set(name, { shot, memo })
+      const { row, shot, files: there, memo } = await shots.of(wanted.shot)
       const element = find(shot.elements, wanted.element)
       if (!element) return { keys: [null, null, null], bytes: 0 }
       const engine = engineFor(row.folder)
-      const there = filesIn(await catalogOf(media.place(row.folder), shot))
       const made: ComputedItem[] = []
       for (const scale of scales) {
         const step = planFrame(shot, frame, scale, there, memo).elements.get(element.id)

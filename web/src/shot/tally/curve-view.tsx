@@ -1,32 +1,16 @@
 /** The curves of what is selected, over the tally's own axis: keyframes chosen, moved in time and value, given another way. */
 
 import Box from '@mui/material/Box'
-import Button from '@mui/material/Button'
-import MenuItem from '@mui/material/MenuItem'
-import Stack from '@mui/material/Stack'
-import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { createSelector } from '@reduxjs/toolkit'
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
 import { useStore } from 'react-redux'
-import {
-  beyonds,
-  keyframesOf,
-  rateOf,
-  smoothSlope,
-  steadily,
-  valueAt,
-  ways,
-  type BeyondKeyframes,
-  type Way,
-} from '../../../../core/motion/curve'
+import { keyframesOf } from '../../../../core/motion/curve'
 import {
   keyedCurves,
   movedKeyframes,
-  withBeyond,
   withHandle,
   withoutKeyframes,
-  withWay,
   type Change,
   type ChosenKeyframe,
   type FrameRange,
@@ -38,73 +22,14 @@ import { shotActions } from '../../store/shot-slice'
 import type { RootState } from '../../store/state'
 import { viewChanged } from '../../store/view'
 import { useDraft } from '../card/use-draft'
-import { countOf, inset, namesWidth, shareOf } from './time-axis'
+import { Legend } from './curve-legend'
+import { dashes, drawnHeight, isChosen, scalesOf, type Scale, type Scales } from './curve-scale'
+import { OneCurve } from './one-curve'
+import { countOf, inset } from './time-axis'
 
 const selectShownCurves = createSelector([selectShownShot, selectElementIds], (shot, ids) =>
   shot ? keyedCurves(shot, ids) : [],
 )
-
-const wayWords: Readonly<Record<Way, string>> = {
-  monotone: 'smooth, never beyond',
-  smooth: 'smooth, with handles',
-  straight: 'straight',
-  level: 'level until the next',
-  gentle: 'gently from stop to stop',
-  'gentle-start': 'gently from a stop',
-  'gentle-end': 'gently to a stop',
-  pop: 'pops beyond and settles',
-}
-const beyondWords: Readonly<Record<BeyondKeyframes | 'level', string>> = {
-  level: 'level',
-  repeat: 'again and again',
-  'ping-pong': 'to and fro',
-  'go-on': 'on at its slope',
-}
-/** Curves are told apart by their dashes: colour means selection. */
-const dashes = ['', '6 3', '2 3', '8 3 2 3', '1 4', '10 4']
-const drawnHeight = 186
-const margin = 10
-
-interface Scale {
-  x(frame: number): number
-  y(value: number): number
-  readonly perFrame: number
-  readonly perValue: number
-}
-
-/** Curves of one unit share a scale: pixels are not beside degrees. */
-type Scales = ReadonlyMap<string, Scale>
-
-function scalesOf(curves: readonly KeyedCurve[], frames: FrameRange, width: number): Scales {
-  const units = [...new Set(curves.map(({ known }) => known.unit))]
-  return new Map(
-    units.map((unit) => [
-      unit,
-      scaleOf(
-        curves.filter(({ known }) => known.unit === unit),
-        frames,
-        width,
-      ),
-    ]),
-  )
-}
-
-function scaleOf(curves: readonly KeyedCurve[], frames: FrameRange, width: number): Scale {
-  const values = curves.flatMap(({ curve }) => keyframesOf(curve).map(({ value }) => value))
-  const [least, most] = [Math.min(...values, Infinity), Math.max(...values, -Infinity)]
-  const room = most - least || Math.max(1, Math.abs(most))
-  const [low, high] = [least - room * 0.15, most + room * 0.15]
-  const perValue = (drawnHeight - 2 * margin) / (high - low)
-  return {
-    x: (frame) => shareOf(frame, frames) * width,
-    y: (value) => drawnHeight - margin - (value - low) * perValue,
-    perFrame: width / countOf(frames),
-    perValue,
-  }
-}
-
-const isChosen = (chosen: readonly ChosenKeyframe[], curve: string, frame: number) =>
-  chosen.some((one) => one.curve === curve && one.frame === frame)
 
 export function CurveView({ frames }: { frames: FrameRange }) {
   const store = useStore<RootState>()
@@ -315,199 +240,5 @@ export function CurveView({ frames }: { frames: FrameRange }) {
         )}
       </Box>
     </Box>
-  )
-}
-
-interface OneCurveProps {
-  readonly of: KeyedCurve
-  readonly dash: string
-  readonly scale: Scale
-  readonly frames: FrameRange
-  readonly chosen: readonly ChosenKeyframe[]
-  readonly onPress: (event: PointerEvent, of: KeyedCurve, frame: number) => void
-  readonly onPressHandle: (event: PointerEvent, of: KeyedCurve, frame: number, side: 'before' | 'after') => void
-  readonly onGo: (frame: number) => void
-}
-
-const handleLength = 32
-
-function OneCurve({ of, dash, scale, frames, chosen, onPress, onPressHandle, onGo }: OneCurveProps) {
-  const { id, curve, label } = of
-  const keyframes = keyframesOf(curve)
-  const steps = Math.max(2, Math.min(600, countOf(frames) * 4))
-  const path = Array.from({ length: steps + 1 }, (_, i) => {
-    const frame = frames.first - 0.5 + (i / steps) * countOf(frames)
-    return `${i === 0 ? 'M' : 'L'}${scale.x(frame).toFixed(1)} ${scale.y(valueAt(curve, frame)).toFixed(1)}`
-  }).join(' ')
-  return (
-    <g>
-      <path d={path} fill="none" stroke="currentColor" strokeDasharray={dash} opacity={0.7} pointerEvents="none" />
-      {keyframes.map((one, i) => {
-        const [x, y] = [scale.x(one.frame), scale.y(one.value)]
-        const selected = isChosen(chosen, id, one.frame)
-        const smooth = one.to === 'smooth' || keyframes[i - 1]?.to === 'smooth'
-        const handles = selected && smooth ? (['before', 'after'] as const) : []
-        return (
-          <g key={one.frame}>
-            {handles.map((side) => {
-              const slope = one[side] ?? smoothSlope(keyframes, i)
-              const [dx, dy] = [scale.perFrame, -slope * scale.perValue]
-              const k = (side === 'after' ? handleLength : -handleLength) / Math.hypot(dx, dy)
-              return (
-                <g key={side}>
-                  <line x1={x} y1={y} x2={x + dx * k} y2={y + dy * k} stroke="currentColor" opacity={0.5} />
-                  <circle
-                    role="button"
-                    aria-label={`Handle ${side} frame ${one.frame}, ${label}`}
-                    cx={x + dx * k}
-                    cy={y + dy * k}
-                    r={3.5}
-                    fill="currentColor"
-                    onPointerDown={(event) => onPressHandle(event, of, one.frame, side)}
-                  />
-                </g>
-              )
-            })}
-            <Box
-              component="rect"
-              role="button"
-              aria-label={`Keyframe at ${one.frame}, ${label}, ${one.value.toFixed(3)}`}
-              aria-pressed={selected}
-              x={x - 4}
-              y={y - 4}
-              width={8}
-              height={8}
-              transform={`rotate(45 ${x} ${y})`}
-              sx={{
-                fill: 'currentColor',
-                color: selected ? 'primary.main' : 'text.primary',
-                cursor: 'move',
-              }}
-              onPointerDown={(event: PointerEvent) => onPress(event, of, one.frame)}
-              onDoubleClick={() => onGo(one.frame)}
-            />
-          </g>
-        )
-      })}
-    </g>
-  )
-}
-
-interface LegendProps {
-  readonly curves: readonly KeyedCurve[]
-  readonly chosen: readonly ChosenKeyframe[]
-  readonly documentCurves: () => readonly KeyedCurve[]
-  readonly make: (edit: Change | null) => void
-}
-
-/** Which curve is which, and what can be done with the chosen keyframes. */
-function Legend({ curves, chosen, documentCurves, make }: LegendProps) {
-  const rate = useAppSelector((state) => selectDocument(state)?.rate)
-  const frame = useAppSelector((state) => state.view.playing.frame)
-  const ids = [...new Set(chosen.map(({ curve }) => curve))]
-  const [first] = chosen
-  const firstCurve = first && curves.find(({ id }) => id === first.curve)
-  const way = firstCurve && keyframesOf(firstCurve.curve).find((one) => one.frame === first.frame)?.to
-  const beyond = firstCurve && typeof firstCurve.curve !== 'number' ? (firstCurve.curve.beyond ?? 'level') : 'level'
-  const perSecond = rate ? rate.numerator / rate.denominator : 24
-  const steady = firstCurve ? rateOf(firstCurve.curve) : null
-  const field = { select: true, size: 'small', variant: 'standard', fullWidth: true } as const
-  const goSteadily = () => {
-    if (!firstCurve) return
-    const { at, curve, known } = firstCurve
-    const next = steadily(frame, valueAt(curve, frame), known.step * 10)
-    const gone = Object.fromEntries(keyframesOf(curve).map((one) => [one.frame, null]))
-    if (typeof next !== 'number')
-      make({ kind: 'set-keyframes', curves: [{ at, keyframes: { ...gone, ...next.keyframes }, beyond: 'go-on' }] })
-  }
-  const setRate = (value: number) => {
-    if (!firstCurve) return
-    const { at, curve } = firstCurve
-    const [one] = keyframesOf(curve)
-    const next = steadily(one.frame, one.value, value / perSecond)
-    if (typeof next !== 'number')
-      make({ kind: 'set-keyframes', curves: [{ at, keyframes: next.keyframes, beyond: 'go-on' }] })
-  }
-  return (
-    <Stack
-      sx={{
-        width: namesWidth,
-        flexShrink: 0,
-        px: 1.2,
-        py: 0.5,
-        overflowY: 'auto',
-        maxHeight: drawnHeight,
-        '& > *': { flexShrink: 0 },
-      }}
-    >
-      {chosen.length === 0 ? (
-        curves.map(({ id, label }, i) => (
-          <Stack key={id} direction="row" sx={{ alignItems: 'center', gap: 0.5 }}>
-            <svg width={20} height={8} aria-hidden>
-              <line x1={0} x2={20} y1={4} y2={4} stroke="currentColor" strokeDasharray={dashes[i % dashes.length]} />
-            </svg>
-            <Typography variant="caption" color="textSecondary" noWrap title={label}>
-              {label}
-            </Typography>
-          </Stack>
-        ))
-      ) : (
-        <>
-          <Typography variant="caption" noWrap>
-            {chosen.length === 1 && firstCurve ? `${first.frame}, ${firstCurve.label}` : `${chosen.length} keyframes`}
-          </Typography>
-          <TextField
-            {...field}
-            label="Goes on"
-            value={way ?? 'monotone'}
-            onChange={({ target: { value } }) => make(withWay(documentCurves(), chosen, value as Way))}
-          >
-            {ways.map((one) => (
-              <MenuItem key={one} value={one} dense>
-                {wayWords[one]}
-              </MenuItem>
-            ))}
-          </TextField>
-          <TextField
-            {...field}
-            label="Beyond its keyframes"
-            value={beyond}
-            onChange={({ target: { value } }) =>
-              make(withBeyond(documentCurves(), ids, value === 'level' ? null : (value as BeyondKeyframes)))
-            }
-          >
-            {(['level', ...beyonds] as const).map((one) => (
-              <MenuItem key={one} value={one} dense>
-                {beyondWords[one]}
-              </MenuItem>
-            ))}
-          </TextField>
-          {steady !== null ? (
-            <TextField
-              size="small"
-              variant="standard"
-              type="number"
-              label={`${firstCurve?.known.unit ?? ''} a second`}
-              defaultValue={Number((steady * perSecond).toFixed(4))}
-              key={`${first.curve} ${steady}`}
-              onKeyDown={(event) => event.stopPropagation()}
-              onBlur={({ target: { value } }) =>
-                Number.isFinite(Number(value)) && value !== '' && setRate(Number(value))
-              }
-            />
-          ) : (
-            <Button sx={{ alignSelf: 'flex-start', ml: -0.6, py: 0, px: 0.6, minWidth: 0 }} onClick={goSteadily}>
-              At a constant rate
-            </Button>
-          )}
-          <Button
-            sx={{ alignSelf: 'flex-start', ml: -0.6, py: 0, px: 0.6, minWidth: 0 }}
-            onClick={() => make(withoutKeyframes(documentCurves(), chosen))}
-          >
-            Remove
-          </Button>
-        </>
-      )}
-    </Stack>
   )
 }
