@@ -38,6 +38,7 @@ const weightOfUsual = 20
 export const darkLight = 0.01
 
 const mostRounds = 60
+const converged = 1e-10
 
 /** What is known of a line beforehand: a gain or a veil that is not to be found. */
 export interface Known {
@@ -64,7 +65,8 @@ export function fitLine(pairs: readonly PairOfReadings[], known: Known = {}): Fi
   }
   let [low, high] = [usualTau / 8, usualTau]
   while (surplus(high) > 0 && high < 8) high *= 2
-  for (let i = 0; i < 40; i++) {
+  // To a few millionths.
+  for (let i = 0; i < 20; i++) {
     tau = Math.sqrt(low * high)
     if (surplus(tau) > 0) low = tau
     else high = tau
@@ -103,7 +105,7 @@ function york(xs: Numbers, ys: Numbers, xVariances: Numbers, yVariances: Numbers
       sumOf(xs, (i) => weights[i] * betas[i] * (ys[i] - meanY)) /
       sumOf(xs, (i) => weights[i] * betas[i] * (xs[i] - meanX))
     if (!Number.isFinite(next)) break
-    const done = Math.abs(next - gain) <= 1e-12 * Math.max(1, Math.abs(gain))
+    const done = Math.abs(next - gain) <= converged * Math.max(1, Math.abs(gain))
     gain = next
     if (done) break
   }
@@ -142,7 +144,7 @@ function scaled(xs: Numbers, ys: Numbers, xVariances: Numbers, yVariances: Numbe
     const next =
       sumOf(xs, (i) => weights[i] * places[i] * (ys[i] - veil)) / sumOf(xs, (i) => weights[i] * places[i] * xs[i])
     if (!Number.isFinite(next)) break
-    const done = Math.abs(next - gain) <= 1e-12 * Math.max(1, Math.abs(gain))
+    const done = Math.abs(next - gain) <= converged * Math.max(1, Math.abs(gain))
     gain = next
     if (done) break
   }
