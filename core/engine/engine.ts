@@ -154,10 +154,12 @@ export class Engine {
   ): Promise<WindowReading[]> {
     const held: ReadonlyMap<string, KeptFrame>[] = []
     try {
-      const bands = await Promise.allSettled(bandsOf(windows).map((band) => this.wanted.bring([step], band)))
+      const read = withComputed(step, this.computed)
+      const bands = await Promise.allSettled(bandsOf(windows).map((band) => this.wanted.bring([read], band)))
       for (const band of bands) if (band.status === 'fulfilled') held.push(band.value)
       const failed = bands.find((band) => band.status === 'rejected')
-      if (failed) throw failed.reason
+      // What is gone is made again with the first window.
+      if (failed && !(failed.reason instanceof ComputedGoneError)) throw failed.reason
       const readings: WindowReading[] = []
       for (const window of windows)
         readings.push(measureWindow(await this.light(step, window, { ...options, once: true }), window, wanted))

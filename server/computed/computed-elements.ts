@@ -45,13 +45,13 @@ export class ComputedElements {
     const element = find(shot.elements, id)
     if (!element) throw new ImpossibleToKeepError(`${shot.name} has no such element. Reload the shot.`)
     const known = (await this.rowsOf(row.id)).find(({ input }) => (input as { element: string }).element === id)
-    if (known) {
-      await this.work.retry(known.id, 'kept', true)
-      return
-    }
     const { first, last } = shot.frames
+    const key = `computed ${row.id} ${id} ${first} ${last}`
+    if (known?.key === key) return this.work.retry(known.id, 'kept', true)
+    // The shot has another range now; what is on the disk is found again by its key.
+    if (known) await this.work.forget(known.id)
     await this.work.wish({
-      ...{ id: randomUUID(), kind: 'computed', key: `computed ${row.id} ${id}`, shotId: row.id, author },
+      ...{ id: randomUUID(), kind: 'computed', key, shotId: row.id, author },
       title: `${element.name} kept computed, ${first} to ${last}`,
       input: { shot: row.id, element: id },
       items: Array.from({ length: last - first + 1 }, (_, i) => first + i),

@@ -18,10 +18,13 @@ export class NoSuchComputedError extends Error {
 }
 
 const aMomentMs = 60_000
+const lookAgainMs = 10_000
 
 const isKey = (name: string) => /^[0-9a-f]{32}$/.test(name)
 
 export class ComputedFiles {
+  private used: { bytes: number; readonly at: number } | null = null
+
   /**
    * @param folder in which the files lie, and nothing else
    * @param mostBytes of all of them together
@@ -50,6 +53,7 @@ export class ComputedFiles {
         `What is kept computed may use ${gigabytes(this.mostBytes)} of the disk, and has ${gigabytes(used)}. Let go of elements that are kept, or set ENKRASIS_COMPUTED_GB higher.`,
       )
     await writeWhole(this.pathOf(key), bytes, attempt)
+    if (this.used) this.used.bytes += bytes.length
     return bytes.length
   }
 
@@ -73,11 +77,13 @@ export class ComputedFiles {
   }
 
   async remove(keys: readonly string[]): Promise<void> {
+    this.used = null
     for (const key of keys) if (isKey(key)) await rm(this.pathOf(key), { force: true })
   }
 
   /** What was written a moment ago stays: whoever wrote it is about to say so. */
   async removeAllBut(used: ReadonlySet<string>): Promise<void> {
+    this.used = null
     for (const name of await readdir(this.folder).catch(() => [])) {
       if (used.has(name)) continue
       const { mtimeMs } = await stat(this.pathOf(name)).catch(() => ({ mtimeMs: Infinity }))
@@ -85,7 +91,9 @@ export class ComputedFiles {
     }
   }
 
+  /** Looked up now and then only: there may be many thousands of files. */
   private async usedBytes(): Promise<number> {
+    if (this.used && Date.now() - this.used.at < lookAgainMs) return this.used.bytes
     const names = await readdir(this.folder).catch(() => [])
     const sizes = names.map((name) =>
       stat(join(this.folder, name)).then(
@@ -93,7 +101,9 @@ export class ComputedFiles {
         () => 0,
       ),
     )
-    return (await Promise.all(sizes)).reduce((sum, size) => sum + size, 0)
+    const bytes = (await Promise.all(sizes)).reduce((sum, size) => sum + size, 0)
+    this.used = { bytes, at: Date.now() }
+    return bytes
   }
 
   private readonly pathOf = (key: string) => join(this.folder, key)

@@ -48,6 +48,6 @@ function valueOf(node: jsep.Expression): number | null {
   if (node.type !== 'BinaryExpression') return null
   const [left, right] = [valueOf(node.left as jsep.Expression), valueOf(node.right as jsep.Expression)]
   const operator = String(node.operator)
-  if (left === null || right === null || !Object.hasOwn(operators, operator)) return null
+  if (!Object.hasOwn(operators, operator) || left === null || right === null) return null
   return operators[operator](left, right)
 }

@@ -2,8 +2,9 @@
 
 import { useEffect } from 'react'
 import { readingKey } from '../../../../core/check'
+import { PlanMemo } from '../../../../core/plan/memo'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { planOf } from '../../store/plans'
+import { passingPlan } from '../../store/plans'
 import { keysKnown } from '../../store/readings'
 import { selectCatalog, selectDocument, selectWitnesses } from '../../store/selectors'
 
@@ -20,12 +21,13 @@ export function useReadingKeys(): void {
   useEffect(() => {
     if (!shot || witnesses.length === 0) return
     const { first, last } = shot.frames
+    const memo = new PlanMemo()
     let timer = 0
     const from = (frame: number) => {
       const keys: Record<string, Record<string, string>> = {}
       const end = Math.min(last, frame + framesAtOnce - 1)
       for (let at = frame; at <= end; at++) {
-        const plan = planOf(shot, at, 1, catalog)
+        const plan = passingPlan(shot, at, catalog, memo)
         keys[at] = Object.fromEntries(witnesses.map((one) => [one.id, readingKey(plan, one)]))
       }
       dispatch(keysKnown(keys))
