@@ -1,13 +1,11 @@
-import { cpSync, mkdirSync, rmSync, writeFileSync } from 'node:fs'
+import { mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import type { Browser, Page } from 'playwright-core'
 import { floatToHalf } from '../../core/image/half'
 import type { Planes } from '../../core/image/planes'
 import { writeExr } from '../../formats/exr'
 import { deflate } from '../../server/media/exr-blocks'
-import { DataFolder, newDatabase, runServer, type RunningServer } from '../../server/test/running-server'
-import { launch, screen } from '../driving/chromium'
-import { bitsOf, deskAt, lightAt, pictureOf, type Desk } from '../driving/desk'
+import { bitsOf, lightAt, pictureOf } from '../driving/desk'
+import { beginJob } from '../driving/job'
 import { card, element, ofParameter } from '../driving/screen'
 
 /**
@@ -15,23 +13,14 @@ import { card, element, ofParameter } from '../driving/screen'
  * plate behind it cannot be filled yet, and its shadow cannot be made from its matte.
  */
 
-const data = new DataFolder()
-const media = join(data.path, 'media')
-const plates = join(media, 'hoist/plate')
-let server: RunningServer
-let browser: Browser
-let page: Page
-let desk: Desk
-
 /** A flat crate with hard edges, of 80 by 60 pixels, on every frame at the same place. */
 const crate = { x: 280, y: 240, width: 80, height: 60 }
 const light = 4
 /** How far it rises from 1001 to 1005, in pixels. */
 const rise = 120
 
-async function makeMedia(): Promise<void> {
-  mkdirSync(join(media, 'hoist/cg'), { recursive: true })
-  cpSync(join(data.shot, 'plate'), plates, { recursive: true })
+async function makeMedia(own: string): Promise<void> {
+  mkdirSync(join(own, 'cg'), { recursive: true })
   const samples = (value: number) => new Uint16Array(crate.width * crate.height).fill(floatToHalf(value))
   const planes = ['R', 'G', 'B', 'A'].map((name) => ({
     name,
@@ -43,22 +32,11 @@ async function makeMedia(): Promise<void> {
     compression: 'zip',
     deflate,
   })
-  for (let frame = 1001; frame <= 1006; frame++) writeFileSync(join(media, `hoist/cg/crate_v001.${frame}.exr`), file)
-  rmSync(data.shot, { recursive: true })
+  for (let frame = 1001; frame <= 1006; frame++) writeFileSync(join(own, `cg/crate_v001.${frame}.exr`), file)
 }
 
-beforeAll(async () => {
-  await makeMedia()
-  server = await runServer(await newDatabase(), data.path)
-  browser = await launch()
-  page = await browser.newPage({ viewport: screen })
-  desk = deskAt(page, () => server.url, data.path, 'hoist-010')
-})
-afterAll(async () => {
-  await browser.close()
-  await server.stop()
-  data.remove()
-})
+const job = beginJob('hoist', 'hoist-010', makeMedia)
+const { plates } = job
 
 /** How much of the crate covers each pixel of a column through its middle, from what it adds to the plate. */
 function coverage(out: Planes, plate: Planes, x = crate.x + crate.width / 2): number[] {
@@ -69,25 +47,25 @@ function coverage(out: Planes, plate: Planes, x = crate.x + crate.width / 2): nu
 }
 
 test('from files: the crate is placed and rises by two eased keyframes', async () => {
-  await desk.newShot('hoist', 'hoist-010')
-  await element(page, 'Crate').click()
-  await desk.button('Place: move, turn, scale').click()
-  await desk.button('Pivot').waitFor()
-  await desk.goTo(1001)
-  await ofParameter(page, 'Down', 'Set a keyframe')
-  await desk.goTo(1005)
-  await desk.setNumber('Down', String(-rise))
-  await page.keyboard.press('j')
-  await desk.button(/^Keyframe at 1001, Crate: down/).dispatchEvent('pointerdown', { pointerId: 1 })
-  await page.getByRole('group', { name: 'Curves of what is selected' }).dispatchEvent('pointerup', { pointerId: 1 })
-  await page.getByRole('combobox', { name: 'Goes on' }).click()
-  await page.getByRole('option', { name: 'gently from stop to stop' }).click()
-  await page.keyboard.press('j')
-  await desk.saved()
+  await job.desk.newShot('hoist', 'hoist-010')
+  await element(job.page, 'Crate').click()
+  await job.desk.button('Place: move, turn, scale').click()
+  await job.desk.button('Pivot').waitFor()
+  await job.desk.goTo(1001)
+  await ofParameter(job.page, 'Down', 'Set a keyframe')
+  await job.desk.goTo(1005)
+  await job.desk.setNumber('Down', String(-rise))
+  await job.page.keyboard.press('j')
+  await job.desk.button(/^Keyframe at 1001, Crate: down/).dispatchEvent('pointerdown', { pointerId: 1 })
+  await job.page.getByRole('group', { name: 'Curves of what is selected' }).dispatchEvent('pointerup', { pointerId: 1 })
+  await job.page.getByRole('combobox', { name: 'Goes on' }).click()
+  await job.page.getByRole('option', { name: 'gently from stop to stop' }).click()
+  await job.page.keyboard.press('j')
+  await job.desk.saved()
 })
 
 test('its blur is its speed times the shutter; where it stands it is sharp; the rest is the plate’s bits', async () => {
-  const out = await desk.deliver('v001')
+  const out = await job.desk.deliver('v001')
   const plate = await pictureOf(plates, 1003)
   const middle = coverage(await out(1003), plate)
   // Eased from stop to stop, half-way is passed at 1.5 times the mean speed; the shutter is open for half a frame.
@@ -112,18 +90,18 @@ test('its blur is its speed times the shutter; where it stands it is sharp; the 
 })
 
 test('a beam of light is added over it, brightest at the lantern and gone at its end, and glows', async () => {
-  await desk.button('Add made').click()
-  await page.getByRole('menuitem', { name: 'Gradient' }).click()
-  await element(page, 'Gradient').waitFor()
-  await card(page)
+  await job.desk.button('Add made').click()
+  await job.page.getByRole('menuitem', { name: 'Gradient' }).click()
+  await element(job.page, 'Gradient').waitFor()
+  await card(job.page)
     .getByRole('button', { name: /^Blend/ })
-    .or(card(page).getByRole('combobox', { name: 'Blend' }))
+    .or(card(job.page).getByRole('combobox', { name: 'Blend' }))
     .first()
     .click()
-  await page.getByRole('option', { name: /^Add/ }).first().click()
-  await desk.saved()
-  await desk.addTreatment('glow')
-  const out = await desk.deliver('v002')
+  await job.page.getByRole('option', { name: /^Add/ }).first().click()
+  await job.desk.saved()
+  await job.desk.addTreatment('glow')
+  const out = await job.desk.deliver('v002')
   const [lit, plate] = [await out(1006), await pictureOf(plates, 1006)]
   const gained = (x: number, y: number) => lightAt(lit, 1, x, y) - lightAt(plate, 1, x, y)
   const places = Array.from({ length: 64 }, (_, i) => gained(10 * i, 20))

@@ -1,13 +1,11 @@
-import { cpSync, mkdirSync, rmSync, writeFileSync } from 'node:fs'
+import { mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import type { Browser, Page } from 'playwright-core'
 import { floatToHalf } from '../../core/image/half'
 import type { Planes } from '../../core/image/planes'
 import { writeExr } from '../../formats/exr'
 import { deflate } from '../../server/media/exr-blocks'
-import { DataFolder, newDatabase, runServer, type RunningServer } from '../../server/test/running-server'
-import { launch, screen } from '../driving/chromium'
-import { deskAt, lightAt, pictureOf, type Desk } from '../driving/desk'
+import { lightAt, pictureOf } from '../driving/desk'
+import { beginJob } from '../driving/job'
 import { card, controlClick, element, ofParameter, picture } from '../driving/screen'
 
 /**
@@ -15,21 +13,12 @@ import { card, controlClick, element, ofParameter, picture } from '../driving/sc
  * clouds behind and before it. It cannot follow the plate's wobble yet, and has no fog by depth.
  */
 
-const data = new DataFolder()
-const media = join(data.path, 'media')
-const plates = join(media, 'roads/plate')
-let server: RunningServer
-let browser: Browser
-let page: Page
-let desk: Desk
-
 /** A grey hull with one bright lamp, cut out by its data window. */
 const hull = { x: 120, y: 60, width: 120, height: 40 }
 const lamp = { x: 180, y: 80, side: 4 }
 
-async function makeMedia(): Promise<void> {
-  mkdirSync(join(media, 'roads/ship'), { recursive: true })
-  cpSync(join(data.shot, 'plate'), plates, { recursive: true })
+async function makeMedia(own: string): Promise<void> {
+  mkdirSync(join(own, 'ship'), { recursive: true })
   const light = (x: number, y: number) =>
     x >= lamp.x && x < lamp.x + lamp.side && y >= lamp.y && y < lamp.y + lamp.side ? 8 : 0.2
   const planes = ['R', 'G', 'B', 'A'].map((name) => ({
@@ -41,22 +30,11 @@ async function makeMedia(): Promise<void> {
   }))
   const displayWindow = { x: 0, y: 0, width: 640, height: 360 }
   const parts = [{ dataWindow: hull, displayWindow, planes }]
-  writeFileSync(join(media, 'roads/ship/airship.exr'), await writeExr(parts, { compression: 'zip', deflate }))
-  rmSync(data.shot, { recursive: true })
+  writeFileSync(join(own, 'ship/airship.exr'), await writeExr(parts, { compression: 'zip', deflate }))
 }
 
-beforeAll(async () => {
-  await makeMedia()
-  server = await runServer(await newDatabase(), data.path)
-  browser = await launch()
-  page = await browser.newPage({ viewport: screen })
-  desk = deskAt(page, () => server.url, data.path, 'roads-010')
-})
-afterAll(async () => {
-  await browser.close()
-  await server.stop()
-  data.remove()
-})
+const job = beginJob('roads', 'roads-010', makeMedia)
+const { plates } = job
 
 /** Where the lamp is across: the middle of what is much brighter than the plate, in rows of the hull. */
 function middle(out: Planes, without: Planes): number {
@@ -76,21 +54,21 @@ const eased = (t: number) => t * t * (3 - 2 * t)
 let colour: readonly number[]
 
 test('from files: a still over the plate, moved by keyframes, softened by a pixel', async () => {
-  await desk.newShot('roads', 'roads-010')
-  await element(page, 'Airship').click()
-  await desk.button('Place: move, turn, scale').click()
-  await desk.button('Pivot').waitFor()
-  await desk.goTo(1001)
-  await ofParameter(page, 'Across', 'Set a keyframe')
-  await desk.goTo(1006)
-  await desk.setNumber('Across', '60')
-  await page.keyboard.press('b')
-  await desk.addTreatment('soften')
+  await job.desk.newShot('roads', 'roads-010')
+  await element(job.page, 'Airship').click()
+  await job.desk.button('Place: move, turn, scale').click()
+  await job.desk.button('Pivot').waitFor()
+  await job.desk.goTo(1001)
+  await ofParameter(job.page, 'Across', 'Set a keyframe')
+  await job.desk.goTo(1006)
+  await job.desk.setNumber('Across', '60')
+  await job.page.keyboard.press('b')
+  await job.desk.addTreatment('soften')
 })
 
 test('its grey takes the plate’s own colour; it is where the keyframes say', async () => {
-  await desk.goTo(1003)
-  const place = await picture(page).boundingBox()
+  await job.desk.goTo(1003)
+  const place = await picture(job.page).boundingBox()
   if (!place) throw new Error('no picture')
   // A place of the plate that is its brightest, so that grain counts little.
   const plate = await pictureOf(plates, 1003)
@@ -99,13 +77,13 @@ test('its grey takes the plate’s own colour; it is where the keyframes say', a
     for (let i = 20; i < 620; i++) if (lightAt(plate, 1, i, j) > most) [x, y, most] = [i, j, lightAt(plate, 1, i, j)]
   colour = [0, 1, 2].map((c) => lightAt(plate, c, x, y))
   const zoom = place.width / 640
-  await controlClick(page, place.x + (x + 0.5) * zoom, place.y + (y + 0.5) * zoom)
-  await desk.saved()
-  await desk.addTreatment('plate colour')
-  await card(page).getByRole('button', { name: 'From sample 1' }).click()
-  await desk.saved()
-  await desk.setNumber('Amount', '1')
-  const out = await desk.deliver('v001')
+  await controlClick(job.page, place.x + (x + 0.5) * zoom, place.y + (y + 0.5) * zoom)
+  await job.desk.saved()
+  await job.desk.addTreatment('plate colour')
+  await card(job.page).getByRole('button', { name: 'From sample 1' }).click()
+  await job.desk.saved()
+  await job.desk.setNumber('Amount', '1')
+  const out = await job.desk.deliver('v001')
   // A place of the hull that is far from its edge and from the lamp.
   const [r, g, b] = await hullColour(out)
   expect(r / g / (colour[0] / colour[1])).toBeCloseTo(1, 1)
@@ -120,12 +98,12 @@ const hullColour = async (out: (frame: number) => Promise<Planes>) => {
 }
 
 test('red up and blue down, with the plate’s colour mixed in by half', async () => {
-  await element(page, 'Airship').click()
-  await desk.setNumber('Amount', '0.5')
-  await desk.addTreatment('veil and gain')
-  await desk.setNumber('Gain red', '1.2')
-  await desk.setNumber('Gain blue', '0.8')
-  const [r, g, b] = await hullColour(await desk.deliver('v002'))
+  await element(job.page, 'Airship').click()
+  await job.desk.setNumber('Amount', '0.5')
+  await job.desk.addTreatment('veil and gain')
+  await job.desk.setNumber('Gain red', '1.2')
+  await job.desk.setNumber('Gain blue', '0.8')
+  const [r, g, b] = await hullColour(await job.desk.deliver('v002'))
   const [pickRed, pickBlue] = [colour[0] / colour[1], colour[2] / colour[1]]
   const between = (value: number, one: number, two: number) => expect((value - one) * (value - two)).toBeLessThan(0)
   between(r / g, 1.2, pickRed)
@@ -133,12 +111,12 @@ test('red up and blue down, with the plate’s colour mixed in by half', async (
 })
 
 test('its lamp is drawn out by level and glows, wider and wider; the hull does not', async () => {
-  await element(page, 'Airship').click()
-  await desk.addTreatment('glow')
-  await desk.setNumber('Threshold', '2')
-  await desk.setNumber('Width', '12')
-  for (const channel of ['red', 'green', 'blue']) await desk.setNumber(`Amount ${channel}`, '1')
-  const out = await desk.deliver('v003')
+  await element(job.page, 'Airship').click()
+  await job.desk.addTreatment('glow')
+  await job.desk.setNumber('Threshold', '2')
+  await job.desk.setNumber('Width', '12')
+  for (const channel of ['red', 'green', 'blue']) await job.desk.setNumber(`Amount ${channel}`, '1')
+  const out = await job.desk.deliver('v003')
   const [lit, plate] = [await out(1001), await pictureOf(plates, 1001)]
   const around = (far: number) =>
     lightAt(lit, 1, lamp.x + 2, hull.y - far) - lightAt(plate, 1, lamp.x + 2, hull.y - far)
@@ -149,18 +127,18 @@ test('its lamp is drawn out by level and glows, wider and wider; the hull does n
 })
 
 test('clouds of noise drift behind it and before it, slowly', async () => {
-  await desk.button('Add made').click()
-  await page.getByRole('menuitem', { name: 'Noise' }).click()
-  await element(page, 'Noise').click()
-  await card(page)
+  await job.desk.button('Add made').click()
+  await job.page.getByRole('menuitem', { name: 'Noise' }).click()
+  await element(job.page, 'Noise').click()
+  await card(job.page)
     .getByRole('button', { name: /Made of/ })
     .click()
-  await desk.goTo(1001)
-  await ofParameter(page, 'Drift x', 'Set a keyframe')
-  await desk.goTo(1006)
-  await desk.setNumber('Drift x', `5 / ${(eased(0.4) - eased(0.2)).toFixed(6)}`)
-  await desk.setNumber('Alpha', '0')
-  const near = await desk.deliver('v004')
+  await job.desk.goTo(1001)
+  await ofParameter(job.page, 'Drift x', 'Set a keyframe')
+  await job.desk.goTo(1006)
+  await job.desk.setNumber('Drift x', `5 / ${(eased(0.4) - eased(0.2)).toFixed(6)}`)
+  await job.desk.setNumber('Alpha', '0')
+  const near = await job.desk.deliver('v004')
   const plateOf = (frame: number) => pictureOf(plates, frame)
   const [a, b, before, after] = [await near(1002), await near(1003), await plateOf(1002), await plateOf(1003)]
   // Below the ship what they add, which is light alone, has moved by five pixels to the right a frame later.
@@ -171,11 +149,11 @@ test('clouds of noise drift behind it and before it, slowly', async () => {
   }
   expect(apart(5)).toBeLessThan(5e-4)
   expect(apart(0)).toBeGreaterThan(2e-3)
-  await element(page, 'Plate').click()
-  await desk.button('Add made').click()
-  await page.getByRole('menuitem', { name: 'Noise' }).click()
-  await desk.saved()
-  const both = await (await desk.deliver('v005'))(1003)
+  await element(job.page, 'Plate').click()
+  await job.desk.button('Add made').click()
+  await job.page.getByRole('menuitem', { name: 'Noise' }).click()
+  await job.desk.saved()
+  const both = await (await job.desk.deliver('v005'))(1003)
   const [x, y] = [hull.x + 60 + 24 + 20, hull.y + 10]
   expect(lightAt(both, 1, x, y)).toBe(lightAt(b, 1, x, y))
   const beyond = row.filter((at) => Math.abs(lightAt(both, 1, at, 320) - lightAt(b, 1, at, 320)) > 1e-3)
