@@ -175,6 +175,13 @@ test('on ground that the element does not cover it is not judged, with the reaso
   await page.getByRole('button', { name: 'More of sample 1' }).click()
   await page.getByRole('menuitem', { name: /at 2$/ }).click()
   await evidence().getByRole('button', { name: 'Witness 2: Not judged yet: the element is not there.' }).waitFor()
+  // Its making taken back, the card is the element's again; made again, it stands in the evidence.
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await card(page).getByRole('heading', { name: 'Diving bell' }).waitFor()
+  await page.getByRole('button', { name: 'Redo' }).click()
+  await evidence()
+    .getByRole('button', { name: /^Witness 2/ })
+    .click()
   await card(page).getByRole('button', { name: 'Remove this witness' }).click()
   await evidence()
     .getByRole('button', { name: /^Witness 2/ })

@@ -23,7 +23,9 @@ const cards = {
   },
   witness: function SelectedWitness() {
     const witness = useAppSelector(selectWitness)
-    return witness && <WitnessCard key={witness.id} witness={witness} />
+    const element = useAppSelector(selectElement)
+    // Undone, or removed in another tab: the element that was selected before comes back.
+    return witness ? <WitnessCard key={witness.id} witness={witness} /> : element && <ElementCard element={element} />
   },
   glass: function Glass() {
     return <ShotWideCard kind="glass" />
