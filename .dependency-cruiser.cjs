@@ -21,6 +21,7 @@ const order = [
   'work',
   'delivery',
   'plan',
+  'witnesses',
   'check',
   'new-shot',
   'engine',

@@ -69,6 +69,7 @@ function longShot(name: string, elements: number): Shot {
     samples: tableOf([]),
     markers: tableOf([]),
     witnesses: tableOf([]),
+    referenceObjects: tableOf([]),
     shutter: newShutter(),
   }
   const kinds = ['veil-and-gain', 'saturation', 'soften', 'grain', 'glow'] as const

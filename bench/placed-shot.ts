@@ -79,6 +79,7 @@ export function placedShot(
     samples: tableOf([]),
     markers: tableOf([]),
     witnesses: tableOf([]),
+    referenceObjects: tableOf([]),
     shutter: newShutter(),
   }
 }

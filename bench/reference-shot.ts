@@ -138,6 +138,7 @@ export function referenceShot(frameSize: Size): Shot {
     samples: tableOf([]),
     markers: tableOf([]),
     witnesses: tableOf([]),
+    referenceObjects: tableOf([]),
     shutter: newShutter(),
   }
 }

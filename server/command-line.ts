@@ -17,6 +17,7 @@ import type { ApplyOptions } from './commands/apply'
 import type { ConvertOptions } from './commands/convert'
 import type { MeasureOptions } from './commands/measure'
 import type { NewOptions } from './commands/new'
+import type { ProposeOptions } from './commands/propose'
 import type { RenderOptions } from './commands/render'
 import type { ScoreOptions } from './commands/score'
 import type { StandInOptions } from './commands/standin'
@@ -195,6 +196,23 @@ program
   .addOption(memory())
   .action(async (file: string, options: MeasureOptions) =>
     (await import('./commands/measure')).measure(file, { ...options, built }),
+  )
+program
+  .command('propose')
+  .description('match renders to the plate by what was shot for reference, and write the shot file that comes of it')
+  .argument('<shot file>')
+  .addOption(
+    new Option('--accept <which>', 'settings that become changes: those that are sure, or all that were found')
+      .choices(['sure', 'all'])
+      .default('sure'),
+  )
+  .requiredOption('--out <file>', 'the shot file that comes of it')
+  .option('--json <file>', 'also write what was found, with error bars')
+  .addOption(mediaRoot())
+  .addOption(threads())
+  .addOption(memory())
+  .action(async (file: string, options: ProposeOptions) =>
+    (await import('./commands/propose')).propose(file, { ...options, built }),
   )
 program
   .command('score')

@@ -20,6 +20,11 @@ import type { Frame } from './camera'
 
 const claims = (alpha: Claims['alpha']): Claims => ({ encoding: 'linear', primaries: 'rec709', alpha })
 
+const guests = [
+  { id: 'ball', name: 'Grey ball' },
+  { id: 'chart', name: 'Colour chart' },
+] as const
+
 interface Layer {
   readonly id: string
   readonly name: string
@@ -29,8 +34,10 @@ interface Layer {
   readonly treatments: readonly TreatmentSettings[]
 }
 
-export function quayShot(frame: Frame, first: number, last: number): Shot {
+/** @param lastReference the last frame on which ball and chart were shot */
+export function quayShot(frame: Frame, first: number, last: number, lastReference: number): Shot {
   const frames = { first, last }
+  const shot = { first, last: lastReference }
   const source = (
     id: string,
     name: string,
@@ -47,7 +54,7 @@ export function quayShot(frame: Frame, first: number, last: number): Shot {
       name: 'Bell shadow',
       source: 'bell',
       part: 'shadow',
-      blend: newBlend('shadow', { ratio: [0.3, 0.36, 0.42], veil: [0.02, 0.022, 0.027] }),
+      blend: newBlend('shadow'),
       treatments: [lens],
     },
     {
@@ -55,7 +62,7 @@ export function quayShot(frame: Frame, first: number, last: number): Shot {
       name: 'Bell contact',
       source: 'bell',
       part: 'occlusion',
-      blend: newBlend('occlusion', { veil: [0.02, 0.022, 0.027] }),
+      blend: newBlend('occlusion'),
       treatments: [lens],
     },
     {
@@ -94,6 +101,16 @@ export function quayShot(frame: Frame, first: number, last: number): Shot {
       source('front', 'Bollard and rope matte', 'matte/quay-010_front.####.exr', 'none'),
       source('clean', 'Clean plate', 'clean/quay-010_clean.exr', 'none', null),
       source('lens', 'Lens map, straight to bent', 'lens/quay-010_redistort.exr', 'none', null),
+      ...guests.flatMap(({ id, name }): Source[] => [
+        {
+          ...source(`${id}-plate`, `${name}, photographed`, `reference/quay-010_${id}_plate.####.exr`, 'none', shot),
+          forComparing: true,
+        },
+        {
+          ...source(`${id}-render`, `${name}, rendered`, `reference/quay-010_${id}_cg.####.exr`, 'premultiplied', shot),
+          forComparing: true,
+        },
+      ]),
     ]),
     elements: tableOf(
       layers.map(({ id, name, source: from, part, blend }, i) =>
@@ -106,6 +123,12 @@ export function quayShot(frame: Frame, first: number, last: number): Shot {
     samples: tableOf([]),
     markers: tableOf([]),
     witnesses: tableOf([]),
+    referenceObjects: tableOf(
+      guests.map(({ id, name }, i) => ({
+        ...{ id, name, rank: firstRanks(guests.length)[i] },
+        ...{ photographed: `${id}-plate`, rendered: `${id}-render`, insteadOf: 'bell' },
+      })),
+    ),
     shutter: newShutter(),
   }
 }

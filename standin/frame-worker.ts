@@ -27,7 +27,7 @@ export type Task =
   | { readonly kind: 'rows'; readonly first: number; readonly last: number; readonly withFront: boolean }
   | { readonly kind: 'frame'; readonly frame: number }
   | { readonly kind: 'clean' }
-  | { readonly kind: 'reference'; readonly guest: 'ball' | 'chart' }
+  | { readonly kind: 'reference'; readonly guest: 'ball' | 'chart'; readonly frame: number }
 
 /** What the render farm's lights are wrong by: the true light is the CG's times this. */
 export const cgGain: readonly [number, number, number] = [1.3, 1.12, 0.96]
@@ -153,19 +153,23 @@ if (parentPort) {
     )
   }
 
-  const makeReference = async (kind: 'ball' | 'chart') => {
+  /** Shot before the take, with the camera where it will be: its sway and the lamps are those of the shot's first frames. */
+  const makeReference = async (kind: 'ball' | 'chart', number: number) => {
+    const index = number - setUp.firstFrame
     const pose: GuestPose = { kind, lift: 0, swingX: 0, swingZ: 0, turn: 0 }
-    const light = plateLight(0, true)
-    const { guest, ground } = passesAt(0, pose, pose)
-    const front = frontCoverage(frame, lens, swayAt(0, seed), undistorted())
+    const light = plateLight(index, true)
+    const { guest, ground } = passesAt(index, pose, pose)
+    const front = frontCoverage(frame, lens, swayAt(index, seed), undistorted())
     const seen = withGuest(light, frame, undistorted(), guest, ground, front)
-    const recorded = record(lensBlur(seen, frame, 3, recording), frame, recording, veilLevelAt(0))
+    const recorded = record(lensBlur(seen, frame, 3, recording), frame, recording, veilLevelAt(index))
+    const grain = (kind === 'ball' ? 20_000 : 30_000) + number
+    await writeCg(join(setUp.media, 'reference', `quay-010_${kind}_cg.${number}.exr`), guest, ground, number)
+    // The photograph comes last: where it exists, both do.
     await writePlate(
-      join(setUp.media, 'reference', `quay-010_${kind}_plate.exr`),
-      addGrain(recorded, frame, recording, kind === 'ball' ? 9002 : 9003, seed),
-      setUp.firstFrame,
+      join(setUp.media, 'reference', `quay-010_${kind}_plate.${number}.exr`),
+      addGrain(recorded, frame, recording, grain, seed),
+      number,
     )
-    await writeCg(join(setUp.media, 'reference', `quay-010_${kind}_cg.exr`), guest, ground, setUp.firstFrame)
   }
 
   port.on('message', (task: Task) => {
@@ -174,7 +178,7 @@ if (parentPort) {
         renderFarRows(task.withFront ? scene : clean, task.first, task.last, shotAt(0, task.withFront))
       else if (task.kind === 'frame') await makeFrame(task.frame)
       else if (task.kind === 'clean') await makeClean()
-      else await makeReference(task.guest)
+      else await makeReference(task.guest, task.frame)
     }
     work().then(
       () => port.postMessage({ done: true }),

@@ -19,8 +19,10 @@ import { overscanOf } from './guest-passes'
 import { recordingFor } from './sensor'
 
 /** Raise when the same options should give other pictures. */
-const version = 12
+const version = 13
 const firstFrame = 1001
+/** Ball and chart are shot for so many frames, or as many as the shot has. */
+const mostReferenceFrames = 8
 
 interface Options {
   readonly shot: 'quay-010'
@@ -154,7 +156,10 @@ async function writeSetUp(): Promise<void> {
       veil: recordingFor(seed).veil.map((v) => v * veilLevelAt(i)),
     })),
   })
-  writeJson(join(shotFolder, 'quay-010.shot.json'), quayShot(size, firstFrame, last))
+  writeJson(
+    join(shotFolder, 'quay-010.shot.json'),
+    quayShot(size, firstFrame, last, firstFrame + Math.min(frames, mostReferenceFrames) - 1),
+  )
 }
 
 /** What a task takes, beside a frame. */
@@ -200,8 +205,9 @@ async function main(): Promise<void> {
   const missing = numbers.filter((n) => !existsSync(join(shotFolder, 'plate', `quay-010_plate.${n}.exr`)))
   const lateTasks: Task[] = []
   for (const guest of ['ball', 'chart'] as const)
-    if (!existsSync(join(shotFolder, 'reference', `quay-010_${guest}_cg.exr`)))
-      lateTasks.push({ kind: 'reference', guest })
+    for (const frame of numbers.slice(0, mostReferenceFrames))
+      if (!existsSync(join(shotFolder, 'reference', `quay-010_${guest}_plate.${frame}.exr`)))
+        lateTasks.push({ kind: 'reference', guest, frame })
   const needsClean = !existsSync(join(shotFolder, 'clean', 'quay-010_clean.exr'))
   if (missing.length === 0 && lateTasks.length === 0 && !needsClean) return say('the demo shot is there already')
 
@@ -238,7 +244,7 @@ async function main(): Promise<void> {
     await runTasks(workers, rows(true, 0), () => undefined)
     say(`far scene of ${size.width}x${size.height} rendered`)
     await runTasks(workers, frames, (task) => task.kind === 'frame' && say(`frame ${task.frame}`))
-    await runTasks(workers, lateTasks, (task) => task.kind === 'reference' && say(`reference ${task.guest}`))
+    await runTasks(workers, lateTasks, (task) => task.kind === 'reference' && say(`${task.guest} ${task.frame}`))
     if (needsClean) {
       new Float32Array(setUp.cleanPixels).set(new Float32Array(setUp.pixels).subarray(0, half * size.width * 4))
       await runTasks(workers, rows(false, half), () => undefined)

@@ -17,4 +17,3 @@ export type {
 } from './report'
 export { mediaKind } from './media'
 export type { FileGroup, Wedge, MediaEntry, MediaFolder, MediaKind, MovieSays, MovieStatus } from './media'
-export { readingKey, readWitnesses, type Measure, type WitnessReading } from './read-witness'

@@ -15,6 +15,8 @@ export interface PairOfReadings {
   /** variances of these means by noise alone */
   readonly adjustedVariance: number
   readonly referenceVariance: number
+  /** how unlike both sides may be beside what is usual: the same object on both sides is much more alike; absent: 1 */
+  readonly unlike?: number
 }
 
 export interface FittedLine {
@@ -80,7 +82,8 @@ type Line = Omit<FittedLine, 'tau' | 'freedom'>
 function through(pairs: readonly PairOfReadings[], tau: number, known: Known): Line {
   const xVariances = pairs.map(({ adjustedVariance }) => Math.max(adjustedVariance, 1e-16))
   const yVariances = pairs.map(
-    ({ reference, referenceVariance }) => referenceVariance + (tau * (Math.max(0, reference) + darkLight)) ** 2,
+    ({ reference, referenceVariance, unlike = 1 }) =>
+      referenceVariance + (tau * unlike * (Math.max(0, reference) + darkLight)) ** 2,
   )
   const xs = pairs.map(({ adjusted }) => adjusted)
   const ys = pairs.map(({ reference }) => reference)

@@ -1,14 +1,21 @@
 /** Matching: readings of witnesses, whether they agree, and settings that are proposed from them. */
 
+export { chooseRegions, type Region } from './choose-regions'
+export { leastOfParabola, type LeastOfParabola } from './least-of-parabola'
+export { nearestShadow, type NearestShadow, type ShadowCorners } from './nearest-shadow'
+export { nearestSoftening, type SharpAndSeen, type Softening } from './nearest-softening'
 export { fitLine, type FittedLine, type PairOfReadings } from './fit-line'
-export { proposeVeilAndGain, type PairRead, type Sure, type VeilAndGain } from './propose'
+export { proposeVeilAndGain, unlikeOfSame, type PairRead, type Sure, type VeilAndGain } from './propose'
 export {
   judged,
   readSide,
   witnessPurposes,
   type Judged,
+  type Read,
   type Rgb,
   type SideReading,
   type Verdict,
   type WitnessPurpose,
 } from './reading'
+export { ninetyPercent } from './students-t'
+export { pairsOverFrames } from './over-frames'

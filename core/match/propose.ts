@@ -10,6 +10,8 @@ export interface PairRead {
   readonly purpose: WitnessPurpose
   readonly reference: SideReading
   readonly adjusted: SideReading
+  /** as `PairOfReadings` has it */
+  readonly unlike?: number
 }
 
 /** A value with half the length of its 90 % bar. */
@@ -79,7 +81,11 @@ export function proposeVeilAndGain(
 
 const tauOf = (lines: readonly FittedLine[]) => Math.max(...lines.map(({ tau }) => tau))
 
-const pairOf = ({ adjusted, reference }: PairRead, c: number): PairOfReadings => ({
+/** The same object, photographed and rendered, is unlike by so much of what two materials that look alike are. */
+export const unlikeOfSame = 0.2
+
+const pairOf = ({ adjusted, reference, unlike }: PairRead, c: number): PairOfReadings => ({
+  unlike,
   adjusted: adjusted.light[c],
   reference: reference.light[c],
   adjustedVariance: adjusted.error[c] ** 2,

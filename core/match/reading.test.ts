@@ -55,7 +55,7 @@ test('light is read straight; without coverage, or of no number, nothing is', ()
 describe('the verdict', () => {
   const black = { purpose: 'black' } as const
   const at = (by: number, error: number) =>
-    judged(black, side([0.02, 0.02, 0.02], error), side([0.02 + by, 0.02, 0.02], 0))
+    judged(black, { reference: side([0.02, 0.02, 0.02], error), adjusted: side([0.02 + by, 0.02, 0.02], 0) })
 
   test('surely beyond the tolerance it drifts, surely within it agrees, between it is not judged', () => {
     // Usual for black: the larger of 0.002 and 5 % of the light.
@@ -69,24 +69,35 @@ describe('the verdict', () => {
   })
 
   test('a tolerance of its own counts instead', () => {
-    expect(judged({ ...black, tolerance: 0.01 }, side([0.02, 0.02, 0.02]), side([0.026, 0.02, 0.02])).verdict).toBe(
-      'agrees',
-    )
+    expect(
+      judged(
+        { ...black, tolerance: 0.01 },
+        { reference: side([0.02, 0.02, 0.02]), adjusted: side([0.026, 0.02, 0.02]) },
+      ).verdict,
+    ).toBe('agrees')
   })
 
   test('for colour brightness does not count, and a cast of 4 % does', () => {
     const colour = { purpose: 'colour' } as const
-    expect(judged(colour, side([0.2, 0.1, 0.05]), side([0.8, 0.4, 0.2])).verdict).toBe('agrees')
-    expect(judged(colour, side([0.2, 0.1, 0.05]), side([0.208, 0.1, 0.05]))).toMatchObject({ verdict: 'drifts' })
-    expect(judged(colour, side([0.2, 0.1, 0]), side([0.2, 0.1, 0.05])).why).toMatch(/no light/)
+    expect(judged(colour, { reference: side([0.2, 0.1, 0.05]), adjusted: side([0.8, 0.4, 0.2]) }).verdict).toBe(
+      'agrees',
+    )
+    expect(judged(colour, { reference: side([0.2, 0.1, 0.05]), adjusted: side([0.208, 0.1, 0.05]) })).toMatchObject({
+      verdict: 'drifts',
+    })
+    expect(judged(colour, { reference: side([0.2, 0.1, 0]), adjusted: side([0.2, 0.1, 0.05]) }).why).toMatch(/no light/)
   })
 
   test('what is not there, or only in part, is not judged, with the reason', () => {
     const plate = side([0.02, 0.02, 0.02])
-    expect(judged(black, null, plate).why).toMatch(/plate/)
-    expect(judged(black, plate, null).why).toBe('the element is not there')
-    expect(judged(black, plate, side([0.02, 0.02, 0.02], 0, 0.6)).why).toMatch(/does not cover/)
-    expect(judged(black, side([0.02, 0.02, 0.02], 0, 0.6), plate).why).toMatch(/does not reach/)
+    expect(judged(black, { reference: null, adjusted: plate }).why).toMatch(/plate/)
+    expect(judged(black, { reference: plate, adjusted: null }).why).toBe('the element is not there')
+    expect(judged(black, { reference: plate, adjusted: side([0.02, 0.02, 0.02], 0, 0.6) }).why).toMatch(
+      /does not cover/,
+    )
+    expect(judged(black, { reference: side([0.02, 0.02, 0.02], 0, 0.6), adjusted: plate }).why).toMatch(
+      /does not reach/,
+    )
   })
 })
 

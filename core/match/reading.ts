@@ -55,14 +55,21 @@ const usualBlack = 0.002
 const usualShare = 0.05
 const usualRatio = 0.02
 
+/** What was read of both sides; `why` says what kept it from being read. */
+export interface Read {
+  readonly reference: SideReading | null
+  readonly adjusted: SideReading | null
+  readonly why?: string
+}
+
 /** It drifts where it is surely beyond the tolerance, agrees where it is surely within, else it is not judged. */
 export function judged(
   { purpose, tolerance }: { readonly purpose: WitnessPurpose; readonly tolerance?: number },
-  reference: SideReading | null,
-  adjusted: SideReading | null,
+  { reference, adjusted, why: kept }: Read,
 ): Judged {
   const nothing = { drift: [NaN, NaN, NaN], error: [NaN, NaN, NaN], tolerance: [NaN, NaN, NaN] } as const
   const not = (why: string): Judged => ({ ...nothing, verdict: 'not judged', why })
+  if (kept !== undefined) return not(kept)
   if (!reference) return not('nothing of the plate is there')
   if (!adjusted) return not('the element is not there')
   if (reference.coverage < leastCoverage) return not('the plate does not reach all of its region')

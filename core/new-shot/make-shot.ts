@@ -101,6 +101,7 @@ export function makeShot(proposal: Proposal, answers: Answers, pathFromShot: (pa
     samples: tableOf([]),
     markers: tableOf([]),
     witnesses: tableOf([]),
+    referenceObjects: tableOf([]),
     shutter: newShutter(),
     ...bent(answers.bentBy === null ? undefined : sources.get(answers.bentBy)),
   }

@@ -54,14 +54,24 @@ export function differences(before: Shot, after: Shot, most = 200): readonly str
       (name) => `witness ${name}`,
       (a, b) => (JSON.stringify(witnessParts(a)) === JSON.stringify(witnessParts(b)) ? [] : [`witness ${b.name}`]),
     ),
+    ...ofThings(
+      before.referenceObjects,
+      after.referenceObjects,
+      (name) => `reference object ${name}`,
+      (a, b) =>
+        [a.photographed, a.rendered, a.insteadOf].join() === [b.photographed, b.rendered, b.insteadOf].join()
+          ? []
+          : [`reference object ${b.name}`],
+    ),
   ]
   return all.length <= most ? all : [...all.slice(0, most), `and ${all.length - most} more`]
 }
 
 /** In one order: databases put keys in an order of their own. */
-const witnessParts = ({ purpose, reference: r, adjusted: a, element, tolerance }: Witness) => [
-  ...[purpose, element, tolerance ?? null],
-  ...[r.x, r.y, r.width, r.height, a.x, a.y, a.width, a.height],
+const witnessParts = ({ purpose, reference: r, adjusted: a, element, tolerance, on, frames }: Witness) => [
+  ...[purpose, element, tolerance ?? null, on ?? null, frames?.first ?? null, frames?.last ?? null],
+  ...[r.x, r.y, r.width, r.height, r.follows ?? null],
+  ...[a.x, a.y, a.width, a.height, a.follows ?? null],
 ]
 
 function sameSample(a: Sample, b: Sample): boolean {

@@ -81,6 +81,8 @@ export {
 } from './copying'
 export type { FoundFiles, MissingSource } from './relinking'
 export { belongsTo, goesThroughGlass } from './camera-places'
+export { framesOfReferenceObject, onReferenceObject, type SeenOf } from './reference-objects'
+export { newUse } from './new-use'
 export { newSample, newWitness } from './new-sample'
 export { copyTreatments, makeOwn, pasteTreatments, readCopiedTreatments } from './copying-treatments'
 export { differences } from './differences'

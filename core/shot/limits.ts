@@ -20,6 +20,7 @@ export const mostKeyframes = 10_000
 export const mostSamples = 200
 export const mostMarkers = 2_000
 export const mostWitnesses = 200
+export const mostReferenceObjects = 20
 export const mostTreatmentTries = 100
 export const mostFrameNumber = 100_000_000
 const mostSpeed = 1_000

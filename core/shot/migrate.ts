@@ -9,6 +9,7 @@ import { parametersFor } from './parameters'
 export function migrated(value: unknown): unknown {
   const { schema } = (value ?? {}) as { schema?: unknown }
   if (typeof value !== 'object') return value
+  if (schema === 5) return fromSchema5(value as object)
   if (schema === 4) return fromSchema4(value as object)
   if (schema === 3) return fromSchema3(value as object)
   if (schema === 2) return fromSchema2(value as object)
@@ -28,7 +29,10 @@ const fromSchema2 = (document: object) => fromSchema3({ ...document, samples: { 
 const fromSchema3 = (document: object) => fromSchema4({ ...document, shutter: newShutter() })
 
 /** Witnesses came with schema 5. */
-const fromSchema4 = (document: object) => ({ ...document, schema: 5, witnesses: { byId: {} } })
+const fromSchema4 = (document: object) => fromSchema5({ ...document, witnesses: { byId: {} } })
+
+/** Objects that were shot for reference came with schema 6. */
+const fromSchema5 = (document: object) => ({ ...document, schema: 6, referenceObjects: { byId: {} } })
 
 interface Curve1 {
   readonly keys: readonly { readonly frame: number; readonly value: number }[]

@@ -1,7 +1,17 @@
 /** What every kind of thing refers to. Removal, circles, checks and copying read only this. */
 
 import { allOf, find } from './find'
-import type { Arrangement, Element, Input, Sample, Shot, TreatmentSettings, Use, Witness } from './types'
+import type {
+  Arrangement,
+  Element,
+  Input,
+  ReferenceObject,
+  Sample,
+  Shot,
+  TreatmentSettings,
+  Use,
+  Witness,
+} from './types'
 
 export type ThingKind = 'source' | 'element' | 'treatment' | 'use'
 
@@ -49,6 +59,10 @@ export function refsOfWitness({ element: adjusted }: Witness): Reference[] {
   return [element(adjusted)]
 }
 
+export function refsOfReferenceObject({ photographed, rendered, insteadOf }: ReferenceObject): Reference[] {
+  return [photographed, rendered, insteadOf].map(source)
+}
+
 /** Things of an arrangement that refer to one, by what a person calls them. */
 export function usersOf(shot: Shot, wanted: Reference): string[] {
   const names = new Set<string>()
@@ -68,6 +82,8 @@ export function usersOf(shot: Shot, wanted: Reference): string[] {
   look(shot, '')
   for (const sample of allOf(shot.samples)) if (refsOfSample(sample).some(isIt)) names.add(`sample ${sample.name}`)
   for (const one of allOf(shot.witnesses)) if (refsOfWitness(one).some(isIt)) names.add(`witness ${one.name}`)
+  for (const one of allOf(shot.referenceObjects))
+    if (refsOfReferenceObject(one).some(isIt)) names.add(`reference object ${one.name}`)
   for (const kept of allOf(shot.tries)) look(kept, `${kept.name}: `)
   return [...names]
 }

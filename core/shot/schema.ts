@@ -386,7 +386,11 @@ export const sampleSchema = shape({
 
 export const markerSchema = shape({ id: id(), name: text(), frame: frameNumber() }).required()
 
-const side = () => shape({ x: place(), y: place(), width: extent(), height: extent() }).required()
+const side = () =>
+  shape({
+    ...{ x: place(), y: place(), width: extent(), height: extent() },
+    follows: frameNumber().optional(),
+  }).required()
 export const witnessSchema = shape({
   ...{ id: id(), name: text(), rank: rank(), element: id() },
   purpose: string()
@@ -394,6 +398,13 @@ export const witnessSchema = shape({
     .required(),
   ...{ reference: side(), adjusted: side() },
   tolerance: finite().positive().max(1).optional(),
+  on: id().notRequired(),
+  frames: range().optional().default(undefined),
+}).required()
+
+export const referenceObjectSchema = shape({
+  ...{ id: id(), name: text(), rank: rank() },
+  ...{ photographed: id(), rendered: id(), insteadOf: id() },
 }).required()
 
 export const trySchema = shape({ id: id(), name: text(), rank: rank(), ...arrangement() }).required()
@@ -422,6 +433,7 @@ export const shotSchema = shape({
   samples: table(sampleSchema),
   markers: table(markerSchema),
   witnesses: table(witnessSchema),
+  referenceObjects: table(referenceObjectSchema),
   shutter: shape({ parameters: parametersOf(shutterDescription) }).required(),
 }).required('it holds nothing')
 

@@ -8,7 +8,7 @@ import type { Curve } from '../motion/curve'
 import type { BlendKind } from '../set/blends'
 import type { TreatmentKind } from '../treatments'
 
-export const schemaVersion = 5
+export const schemaVersion = 6
 
 export interface Rational {
   readonly numerator: number
@@ -292,6 +292,11 @@ export interface WitnessSide {
   readonly y: number
   readonly width: number
   readonly height: number
+  /**
+   * The frame on which it lies there; on others it follows: the plate's side what the plate shows there, the element's side the
+   * middle of the element's coverage. Absent: it stays where it is in the frame.
+   */
+  readonly follows?: number
 }
 
 /** A pair of regions that ought to agree: the plate on one side, an element as it is treated on the other. */
@@ -303,8 +308,23 @@ export interface Witness extends Ranked {
   /** where the element ought to be like it */
   readonly adjusted: WitnessSide
   readonly element: string
+  /** the reference object that it is read on: its photograph for the plate, its render for the element's; absent: on the shot itself */
+  readonly on?: string
+  /** frames on which it counts; absent: all */
+  readonly frames?: FrameRange
   /** scene-linear, or a share of the channels' ratio where it is for colour; absent: what is usual for the purpose */
   readonly tolerance?: number
+}
+
+/** A ball or chart that was photographed where a render is to stand, and the render of it by the same lights and camera. */
+export interface ReferenceObject extends Ranked {
+  readonly name: string
+  /** source of its photographs, which take the plate's place */
+  readonly photographed: string
+  /** source of its render */
+  readonly rendered: string
+  /** the source whose place the render takes */
+  readonly insteadOf: string
 }
 
 export interface Shot extends Arrangement {
@@ -325,6 +345,7 @@ export interface Shot extends Arrangement {
   readonly samples: Table<Sample>
   readonly markers: Table<Marker>
   readonly witnesses: Table<Witness>
+  readonly referenceObjects: Table<ReferenceObject>
   /** by which what moves is blurred */
   readonly shutter: { readonly parameters: Parameters }
 }

@@ -220,6 +220,17 @@ export function anyChange(fresh: () => string): fc.Arbitrary<Change> {
       ),
     }),
     fc.record({ kind: fc.constant('remove-witness'), witness: witnessId }),
+    fc.constantFrom('object-1', 'object-2').map((id): Change => ({
+      kind: 'add-reference-object',
+      referenceObject: {
+        ...{ id, name: id, rank: 'a0' },
+        ...{ photographed: 'plate', rendered: 'matte', insteadOf: 'cg' },
+      },
+    })),
+    fc.constantFrom('object-1', 'object-2').map((id): Change => ({
+      kind: 'remove-reference-object',
+      referenceObject: id,
+    })),
     fc.constantFrom(90, 270).map((value): Change => ({
       kind: 'set-parameter',
       at: { owner: { kind: 'shutter' }, parameter: 'angle', channel: 0 },

@@ -59,6 +59,17 @@ const witness: Witness = {
   reference: { x: 4, y: 8, width: 12, height: 10 },
   adjusted: { x: 40, y: 20, width: 12, height: 10 },
 }
+const ballSources = ['ball-plate', 'ball-cg'].map((id): Change => ({
+  kind: 'add-source',
+  source: { ...smallShot.sources.byId.matte, id, name: id, path: `${id}.exr`, forComparing: true },
+}))
+const addBall: Change = {
+  kind: 'add-reference-object',
+  referenceObject: {
+    ...{ id: 'ball', name: 'Grey ball', rank: 'a0' },
+    ...{ photographed: 'ball-plate', rendered: 'ball-cg', insteadOf: 'cg' },
+  },
+}
 const addWitness: Change = { kind: 'add-witness', witness }
 const keptTry: Change = { kind: 'keep-try', id: 'try-1', name: 'try 1' }
 const keptSettings: Change = { kind: 'keep-treatment-try', treatment: 'match', id: 'first', name: '1' }
@@ -188,6 +199,14 @@ export const eachEdit: { readonly [K in Change['kind']]: Example<K> } = {
     edit: { kind: 'set-witness', witness: 'rim', changes: { purpose: 'colour', tolerance: 0.03 } },
   },
   'remove-witness': { before: [addWitness], edit: { kind: 'remove-witness', witness: 'rim' } },
+  'add-reference-object': {
+    before: ballSources,
+    edit: addBall as Extract<Change, { kind: 'add-reference-object' }>,
+  },
+  'remove-reference-object': {
+    before: [...ballSources, addBall],
+    edit: { kind: 'remove-reference-object', referenceObject: 'ball' },
+  },
   'set-shot': { edit: { kind: 'set-shot', changes: { frames: { first: 1002, last: 1009 } } } },
   'return-to': {
     before: [setVeil],

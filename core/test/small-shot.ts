@@ -66,6 +66,7 @@ export const smallShot: Shot = {
   samples: tableOf([]),
   markers: tableOf([]),
   witnesses: tableOf([]),
+  referenceObjects: tableOf([]),
   shutter: newShutter(),
 }
 

@@ -7,6 +7,8 @@ export interface KeptReading {
   readonly key: string
   readonly reference: SideReading | null
   readonly adjusted: SideReading | null
+  /** what kept it from being read */
+  readonly why?: string
 }
 
 export interface ShotReadings {

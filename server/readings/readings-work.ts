@@ -1,7 +1,7 @@
 /** Work of the kind `readings`: what all witnesses of a shot read, a frame an item. Only their windows are read and made. */
 
 import { object, string } from 'yup'
-import { readingKey, readWitnesses } from '../../core/check'
+import { countsOn, plansOf, readingKey, WitnessReader, type Look } from '../../core/witnesses'
 import type { Engine } from '../../core/engine/engine'
 import { planFrame } from '../../core/plan/plan'
 import { inOrder } from '../../core/shot'
@@ -29,15 +29,22 @@ export function readingsWork({ shots, work, engineFor }: ReadingsWorkOptions): W
     kind: 'readings',
     async run(input, frame, { signal }) {
       const { row, shot, files, memo } = await shots.of(inputOfWork.validateSync(input).shot)
-      const plan = planFrame(shot, frame, 1, files, memo)
+      const plans = plansOf(shot, (seen, at, scale) => planFrame(seen, at, scale, files, memo))
       const before = ((await work.lastResultOf(row.id, 'readings', frame)) as ReadingsItem | null)?.witnesses ?? {}
       const engine = engineFor(row.folder)
-      const all = inOrder(shot.witnesses).map((witness) => ({ witness, key: readingKey(plan, witness) }))
+      const all = inOrder(shot.witnesses)
+        .filter((witness) => countsOn(shot, witness, frame))
+        .map((witness) => ({ witness, key: readingKey(plans, frame, witness) }))
       const known = (id: string) => (Object.hasOwn(before, id) ? before[id] : undefined)
       const wanting = all.filter(({ witness, key }) => known(witness.id)?.key !== key)
-      const read = await readWitnesses(
-        (step, sides, what) => engine.measure(step, sides, what, { signal }),
-        plan,
+      const look: Look = {
+        measure: (step, sides, what) => engine.measure(step, sides, what, { signal }),
+        light: (step, window, options) => engine.light(step, window, { ...options, signal }),
+        bounds: (step) => engine.bounds(step),
+      }
+      const read = await new WitnessReader(look).read(
+        plans,
+        frame,
         wanting.map(({ witness }) => witness),
       )
       const fresh = wanting.map(({ witness, key }, i) => [witness.id, { key, ...read[i] }] as const)

@@ -1,7 +1,7 @@
 /** What the witnesses of shots read on every frame: asked for, and told as far as it is there. */
 
 import { randomUUID } from 'node:crypto'
-import { readingKey } from '../../core/check'
+import { countsOn, plansOf, readingKey } from '../../core/witnesses'
 import { filesIn } from '../../core/plan/catalog'
 import { PlanMemo } from '../../core/plan/memo'
 import { planFrame } from '../../core/plan/plan'
@@ -40,14 +40,16 @@ export class Readings {
     ])
     const files = filesIn(catalog)
     const memo = new PlanMemo()
+    const plans = plansOf(shot, (seen, at, scale) => planFrame(seen, at, scale, files, memo))
     const witnesses = allOf(shot.witnesses)
     const { first, last } = shot.frames
     const frames = Array.from({ length: last - first + 1 }, (_, i) => first + i)
     return frames.filter((frame) => {
       const read = (results.get(frame) as ReadingsItem | undefined)?.witnesses
       if (!read) return true
-      const plan = planFrame(shot, frame, 1, files, memo)
-      return witnesses.some((one) => !Object.hasOwn(read, one.id) || read[one.id].key !== readingKey(plan, one))
+      return witnesses
+        .filter((one) => countsOn(shot, one, frame))
+        .some((one) => !Object.hasOwn(read, one.id) || read[one.id].key !== readingKey(plans, frame, one))
     })
   }
 

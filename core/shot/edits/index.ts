@@ -38,6 +38,7 @@ import {
   turnTreatment,
 } from './treatments'
 import { keepTry, removeTry, useTry } from './tries'
+import { addReferenceObject, removeReferenceObject } from './reference-objects'
 import { addWitness, removeWitness, setWitness } from './witnesses'
 
 enablePatches()
@@ -90,6 +91,8 @@ const kinds = [
   addWitness,
   setWitness,
   removeWitness,
+  addReferenceObject,
+  removeReferenceObject,
   setShot,
   returnTo,
 ] as const

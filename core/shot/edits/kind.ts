@@ -4,7 +4,19 @@ import type { Draft } from 'immer'
 import type { Schema } from 'yup'
 import { find } from '../find'
 import { ImpossibleEditError } from '../impossible-edit'
-import type { Element, Marker, Sample, Shot, Source, Table, TreatmentSettings, Try, Use, Witness } from '../types'
+import type {
+  Element,
+  Marker,
+  ReferenceObject,
+  Sample,
+  Shot,
+  Source,
+  Table,
+  TreatmentSettings,
+  Try,
+  Use,
+  Witness,
+} from '../types'
 
 export interface EditKind<E extends { readonly kind: string }> {
   readonly kind: E['kind']
@@ -33,6 +45,8 @@ export const useIn = (draft: Draft<Shot>, id: string) => wanted<Use>(draft.uses,
 export const sampleIn = (draft: Draft<Shot>, id: string) => wanted<Sample>(draft.samples, id, 'sample')
 export const markerIn = (draft: Draft<Shot>, id: string) => wanted<Marker>(draft.markers, id, 'marker')
 export const witnessIn = (draft: Draft<Shot>, id: string) => wanted<Witness>(draft.witnesses, id, 'witness')
+export const referenceObjectIn = (draft: Draft<Shot>, id: string) =>
+  wanted<ReferenceObject>(draft.referenceObjects, id, 'reference object')
 export const tryIn = (draft: Draft<Shot>, id: string) => wanted<Try>(draft.tries, id, 'try')
 
 /** Puts a new thing into a table. @throws ImpossibleEditError when there is one of that id */

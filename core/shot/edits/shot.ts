@@ -60,7 +60,17 @@ export const setShot = editKind<SetShot>({
   },
 })
 
-const tables = ['sources', 'elements', 'treatments', 'uses', 'tries', 'samples', 'markers', 'witnesses'] as const
+const tables = [
+  'sources',
+  'elements',
+  'treatments',
+  'uses',
+  'tries',
+  'samples',
+  'markers',
+  'witnesses',
+  'referenceObjects',
+] as const
 
 export const returnTo = editKind<ReturnTo>({
   kind: 'return-to',

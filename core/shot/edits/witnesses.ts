@@ -6,18 +6,19 @@ import { ImpossibleEditError } from '../impossible-edit'
 import { mostWitnesses } from '../limits'
 import { faultOf, id, witnessSchema } from '../schema'
 import type { Shot, Witness } from '../types'
-import { editKind, elementIn, put, take, witnessIn } from './kind'
+import { editKind, elementIn, put, referenceObjectIn, take, witnessIn } from './kind'
 
 export interface AddWitness {
   readonly kind: 'add-witness'
   readonly witness: Witness
 }
-/** `tolerance` null: what is usual for its purpose */
+/** `tolerance` null: what is usual for its purpose; `frames` null: all */
 export interface SetWitness {
   readonly kind: 'set-witness'
   readonly witness: string
   readonly changes: Partial<Pick<Witness, 'name' | 'purpose' | 'reference' | 'adjusted' | 'element'>> & {
     readonly tolerance?: number | null
+    readonly frames?: Witness['frames'] | null
   }
 }
 export interface RemoveWitness {
@@ -25,7 +26,7 @@ export interface RemoveWitness {
   readonly witness: string
 }
 
-const changeable = ['name', 'purpose', 'reference', 'adjusted', 'element', 'tolerance']
+const changeable = ['name', 'purpose', 'reference', 'adjusted', 'element', 'tolerance', 'frames']
 const fields = (shape: Parameters<typeof object>[0]) => object(shape).noUnknown().strict().required()
 const witnessName = ({ witnesses }: Shot, wanted: string) => find(witnesses, wanted)?.name ?? wanted
 
@@ -36,6 +37,7 @@ export const addWitness = editKind<AddWitness>({
     if (Object.keys(draft.witnesses.byId).length >= mostWitnesses)
       throw new ImpossibleEditError(`A shot has at most ${mostWitnesses} witnesses. Remove some first.`)
     elementIn(draft, witness.element)
+    if (witness.on !== undefined) referenceObjectIn(draft, witness.on)
     put(draft.witnesses, witness, 'witness')
   },
   sentence: (_shot, { witness }) => `Witness ${witness.name}`,

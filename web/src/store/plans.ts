@@ -31,8 +31,8 @@ export function planOf(shot: Shot, frame: number, scale: Scale, catalog: Catalog
 }
 
 /** Of many frames in passing: nothing of them is kept when `memo` is let go. */
-export const passingPlan = (shot: Shot, frame: number, catalog: Catalog, memo: PlanMemo): FramePlan =>
-  planFrame(shot, frame, 1, files(catalog), memo)
+export const passingPlan = (shot: Shot, frame: number, scale: Scale, catalog: Catalog, memo: PlanMemo): FramePlan =>
+  planFrame(shot, frame, scale, files(catalog), memo)
 
 export const planningOf = (shot: Shot, scale: Scale, catalog: Catalog): Planning => ({
   shot,

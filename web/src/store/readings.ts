@@ -1,7 +1,7 @@
 /** What the witnesses read on the frame that is looked at, and by what a reading of any frame is known to be of today. */
 
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
-import type { WitnessReading } from '../../../core/check'
+import type { WitnessReading } from '../../../core/witnesses'
 import { shotActions } from './shot-slice'
 
 export interface ReadingNow extends WitnessReading {

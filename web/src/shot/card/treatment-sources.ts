@@ -4,35 +4,21 @@ import { mediaKind } from '../../../../core/check'
 import {
   allOf,
   belongsTo,
-  find,
   nameOfUse,
   newId,
   newTreatment,
-  rankBetween,
+  newUse,
   usesOf,
   type Change,
   type Shot,
   type Source,
   type UseOwner,
 } from '../../../../core/shot'
-import { treatmentKinds, treatments, type SourceDescription, type TreatmentKind } from '../../../../core/treatments'
+import { treatments, type SourceDescription, type TreatmentKind } from '../../../../core/treatments'
 
 export function sourcesFor(takes: SourceDescription['takes'], sources: readonly Source[]): readonly Source[] {
   const kind = takes === 'table' ? 'table' : 'picture'
   return sources.filter(({ path }) => mediaKind(path) === kind)
-}
-
-const placeOf = (kind: TreatmentKind) => treatmentKinds.indexOf(kind)
-
-/** After those of its kind and of kinds before it. */
-function rankFor(shot: Shot, owner: UseOwner, kind: TreatmentKind): string {
-  const uses = usesOf(shot, owner)
-  const next = uses.findIndex(({ treatment }) => {
-    const settings = find(shot.treatments, treatment)
-    return settings !== undefined && placeOf(settings.kind) > placeOf(kind)
-  })
-  const at = next < 0 ? uses.length : next
-  return rankBetween(uses[at - 1]?.rank ?? null, uses[at]?.rank ?? null)
 }
 
 /** @returns the edit that adds a treatment; null where a source is wanting that it reads */
@@ -49,8 +35,7 @@ export function additionOf(
   const plain = newTreatment(kind, id)
   const settings =
     wanted.length === 0 ? plain : { ...plain, sources: Object.fromEntries(found) as Record<string, string> }
-  const use = { id: newId(), rank: rankFor(shot, owner, kind), owner, treatment: id, on: true, limit: null }
-  return { kind: 'add-treatment', settings, use }
+  return { kind: 'add-treatment', settings, use: newUse(shot, owner, kind, id) }
 }
 
 export interface Shareable {
@@ -68,7 +53,7 @@ export function shareableWith(owner: UseOwner, shot: Shot): Shareable[] {
     .filter(({ id, kind }) => !here.has(id) && belongsTo(kind, owner))
     .map(({ id, kind }) => {
       const names = allOf(shot.uses).flatMap((use) => (use.treatment === id ? [nameOfUse(shot, use)] : []))
-      const use = { id: newId(), rank: rankFor(shot, owner, kind), owner, treatment: id, on: true, limit: null }
+      const use = newUse(shot, owner, kind, id)
       const words = `${treatments[kind].label} of ${[...new Set(names)].join(' and ')}`
       return { treatment: id, kind, words, edit: { kind: 'share-treatment', use } as const }
     })

@@ -11,6 +11,8 @@ import { selectDocument, selectElement, selectSamples, type PlacedSample } from 
 import { shotActions } from '../../store/shot-slice'
 import type { RootState } from '../../store/state'
 
+const regionOf = ({ x, y, width, height }: PlacedSample) => ({ x, y, width, height })
+
 export function SampleMenu({ sample, onRename }: { sample: PlacedSample; onRename: () => void }) {
   const dispatch = useAppDispatch()
   const store = useStore<RootState>()
@@ -23,7 +25,7 @@ export function SampleMenu({ sample, onRename }: { sample: PlacedSample; onRenam
   const pair = (other: PlacedSample) => {
     const { shot } = store.getState().shot
     if (!shot || !element) return
-    const witness = newWitness(shot, sample, other, element.id)
+    const witness = newWitness(shot, regionOf(sample), regionOf(other), element.id)
     const changes: readonly SingleChange[] = [
       { kind: 'add-witness', witness },
       { kind: 'remove-sample', sample: sample.id },

@@ -1,7 +1,7 @@
 /** Veil and gain of an element, proposed from what its witnesses read without them. */
 
 import { useEffect, useState } from 'react'
-import { readWitnesses } from '../../../../core/check'
+import { countsOn, plansOf, WitnessReader } from '../../../../core/witnesses'
 import { valueAt } from '../../../../core/motion/curve'
 import { proposeVeilAndGain, type PairRead, type Rgb, type VeilAndGain } from '../../../../core/match'
 import { find, usesOf, type Shot, type TreatmentSettings } from '../../../../core/shot'
@@ -43,14 +43,17 @@ export function useProposal(element: string): Proposed | string | null {
   useEffect(() => {
     if (!shot) return
     const known = veilAndGainOf(shot, element)
-    const own = witnesses.filter((one) => one.element === element && one.purpose !== 'colour')
+    const own = witnesses.filter(
+      (one) => one.element === element && one.purpose !== 'colour' && countsOn(shot, one, frame),
+    )
     ask(async () => {
       const settings = known?.settings ?? null
       if (settings && rgbAt(settings, 'gamma', frame).some((gamma) => gamma !== 1))
         return setFound('Veil and gain are proposed for a gamma of 1. Reset gamma first.')
       try {
-        const plan = planOf(known ? withoutUses(shot, element, known.use.id) : shot, frame, 1, catalog)
-        const read = await readWitnesses(engine.measure.bind(engine), plan, own)
+        const bare = known ? withoutUses(shot, element, known.use.id) : shot
+        const plans = plansOf(bare, (seen, at, scale) => planOf(seen, at, scale, catalog))
+        const read = await new WitnessReader(engine).read(plans, frame, own)
         const pairs = own.flatMap(({ name, purpose }, i): PairRead[] => {
           const { reference, adjusted } = read[i]
           return reference && adjusted ? [{ name, purpose, reference, adjusted }] : []

@@ -1,7 +1,7 @@
 /** Works out, a few frames at a time, which readings of the whole range are of the document as it is. */
 
 import { useEffect } from 'react'
-import { readingKey } from '../../../../core/check'
+import { countsOn, plansOf, readingKey } from '../../../../core/witnesses'
 import { PlanMemo } from '../../../../core/plan/memo'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { passingPlan } from '../../store/plans'
@@ -22,13 +22,14 @@ export function useReadingKeys(): void {
     if (!shot || witnesses.length === 0) return
     const { first, last } = shot.frames
     const memo = new PlanMemo()
+    const plans = plansOf(shot, (seen, frame, scale) => passingPlan(seen, frame, scale, catalog, memo))
     let timer = 0
     const from = (frame: number) => {
       const keys: Record<string, Record<string, string>> = {}
       const end = Math.min(last, frame + framesAtOnce - 1)
       for (let at = frame; at <= end; at++) {
-        const plan = passingPlan(shot, at, catalog, memo)
-        keys[at] = Object.fromEntries(witnesses.map((one) => [one.id, readingKey(plan, one)]))
+        const counting = witnesses.filter((one) => countsOn(shot, one, at))
+        keys[at] = Object.fromEntries(counting.map((one) => [one.id, readingKey(plans, at, one)]))
       }
       dispatch(keysKnown(keys))
       if (end < last) timer = window.setTimeout(() => from(end + 1), betweenMs)

@@ -1,7 +1,7 @@
 /** Reads all witnesses on the frame that is looked at, again whenever what they see changes. */
 
-import { useEffect } from 'react'
-import { readWitnesses } from '../../../../core/check'
+import { useEffect, useMemo } from 'react'
+import { countsOn, plansOf, WitnessReader } from '../../../../core/witnesses'
 import { useEngine } from '../../engine/engine-context'
 import { useNewest } from '../../engine/use-newest'
 import { useAppDispatch, useAppSelector } from '../../store'
@@ -18,16 +18,18 @@ export function useReadings(): void {
   const playing = useAppSelector((state) => state.view.playing.playing)
   const witnesses = useAppSelector(selectWitnesses)
   const ask = useNewest()
+  const reader = useMemo(() => new WitnessReader(engine), [engine])
   useEffect(() => {
     if (!shot || witnesses.length === 0 || playing) return
     ask(async () => {
       try {
-        const plan = planOf(shot, frame, 1, catalog)
-        const read = await readWitnesses(engine.measure.bind(engine), plan, witnesses)
-        dispatch(readNow(Object.fromEntries(witnesses.map(({ id }, i) => [id, { frame, ...read[i] }]))))
+        const plans = plansOf(shot, (seen, at, scale) => planOf(seen, at, scale, catalog))
+        const counting = witnesses.filter((one) => countsOn(shot, one, frame))
+        const read = await reader.read(plans, frame, counting)
+        dispatch(readNow(Object.fromEntries(counting.map(({ id }, i) => [id, { frame, ...read[i] }]))))
       } catch {
         // The picture says what is wrong with the frame.
       }
     })
-  }, [engine, dispatch, shot, catalog, frame, playing, witnesses, ask])
+  }, [reader, dispatch, shot, catalog, frame, playing, witnesses, ask])
 }

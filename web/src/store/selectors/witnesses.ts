@@ -2,6 +2,7 @@
 
 import { createSelector } from '@reduxjs/toolkit'
 import { judged, type Judged, type Verdict } from '../../../../core/match'
+import { countsOn } from '../../../../core/witnesses'
 import { find, inOrder, type Witness } from '../../../../core/shot'
 import type { ShotReadings } from '../../../../core/work'
 import { serverCache } from '../../api/server-cache'
@@ -27,7 +28,7 @@ export const selectVerdicts = createSelector(
     new Map(
       witnesses.flatMap((witness) => {
         const read = readings[witness.id]
-        return read?.frame === frame ? [[witness.id, judged(witness, read.reference, read.adjusted)] as const] : []
+        return read?.frame === frame ? [[witness.id, judged(witness, read)] as const] : []
       }),
     ),
 )
@@ -64,13 +65,14 @@ export const selectVerdictRows = createSelector(
     const numbers = Array.from({ length: last - first + 1 }, (_, i) => first + i)
     return witnesses.map((witness) => {
       let [drifts, most, worst, wanting] = [0, 0, null as number | null, 0]
-      const cells = numbers.map((frame): VerdictCell => {
+      const counting = numbers.filter((frame) => countsOn(shot, witness, frame))
+      const cells = counting.map((frame): VerdictCell => {
         const read = frames[frame]?.[witness.id]
         if (!read || keys[frame]?.[witness.id] !== read.key) {
           wanting++
           return { frame, is: 'stale' }
         }
-        const { verdict, drift } = judged(witness, read.reference, read.adjusted)
+        const { verdict, drift } = judged(witness, read)
         const far = Math.max(...drift.map(Math.abs))
         if (verdict === 'drifts') {
           drifts++

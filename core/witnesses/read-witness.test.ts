@@ -3,7 +3,8 @@ import { planFrame } from '../plan/plan'
 import { applyEdit, newTreatment, type Change, type Shot, type Witness } from '../shot'
 import { localEngine } from '../test/local-engine'
 import { allThere, smallShot, treated } from '../test/small-shot'
-import { readingKey, readWitnesses } from './read-witness'
+import { plansOf } from './look'
+import { readingKey, WitnessReader } from './read-witness'
 
 /** Both sides of a witness, made by the engine: the plate as it came, the element as it is treated. */
 
@@ -14,10 +15,10 @@ const witness: Witness = {
   // Inside the disc of the element.
   adjusted: { x: 50, y: 70, width: 10, height: 8 },
 }
-const planOf = (shot: Shot) => planFrame(shot, 1001, 1, allThere())
+const plansIn = (shot: Shot) => plansOf(shot, (seen, frame, scale) => planFrame(seen, frame, scale, allThere()))
 const read = async (shot: Shot, one = witness) => {
   const engine = localEngine(1)
-  const [found] = await readWitnesses(engine.measure.bind(engine), planOf(shot), [one])
+  const [found] = await new WitnessReader(engine).read(plansIn(shot), 1001, [one])
   return found
 }
 const withVeil = treated(
@@ -59,7 +60,7 @@ test('beyond the frame there is no plate, and its share is said', async () => {
 })
 
 test('the key is that of what is read: another element, a tolerance and a name do not count; the element and the place do', () => {
-  const key = (shot: Shot, one = witness) => readingKey(planOf(shot), one)
+  const key = (shot: Shot, one = witness) => readingKey(plansIn(shot), 1001, one)
   const after = (edit: Change) => key(applyEdit(smallShot, edit).shot)
   const plain = key(smallShot)
   expect(after({ kind: 'show-element', element: 'front', visible: false })).toBe(plain)

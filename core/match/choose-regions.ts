@@ -1,0 +1,79 @@
+/** Regions of a picture that differ most from each other: what a line through their readings rests on best. */
+
+import type { Window } from '../image/window'
+
+export interface Region extends Window {
+  /** mean of each channel */
+  readonly light: readonly [number, number, number]
+}
+
+/** Light added before its logarithm is taken: in the dark, differences are no matter of ratios. */
+const darkLight = 0.01
+const covered = 0.999
+
+/**
+ * The darkest, then always the one that is farthest from those chosen, in the logarithm of light. Only regions whose
+ * surroundings are covered as well are chosen, so that no edge reaches into them.
+ *
+ * @param light premultiplied RGBA of the window
+ * @param side of a region, in pixels
+ * @param margin so far around a region everything is covered
+ */
+export function chooseRegions(
+  light: Float32Array,
+  { x: left, y: top, width, height }: Window,
+  { side, margin, most }: { readonly side: number; readonly margin: number; readonly most: number },
+): Region[] {
+  const sums = [0, 1, 2, 3].map((channel) => summedArea(light, channel, width, height))
+  const sumOf = (table: Float64Array, x: number, y: number, size: number) => {
+    const stride = width + 1
+    const [a, b] = [y * stride + x, (y + size) * stride + x]
+    return table[b + size] - table[b] - table[a + size] + table[a]
+  }
+  const candidates: { readonly region: Region; readonly at: readonly number[] }[] = []
+  const step = Math.max(1, side >> 1)
+  const whole = side + 2 * margin
+  for (let y = 0; y + whole <= height; y += step)
+    for (let x = 0; x + whole <= width; x += step) {
+      if (sumOf(sums[3], x, y, whole) < covered * whole * whole) continue
+      const mean = [0, 1, 2].map((c) => sumOf(sums[c], x + margin, y + margin, side) / (side * side))
+      const region = {
+        ...{ x: left + x + margin, y: top + y + margin, width: side, height: side },
+        light: mean as unknown as Region['light'],
+      }
+      candidates.push({ region, at: mean.map((value) => Math.log(Math.max(0, value) + darkLight)) })
+    }
+  if (candidates.length === 0) return []
+  const chosen = [candidates.reduce((a, b) => (total(b.at) < total(a.at) ? b : a))]
+  while (chosen.length < most) {
+    const distance = ({ at, region }: (typeof candidates)[number]) =>
+      Math.min(
+        ...chosen.map((one) =>
+          overlap(one.region, region) ? 0 : Math.hypot(...at.map((value, c) => value - one.at[c])),
+        ),
+      )
+    const far = candidates.reduce((a, b) => (distance(b) > distance(a) ? b : a))
+    if (distance(far) === 0) break
+    chosen.push(far)
+  }
+  return chosen.map(({ region }) => region)
+}
+
+const total = (values: readonly number[]) => values.reduce((sum, value) => sum + value, 0)
+const overlap = (a: Window, b: Window) =>
+  a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height
+
+/** A pixel of which something is no number is not covered. */
+function summedArea(light: Float32Array, channel: number, width: number, height: number): Float64Array {
+  const table = new Float64Array((width + 1) * (height + 1))
+  for (let y = 0; y < height; y++) {
+    let row = 0
+    for (let x = 0; x < width; x++) {
+      const at = (y * width + x) * 4
+      const sound = light[at] + light[at + 1] + light[at + 2] + light[at + 3]
+      row += Number.isFinite(sound) ? light[at + channel] : 0
+      table[(y + 1) * (width + 1) + x + 1] = table[y * (width + 1) + x + 1] + row
+    }
+  }
+  return table
+}

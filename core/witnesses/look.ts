@@ -1,0 +1,33 @@
+/** What reading and matching ask of an engine, and of plans. */
+
+import type { Scale, Step } from '../graph/steps'
+import type { Window } from '../image/window'
+import type { Wanted, WindowReading } from '../measure/window-statistics'
+import type { FramePlan } from '../plan/plan'
+import { onReferenceObject, type Shot } from '../shot'
+
+export interface Look {
+  /** in the order of the windows: the files that they are made of are read once for all of them */
+  measure(step: Step, windows: readonly Window[], wanted: Wanted): Promise<readonly WindowReading[]>
+  /** premultiplied scene-linear RGBA of the window */
+  light(step: Step, window: Window, options: { readonly once: true }): Promise<Float32Array>
+  /** where its pixels lie at most */
+  bounds(step: Step): Promise<Window>
+}
+
+export interface Plans {
+  /** of the shot, at full scale */
+  readonly frame: Window
+  /** of the shot itself, or with a reference object in its place; null where that is gone */
+  at(on: string | null, frame: number, scale: Scale): FramePlan | null
+}
+
+export function plansOf(shot: Shot, plan: (shot: Shot, frame: number, scale: Scale) => FramePlan): Plans {
+  return {
+    frame: { x: 0, y: 0, ...shot.frameSize },
+    at(on, frame, scale) {
+      const seen = on === null ? shot : onReferenceObject(shot, on)
+      return seen && plan(seen, frame, scale)
+    },
+  }
+}

@@ -1,0 +1,111 @@
+/** Veil and gain from regions of reference objects: each becomes a witness. */
+
+import {
+  chooseRegions,
+  pairsOverFrames,
+  proposeVeilAndGain,
+  unlikeOfSame,
+  type PairRead,
+  type Region,
+  type Sure,
+  type WitnessPurpose,
+} from '../match'
+import { framesOfReferenceObject, newId, newTreatment, type Element, type ReferenceObject, type Witness } from '../shot'
+import { plansOf } from './look'
+import { ownUse } from './changes'
+import { isByHand, isSet, type ShotBeingMatched } from './matching'
+import { framesOf, namesOf, seenOn } from './on-objects'
+import { WitnessReader } from './read-witness'
+
+/** The line rests on all of them; the first, which differ most, become witnesses. */
+const regionsOfAnObject = 24
+const witnessesOfAnObject = 6
+const fewestPairs = 3
+const both = ['veil', 'gain'] as const
+
+/**
+ * @param light elements of the same render that are added as light: they get the gain
+ * @returns the veil, where it was found
+ */
+export async function matchVeilAndGain(
+  matched: ShotBeingMatched,
+  element: Element,
+  objects: readonly ReferenceObject[],
+  light: readonly Element[],
+): Promise<readonly Sure[] | null> {
+  const known = ownUse(matched.shot, element.id, 'veil-and-gain')
+  const plain = newTreatment('veil-and-gain', 'plain').parameters
+  if (known && isSet(known.settings.parameters, plain, [...both, 'gamma'])) {
+    for (const what of both) matched.leave(element, what, isByHand)
+    return null
+  }
+  const witnesses = await chosenWitnesses(matched, element, objects)
+  const pairs = await readAll(matched, witnesses)
+  const found = pairs.length < fewestPairs ? null : proposeVeilAndGain(pairs, { veil: [0, 0, 0], gain: [1, 1, 1] })
+  if (!found) {
+    for (const what of both) matched.leave(element, what, 'what was shot has too few regions that could tell it')
+    return null
+  }
+  for (const { id } of objects)
+    for (const one of witnesses.filter(({ on }) => on === id).slice(0, witnessesOfAnObject)) matched.keep(one)
+  for (const what of both) matched.find(element, what, found[what], namesOf(objects))
+  // Light that is added has no veil of its own, but was lit by the same lamps.
+  for (const one of light)
+    if (ownUse(matched.shot, one.id, 'veil-and-gain')) matched.leave(one, 'gain', isByHand)
+    else matched.find(one, 'gain', found.gain, namesOf(objects))
+  return found.veil
+}
+
+/** On the first frame of each object; where its camera sways, the margin keeps edges out. */
+async function chosenWitnesses(
+  matched: ShotBeingMatched,
+  element: Element,
+  objects: readonly ReferenceObject[],
+): Promise<Witness[]> {
+  const { width } = matched.shot.frameSize
+  const witnesses: Witness[] = []
+  for (const object of objects) {
+    const seen = await seenOn(matched, element, object, framesOf(matched, object)[0])
+    if (!seen) continue
+    const side = Math.max(4, Math.round(width / 107))
+    const margin = Math.max(2, Math.round(width / 200))
+    const regions = chooseRegions(seen.sharp, seen.window, { side, margin, most: regionsOfAnObject })
+    witnesses.push(...witnessesOf(element, object, regions))
+  }
+  return witnesses
+}
+
+function witnessesOf(element: Element, object: ReferenceObject, regions: readonly Region[]): Witness[] {
+  const lumas = regions.map(({ light }) => light[0] + light[1] + light[2])
+  const [least, most] = [Math.min(...lumas), Math.max(...lumas)]
+  return regions.map((region, i): Witness => {
+    const purpose: WitnessPurpose = lumas[i] <= 3 * least ? 'black' : lumas[i] >= most / 1.5 ? 'white' : 'mid'
+    const { x, y, width, height } = region
+    const side = { x, y, width, height }
+    const name = `${object.name} ${i + 1}`
+    return {
+      ...{ id: newId(), name, rank: 'a0', purpose, element: element.id, on: object.id },
+      ...{ reference: side, adjusted: side },
+    }
+  })
+}
+
+/** On every frame that they were shot on, the frames of each taken together. */
+async function readAll(matched: ShotBeingMatched, witnesses: readonly Witness[]): Promise<PairRead[]> {
+  const reader = new WitnessReader(matched.look)
+  const plans = plansOf(matched.shot, matched.plan)
+  const frames = new Map(
+    [...new Set(witnesses.map(({ on }) => on ?? ''))].map((on) => [on, framesOfReferenceObject(matched.shot, on)]),
+  )
+  const read = new Map<string, PairRead[]>()
+  for (const [on, range] of frames) {
+    const own = witnesses.filter((one) => one.on === on)
+    for (let frame = range?.first ?? 1; range && frame <= range.last; frame++)
+      (await reader.read(plans, frame, own)).forEach(({ reference, adjusted }, i) => {
+        const { id, name, purpose } = own[i]
+        if (!reference || !adjusted) return
+        read.set(id, [...(read.get(id) ?? []), { name, purpose, reference, adjusted }])
+      })
+  }
+  return pairsOverFrames([...read.values()].map((frames) => frames.map((one) => ({ ...one, unlike: unlikeOfSame }))))
+}

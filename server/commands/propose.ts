@@ -1,0 +1,52 @@
+/** `enkrasis propose`: matches a shot file's renders to its plate by measuring, and writes the shot file that comes of it. */
+
+import { dirname, resolve } from 'node:path'
+import { filesIn } from '../../core/plan/catalog'
+import { PlanMemo } from '../../core/plan/memo'
+import { planFrame } from '../../core/plan/plan'
+import { applyEdit, find, type Shot } from '../../core/shot'
+import { matchAll, type Accept, type Matching } from '../../core/witnesses'
+import { writeWhole } from '../delivery/write-whole'
+import { catalogOf } from '../media/catalog'
+import { placeOf } from '../media/media-roots'
+import { readShotFile } from '../shots/shot-store'
+import { startEngine, type EngineOptions } from './start-engine'
+
+export interface ProposeOptions extends EngineOptions {
+  readonly accept: Accept
+  readonly out: string
+  readonly json?: string
+  readonly mediaRoot?: readonly string[]
+}
+
+export async function propose(file: string, options: ProposeOptions): Promise<void> {
+  const shot = await readShotFile(resolve(file))
+  const place = placeOf(options.mediaRoot, dirname(resolve(file)))
+  const { engine, close } = await startEngine(options, (request) => ({ place, request }), true)
+  try {
+    const files = filesIn(await catalogOf(place, shot))
+    const memo = new PlanMemo()
+    const plan = (seen: Shot, frame: number, scale: 1 | 2 | 4) => planFrame(seen, frame, scale, files, memo)
+    const matching = await matchAll(shot, engine, plan, options.accept)
+    const matched = matching.changes.reduce((before, change) => applyEdit(before, change).shot, shot)
+    await writeWhole(resolve(options.out), JSON.stringify(matched, null, 2))
+    if (options.json) await writeWhole(resolve(options.json), JSON.stringify(matching, null, 2))
+    for (const line of inWords(shot, matching)) console.log(line)
+  } finally {
+    await close()
+  }
+}
+
+function inWords(shot: Shot, { parts, left, changes }: Matching): string[] {
+  const nameOf = (element: string) => find(shot.elements, element)?.name ?? element
+  const number = (value: number) => value.toFixed(4)
+  return [
+    ...parts.map(({ element, what, values, surer, rests }) => {
+      const numbers = values.map(({ value, bar }) => `${number(value)} +- ${number(bar)}`).join(', ')
+      const basis = `${nameOf(element)}: ${what} ${numbers}, from ${rests.join(' and ')}`
+      return surer === null ? basis : `${basis}. Not sure: ${surer}`
+    }),
+    ...left.map(({ element, what, why }) => `${nameOf(element)}: ${what} is left as it is: ${why}.`),
+    ...(changes.length === 0 ? ['Nothing was changed.'] : []),
+  ]
+}
