@@ -22,6 +22,7 @@ import { addDeliveryRoutes } from './delivery-routes'
 import { addMediaRoutes } from './media-routes'
 import type { Revised, Service } from './service'
 import { shotId } from './shot-id'
+import { addMatchingRoutes } from './matching-routes'
 import { addReadingsRoutes } from './readings-routes'
 import { addShotListRoutes } from './shot-list-routes'
 import { addDemoShotRoutes } from './demo-shot-routes'
@@ -82,6 +83,7 @@ export function createApp(service: Service): Express {
   addWorkRoutes(app, service)
   addComputedRoutes(app, service)
   addReadingsRoutes(app, service)
+  addMatchingRoutes(app, service)
   addDemoShotRoutes(app, service)
   addMediaRoutes(app, service)
   app.use('/api', (request, response) => {

@@ -17,6 +17,8 @@ import { deliveryWork } from './delivery/delivery-work'
 import { demoShotWork } from './demo-shots/demo-shots'
 import { framesAtOnce } from './delivery/in-order'
 import { nodeEngine } from './engine/node-engine'
+import { Matchings } from './matching/matchings'
+import { matchWork } from './matching/match-work'
 import { Readings } from './readings/readings'
 import { readingsWork } from './readings/readings-work'
 import { FrameReaders } from './media/frame-readers'
@@ -38,6 +40,7 @@ export interface Parts {
   readonly computedFiles: ComputedFiles
   readonly computed: ComputedElements
   readonly readings: Readings
+  readonly matchings: Matchings
   engineFor(shotFolder: string): Engine
   /** @param kinds of work that it takes; all when absent */
   worker(complain: (sentence: string) => void, kinds?: readonly WorkKindName[]): Worker
@@ -81,10 +84,12 @@ export async function startParts(configuration: Configuration, built: URL, ready
     demoShotWork(configuration, built),
     computedWork({ shots, files: computedFiles, engineFor }),
     readingsWork({ shots, work, engineFor }),
+    matchWork({ shots, engineFor }),
   ]
   return {
     ...{ sequelize, models, readers, measurers, work, notifications, deliveries, engineFor, computedFiles, computed },
     readings: new Readings(work, media),
+    matchings: new Matchings(work, media),
     worker: (complain, wanted = workKinds) =>
       new Worker({
         store: work,

@@ -24,6 +24,8 @@ const covered = 0.999
 /** Grain has a size: so many pixels beside each other say no more than one. */
 const pixelsOfAGrain = 4
 const leastPixels = 200
+/** Pictures beyond so many pixels make it no better than its model is. */
+const mostPixels = 30_000
 /** Of so many errors across and down differ. */
 const unlikeFrom = 4
 
@@ -34,8 +36,15 @@ const unlikeFrom = 4
  * @returns null where there is too little to go by: too few covered pixels, or no edges in them
  */
 export function nearestSoftening(pictures: readonly SharpAndSeen[]): Softening | null {
-  const prepared = pictures.map(prepare).filter(({ places }) => places.length > 0)
-  const count = prepared.reduce((sum, { places }) => sum + places.length, 0)
+  const prepared: Prepared[] = []
+  let count = 0
+  for (const picture of pictures) {
+    if (count > mostPixels) break
+    const one = prepare(picture)
+    if (one.places.length === 0) continue
+    prepared.push(one)
+    count += one.places.length
+  }
   if (count < leastPixels) return null
   const cost = (across: number, down: number) => leftOver(prepared, across, down)
   const coarse = Array.from({ length: 13 }, (_, i) => (i * widest) / 12)
@@ -70,9 +79,37 @@ interface Prepared extends SharpAndSeen {
   readonly places: Int32Array
 }
 
-function prepare(picture: SharpAndSeen): Prepared {
+const reach = Math.ceil(widest * 1.5)
+
+function prepare(whole: SharpAndSeen): Prepared {
+  return withPlaces(covering(whole))
+}
+
+/** No more of it than is covered. */
+function covering({ window: { width, height }, sharp, seen }: SharpAndSeen): SharpAndSeen {
+  let [left, top, right, bottom] = [width, height, 0, 0]
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      if (!(sharp[4 * (y * width + x) + 3] >= covered)) continue
+      left = Math.min(left, x)
+      right = Math.max(right, x + 1)
+      top = Math.min(top, y)
+      bottom = y + 1
+    }
+  const window = { width: Math.max(0, right - left), height: Math.max(0, bottom - top) }
+  const cut = (from: Float32Array) => {
+    const out = new Float32Array(window.width * window.height * 4)
+    for (let y = 0; y < window.height; y++) {
+      const at = ((top + y) * width + left) * 4
+      out.set(from.subarray(at, at + 4 * window.width), y * window.width * 4)
+    }
+    return out
+  }
+  return { window, sharp: cut(sharp), seen: cut(seen) }
+}
+
+function withPlaces(picture: SharpAndSeen): Prepared {
   const { width, height } = picture.window
-  const reach = Math.ceil(widest * 1.5)
   const whole = new Uint8Array(width * height)
   for (let i = 0; i < whole.length; i++) {
     const { sharp, seen } = picture
@@ -134,32 +171,45 @@ function leftOver(prepared: readonly Prepared[], across: number, down: number): 
   return squares
 }
 
+/** Three values a pixel. */
 function softened(
   sharp: Float32Array,
   { width, height }: Pick<Window, 'width' | 'height'>,
   [across, down]: readonly [readonly number[], readonly number[]],
 ): Float64Array {
-  const pass = (from: Float64Array, count: number, stride: number, taps: readonly number[]) => {
-    const out = new Float64Array(from.length)
-    const pixels = width * height
-    for (let i = 0; i < pixels; i++) {
-      const at = Math.floor(i / stride) % count
-      for (let c = 0; c < 3; c++) {
-        let sum = taps[0] * from[3 * i + c]
-        for (let k = 1; k < taps.length; k++) {
-          const before = at - k >= 0 ? i - k * stride : i
-          const after = at + k < count ? i + k * stride : i
-          sum += taps[k] * (from[3 * before + c] + from[3 * after + c])
-        }
-        out[3 * i + c] = sum
-      }
-    }
-    return out
-  }
   const plain = new Float64Array(width * height * 3)
   for (let i = 0; i < width * height; i++) for (let c = 0; c < 3; c++) plain[3 * i + c] = sharp[4 * i + c]
-  const first = across.length > 1 ? pass(plain, width, 1, across) : plain
-  return down.length > 1 ? pass(first, height, width, down) : first
+  const first = along(plain, { count: width, stride: 3, lines: height, lineStride: 3 * width }, across)
+  return along(first, { count: height, stride: 3 * width, lines: width, lineStride: 3 }, down)
+}
+
+interface Axis {
+  readonly count: number
+  readonly stride: number
+  readonly lines: number
+  readonly lineStride: number
+}
+
+/** Beyond its ends a line goes on with its outermost pixels, which nothing that is compared sees. */
+function along(from: Float64Array, { count, stride, lines, lineStride }: Axis, taps: readonly number[]): Float64Array {
+  const reach = taps.length - 1
+  if (reach === 0) return from
+  const out = new Float64Array(from.length)
+  for (let line = 0; line < lines; line++)
+    for (let at = 0; at < count; at++) {
+      const i = line * lineStride + at * stride
+      for (let c = 0; c < 3; c++) {
+        let sum = taps[0] * from[i + c]
+        if (at >= reach && at + reach < count)
+          for (let k = 1; k <= reach; k++) sum += taps[k] * (from[i - k * stride + c] + from[i + k * stride + c])
+        else
+          for (let k = 1; k <= reach; k++)
+            sum +=
+              taps[k] * (from[i - Math.min(k, at) * stride + c] + from[i + Math.min(k, count - 1 - at) * stride + c])
+        out[i + c] = sum
+      }
+    }
+  return out
 }
 
 /** The golden section; to a thousandth. */

@@ -5,16 +5,20 @@ import {
   find,
   inOrder,
   lastRank,
+  newId,
   newTreatment,
   newUse,
+  parametersFor,
   usesOf,
   type Owner,
+  type Parameters,
   type Shot,
   type SingleChange,
-  type Witness,
 } from '../shot'
+import { blends } from '../set/blends'
+import { elementDescription } from '../set/owners'
 import type { TreatmentKind } from '../treatments'
-import type { Matched, MatchedPart } from './parts'
+import type { Matched, MatchedPart, Matching } from './parts'
 
 /** The treatment and its parameters, or the parameter of the blend or the element, that a setting is. */
 type Target =
@@ -30,16 +34,14 @@ const targets: Readonly<Record<Matched, Target>> = {
   'occlusion strength': { of: 'element', parameter: 'opacity' },
 }
 
-/**
- * @param idFor the id of what is added, by a name: the same name, the same id
- * @returns to be made in this order; what is not there yet is added
- */
-export function changesOf(
-  shot: Shot,
-  parts: readonly MatchedPart[],
-  witnesses: readonly Witness[],
-  idFor: (name: string) => string,
-): SingleChange[] {
+/** Which settings become changes: those that are sure, or all that were found. */
+export type Accept = 'sure' | 'all'
+
+export const accepted = (parts: readonly MatchedPart[], accept: Accept): MatchedPart[] =>
+  parts.filter(({ sure }) => sure || accept === 'all')
+
+/** @returns edits to be made in this order; what is not there yet is added, and what somebody has set stays as it is */
+export function changesOf(shot: Shot, { parts, witnesses }: Pick<Matching, 'parts' | 'witnesses'>): SingleChange[] {
   const changes: SingleChange[] = []
   let now = shot
   const change = (one: SingleChange) => {
@@ -47,28 +49,47 @@ export function changesOf(
     changes.push(one)
   }
   for (const witness of witnesses)
-    change({ kind: 'add-witness', witness: { ...witness, rank: lastRank(inOrder(now.witnesses)) } })
+    if (!find(now.witnesses, witness.id))
+      change({ kind: 'add-witness', witness: { ...witness, rank: lastRank(inOrder(now.witnesses)) } })
   for (const { element, what, values, sharedBy } of parts) {
     const target = targets[what]
     const numbers = values.map(({ value }) => value)
+    if (!find(now.elements, element) || isSet(shot, element, what)) continue
     if ('of' in target) {
-      const owner: Owner = target.of === 'blend' ? { kind: 'blend', element } : { kind: 'element', id: element }
-      change(setsOf(owner, target.parameter, numbers, now))
+      change(setsOf(ownerOf(target.of, element), target.parameter, numbers, now))
       continue
     }
     const known = ownUse(now, element, target.treatment)
-    const id = known?.settings.id ?? idFor(`${element} ${target.treatment}`)
-    const useOf = (of: string) => ({
-      ...newUse(now, { kind: 'element', id: of }, target.treatment, id),
-      id: idFor(`use ${of} ${target.treatment}`),
-    })
+    const id = known?.settings.id ?? newId()
+    const useOf = (of: string) => newUse(now, { kind: 'element', id: of }, target.treatment, id)
     if (!known) change({ kind: 'add-treatment', settings: newTreatment(target.treatment, id), use: useOf(element) })
     const each = target.parameters.length === 1 ? [numbers] : numbers.map((value) => [value])
     target.parameters.forEach((parameter, i) => change(setsOf({ kind: 'treatment', id }, parameter, each[i], now)))
     for (const other of sharedBy)
-      if (!ownUse(now, other, target.treatment)) change({ kind: 'share-treatment', use: useOf(other) })
+      if (find(now.elements, other) && !ownUse(now, other, target.treatment))
+        change({ kind: 'share-treatment', use: useOf(other) })
   }
   return changes
+}
+
+const ownerOf = (of: 'blend' | 'element', element: string): Owner =>
+  of === 'blend' ? { kind: 'blend', element } : { kind: 'element', id: element }
+
+/** Whether somebody gave a setting another value than the one it began with. */
+export function isSet(shot: Shot, element: string, what: Matched): boolean {
+  const target = targets[what]
+  const differs = (now: Parameters, initial: Parameters, names: readonly string[]) =>
+    names.some((name) => JSON.stringify(now[name]) !== JSON.stringify(initial[name]))
+  if ('treatment' in target) {
+    const known = ownUse(shot, element, target.treatment)
+    const { parameters } = newTreatment(target.treatment, 'plain')
+    return known !== null && differs(known.settings.parameters, parameters, target.parameters)
+  }
+  const found = find(shot.elements, element)
+  if (!found) return false
+  return target.of === 'blend'
+    ? differs(found.blend.parameters, parametersFor(blends[found.blend.kind]), [target.parameter])
+    : differs(found.parameters, parametersFor(elementDescription), [target.parameter])
 }
 
 /** Values of all channels, to what a document keeps of them. */

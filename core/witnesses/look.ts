@@ -9,8 +9,12 @@ import { onReferenceObject, type Shot } from '../shot'
 export interface Look {
   /** in the order of the windows: the files that they are made of are read once for all of them */
   measure(step: Step, windows: readonly Window[], wanted: Wanted): Promise<readonly WindowReading[]>
-  /** premultiplied scene-linear RGBA of the window */
-  light(step: Step, window: Window, options: { readonly once: true }): Promise<Float32Array>
+  /**
+   * Premultiplied scene-linear RGBA of the window. What is asked for of one window at the same time is made together.
+   *
+   * @param options `once`: by itself, and nothing that is made on the way is kept
+   */
+  light(step: Step, window: Window, options?: { readonly once: true }): Promise<Float32Array>
   /** where its pixels lie at most */
   bounds(step: Step): Promise<Window>
 }

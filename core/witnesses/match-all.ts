@@ -3,21 +3,31 @@
  * gain, then the shadow, and softness once more on the whole picture. What somebody set is left as it is.
  */
 
-import { newId, type Shot } from '../shot'
+import type { Shot } from '../shot'
 import type { Look } from './look'
 import { matchPlateVeil, matchShadow } from './match-shadow'
 import { matchSoftness, refineSoftness } from './match-softness'
 import { matchVeilAndGain } from './match-veil-and-gain'
-import { companionsOf, objectsOf, ShotBeingMatched, toBeMatched, type Accept } from './matching'
+import { companionsOf, objectsOf, ShotBeingMatched, toBeMatched } from './matching'
 import type { Matching, PlanOf } from './parts'
 
+/** Of an element; each takes about as long as the others. */
+const stages = 4
+
 /**
- * @param accept which settings become changes: those that are sure, or all that were found
+ * @param progress told how far it is, 0 to 1
  * @throws what reading and making pictures throws
  */
-export async function matchAll(shot: Shot, look: Look, plan: PlanOf, accept: Accept): Promise<Matching> {
+export async function matchAll(
+  shot: Shot,
+  look: Look,
+  plan: PlanOf,
+  progress: (share: number) => void = () => undefined,
+): Promise<Matching> {
   const matched = new ShotBeingMatched(shot, look, plan)
-  for (const element of toBeMatched(shot)) {
+  const all = toBeMatched(shot)
+  for (const [i, element] of all.entries()) {
+    const stage = (done: number) => progress((i + done / stages) / all.length)
     const objects = objectsOf(shot, element)
     if (objects.length === 0) {
       for (const what of ['softness', 'veil', 'gain'] as const) matched.leave(element, what, nothingShot)
@@ -25,17 +35,19 @@ export async function matchAll(shot: Shot, look: Look, plan: PlanOf, accept: Acc
     }
     const { light, shadows } = companionsOf(shot, element)
     const soft = await matchSoftness(matched, element, objects, light)
+    stage(1)
     const veil = await matchVeilAndGain(matched, element, objects, light)
     if (veil) for (const one of shadows) matchPlateVeil(matched, one, veil, objects)
+    stage(2)
     const [shadow, occlusion] = (['shadow', 'occlusion'] as const).map(
       (kind) => shadows.find(({ blend }) => blend.kind === kind) ?? null,
     )
     if (shadow) await matchShadow(matched, element, shadow, occlusion, objects)
+    stage(3)
     if (soft) await refineSoftness(matched, element, objects)
+    stage(4)
   }
-  const changes = matched.changes(accept)
-  const before = { kind: 'keep-try', id: newId(), name: 'before matching' } as const
-  return { parts: matched.parts, left: matched.left, changes: changes.length > 0 ? [before, ...changes] : [] }
+  return { parts: matched.parts, left: matched.left, witnesses: matched.witnesses }
 }
 
 const nothingShot = 'no ball or chart was shot in its place'

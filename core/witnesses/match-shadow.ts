@@ -4,11 +4,9 @@ import { dilate, intersect, pixelCount, type Window } from '../image/window'
 import { nearestShadow, type ShadowCorners, type Sure } from '../match'
 import { alignedShift } from '../measure/aligned-shift'
 import type { Step } from '../graph/steps'
-import { blends } from '../set/blends'
-import { elementDescription } from '../set/owners'
-import { applyEdit, onReferenceObject, parametersFor, type Element, type ReferenceObject } from '../shot'
-import { setsOf } from './changes'
-import { isByHand, isSet, type ShotBeingMatched } from './matching'
+import { applyEdit, onReferenceObject, type Element, type ReferenceObject } from '../shot'
+import { isSet, setsOf } from './changes'
+import { isByHand, type ShotBeingMatched } from './matching'
 import { framesOf, namesOf, once } from './on-objects'
 
 /** What no shadow can take away is the plate's veil, and that is what lifts the render's blacks. */
@@ -18,8 +16,7 @@ export function matchPlateVeil(
   veil: readonly Sure[],
   objects: readonly ReferenceObject[],
 ): void {
-  if (isSet(shadow.blend.parameters, parametersFor(blends[shadow.blend.kind]), ['veil']))
-    return matched.leave(shadow, 'plate veil', isByHand)
+  if (isSet(matched.shot, shadow.id, 'plate veil')) return matched.leave(shadow, 'plate veil', isByHand)
   matched.find(shadow, 'plate veil', veil, namesOf(objects))
 }
 
@@ -31,20 +28,27 @@ export async function matchShadow(
   occlusion: Element | null,
   objects: readonly ReferenceObject[],
 ): Promise<void> {
-  if (isSet(shadow.blend.parameters, parametersFor(blends.shadow), ['ratio']))
-    return matched.leave(shadow, 'shadow ratio', isByHand)
-  const free =
-    occlusion && !isSet(occlusion.parameters, parametersFor(elementDescription), ['opacity']) ? occlusion : null
+  if (isSet(matched.shot, shadow.id, 'shadow ratio')) return matched.leave(shadow, 'shadow ratio', isByHand)
+  const free = occlusion && !isSet(matched.shot, occlusion.id, 'occlusion strength') ? occlusion : null
   if (occlusion && !free) matched.leave(occlusion, 'occlusion strength', isByHand)
   const frames: ShadowCorners[] = []
-  for (const object of objects)
-    for (const frame of framesOf(matched, object)) {
+  for (const object of objects) {
+    const own = framesOf(matched, object)
+    // A camera that moved is seen at the ends.
+    for (const frame of new Set([own[0], own[own.length - 1]])) {
+      const why = await whyElsewhere(matched, element, object, frame)
+      if (why !== null) return matched.leave(shadow, 'shadow ratio', why)
+    }
+    for (const frame of own) {
       const one = await shadowOn(matched, { element, shadow, occlusion: free }, object, frame)
-      if (typeof one === 'string') return matched.leave(shadow, 'shadow ratio', one)
       if (one) frames.push(one)
     }
+  }
   const found = nearestShadow(frames)
   if (!found) return matched.leave(shadow, 'shadow ratio', 'what was shot throws no shadow that could tell it')
+  // Between frames it is seen how sure it is.
+  if (!Number.isFinite(found.ratio[0].bar))
+    return matched.leave(shadow, 'shadow ratio', 'what was shot has one frame only, which does not tell how sure it is')
   const held = ({ value, bar }: Sure): Sure => ({ value: Math.min(1, Math.max(0, value)), bar })
   matched.find(shadow, 'shadow ratio', found.ratio.map(held), namesOf(objects))
   if (free && found.occlusion) matched.find(free, 'occlusion strength', [held(found.occlusion)], namesOf(objects))
@@ -61,13 +65,13 @@ interface Darkening {
   readonly occlusion: Element | null
 }
 
-/** @returns the end of a sentence where the photograph cannot be compared with the plate; null where nothing is there */
+/** @returns null where nothing is there */
 async function shadowOn(
   { shot, look, plan }: ShotBeingMatched,
   { element, shadow, occlusion }: Darkening,
   object: ReferenceObject,
   frame: number,
-): Promise<ShadowCorners | string | null> {
+): Promise<ShadowCorners | null> {
   const corner = (ratio: number, strength: number) => {
     const sets = [setsOf({ kind: 'blend', element: shadow.id }, 'ratio', [ratio, ratio, ratio], shot)]
     if (occlusion) sets.push(setsOf({ kind: 'element', id: occlusion.id }, 'opacity', [strength], shot))
@@ -79,18 +83,13 @@ async function shadowOn(
   const corners = strengths.flatMap((strength) => [corner(0, strength), corner(1, strength)])
   const photographed = onReferenceObject(shot, object.id)
   const photo = photographed && plan(photographed, frame, 1)
-  const own = plan(shot, frame, 1)
   const [throws, covers] = [shadow, element].map(({ id }) => photo?.elements.get(id))
-  if (!photo?.plate || !own.plate || !throws || !covers || corners.some((one) => !one)) return null
+  if (!photo?.plate || !throws || !covers || corners.some((one) => !one)) return null
   const whole = { x: 0, y: 0, ...shot.frameSize }
-  const [reach, body] = await Promise.all([look.bounds(throws), look.bounds(covers)])
-  const window = intersect(reach, whole)
+  const window = intersect(await look.bounds(throws), whole)
   if (pixelCount(window) === 0) return null
-  const lies = await shiftOf(look, own.plate, photo.plate, besideOf(body, whole), whole)
-  if (!lies || Math.hypot(lies.x, lies.y) > mostMoved)
-    return `the plate of frame ${frame} is not where ${object.name} was shot from`
   const pictures = [...(corners as Step[]), photo.plate, covers]
-  const made = await Promise.all(pictures.map((step) => look.light(step, window, once)))
+  const made = await Promise.all(pictures.map((step) => look.light(step, window)))
   const [wanted, cover] = made.slice(-2)
   const hidden = nearCovered(cover, window)
   return {
@@ -98,6 +97,25 @@ async function shadowOn(
     ...(occlusion ? { occluded: [made[2], made[3]] as const } : {}),
     ...{ wanted, object: object.id, counts: (i) => hidden[i] === 0 },
   }
+}
+
+/** @returns the end of a sentence where the photograph cannot be compared with the plate */
+async function whyElsewhere(
+  { shot, look, plan }: ShotBeingMatched,
+  element: Element,
+  object: ReferenceObject,
+  frame: number,
+): Promise<string | null> {
+  const photographed = onReferenceObject(shot, object.id)
+  const photo = photographed && plan(photographed, frame, 1)
+  const own = plan(shot, frame, 1).plate
+  const covers = photo?.elements.get(element.id)
+  if (!photo?.plate || !own || !covers) return null
+  const whole = { x: 0, y: 0, ...shot.frameSize }
+  const lies = await shiftOf(look, own, photo.plate, besideOf(await look.bounds(covers), whole), whole)
+  return lies && Math.hypot(lies.x, lies.y) <= mostMoved
+    ? null
+    : `the plate of frame ${frame} is not where ${object.name} was shot from`
 }
 
 const searched = 6

@@ -2,10 +2,10 @@
 
 import { intersect, dilate, pixelCount } from '../image/window'
 import { leastOfParabola, nearestSoftening, ninetyPercent, type SharpAndSeen, type Sure } from '../match'
-import { applyEdit, newTreatment, onReferenceObject, type Element, type ReferenceObject } from '../shot'
-import { ownUse, setsOf } from './changes'
-import { isByHand, isSet, type ShotBeingMatched } from './matching'
-import { framesOf, namesOf, once, seenOn } from './on-objects'
+import { applyEdit, onReferenceObject, type Element, type ReferenceObject } from '../shot'
+import { isSet, ownUse, setsOf } from './changes'
+import { isByHand, type ShotBeingMatched } from './matching'
+import { framesOf, namesOf, seenOn } from './on-objects'
 
 const names = ['across', 'down'] as const
 /** So many edges of their own tell it at least. */
@@ -23,14 +23,15 @@ export async function matchSoftness(
   objects: readonly ReferenceObject[],
   light: readonly Element[],
 ): Promise<boolean> {
-  const known = ownUse(matched.shot, element.id, 'soften')
-  if (known && isSet(known.settings.parameters, newTreatment('soften', 'plain').parameters, names)) {
+  if (isSet(matched.shot, element.id, 'softness')) {
     matched.leave(element, 'softness', isByHand)
     return false
   }
   const pictures: SharpAndSeen[] = []
-  for (const object of objects)
-    for (const frame of framesOf(matched, object)) {
+  // By turns: the first ones may be enough.
+  const turns = objects.map((object) => framesOf(matched, object).map((frame) => ({ object, frame })))
+  for (let i = 0; i < Math.max(...turns.map(({ length }) => length)); i++)
+    for (const { object, frame } of turns.flatMap((own) => own[i] ?? [])) {
       const seen = await seenOn(matched, element, object, frame)
       if (seen) pictures.push(seen)
     }
@@ -53,16 +54,32 @@ const around = 6
 /** Grain has a size: so many pixels beside each other say no more than one. */
 const pixelsOfAGrain = 4
 
+const mostRounds = 3
+/** What is found nearer than this to what was tried about is not looked for again. */
+const nearEnough = 0.15
+
 /** Once everything else agrees: on whole composites, so that outlines against the plate count as well. */
 export async function refineSoftness(
   matched: ShotBeingMatched,
   element: Element,
   objects: readonly ReferenceObject[],
 ): Promise<void> {
+  for (let round = 0; round < mostRounds; round++) {
+    const factor = await refinedOnce(matched, element, objects)
+    if (factor === null || Math.abs(factor - 1) < nearEnough) return
+  }
+}
+
+/** @returns by how much the variance has changed; null where it cannot be told */
+async function refinedOnce(
+  matched: ShotBeingMatched,
+  element: Element,
+  objects: readonly ReferenceObject[],
+): Promise<number | null> {
   const { shot, look, plan } = matched
   const part = matched.parts.find((one) => one.element === element.id && one.what === 'softness')
   const settings = ownUse(shot, element.id, 'soften')?.settings
-  if (!part || !settings) return
+  if (!part || !settings) return null
   const softened = tried.map((factor) =>
     names.reduce(
       (before, name, i) =>
@@ -88,8 +105,8 @@ export async function refineSoftness(
       const body = dilate(await look.bounds(shows), around, around)
       const window = intersect(body, { x: 0, y: 0, ...shot.frameSize })
       if (pixelCount(window) === 0) continue
-      const wanted = await look.light(photo.plate, window, once)
-      const made = await Promise.all(composites.flatMap((step) => (step ? [look.light(step, window, once)] : [])))
+      const steps = [photo.plate, ...composites.flatMap((step) => step ?? [])]
+      const [wanted, ...made] = await Promise.all(steps.map((step) => look.light(step, window)))
       if (made.length < tried.length) continue
       for (let i = 0; i < wanted.length; i++) {
         if (i % 4 === 3 || !Number.isFinite(wanted[i]) || made[0][i] === made[tried.length - 1][i]) continue
@@ -98,11 +115,13 @@ export async function refineSoftness(
       }
     }
   const least = leastOfParabola(tried, costs)
-  if (!least || least.at <= 0) return
+  if (!least) return null
+  const factor = Math.min(2.5, Math.max(0.25, least.at))
   const noise = (least.value / count) * pixelsOfAGrain
   const mean = (part.values[0].value + part.values[1].value) / 2
   const ofVariance = ninetyPercent(freedom) * Math.sqrt((2 * noise) / least.bend)
-  const bar = (ofVariance * mean) / (2 * Math.sqrt(least.at))
-  const values = part.values.map(({ value }): Sure => ({ value: value * Math.sqrt(least.at), bar }))
+  const bar = (ofVariance * mean) / (2 * Math.sqrt(factor))
+  const values = part.values.map(({ value }): Sure => ({ value: value * Math.sqrt(factor), bar }))
   matched.find(element, 'softness', values, part.rests, part.sharedBy)
+  return factor
 }

@@ -10,10 +10,10 @@ import {
   type Sure,
   type WitnessPurpose,
 } from '../match'
-import { framesOfReferenceObject, newId, newTreatment, type Element, type ReferenceObject, type Witness } from '../shot'
+import { framesOfReferenceObject, newId, type Element, type ReferenceObject, type Shot, type Witness } from '../shot'
 import { plansOf } from './look'
-import { ownUse } from './changes'
-import { isByHand, isSet, type ShotBeingMatched } from './matching'
+import { isSet, ownUse } from './changes'
+import { isByHand, type ShotBeingMatched } from './matching'
 import { framesOf, namesOf, seenOn } from './on-objects'
 import { WitnessReader } from './read-witness'
 
@@ -33,9 +33,7 @@ export async function matchVeilAndGain(
   objects: readonly ReferenceObject[],
   light: readonly Element[],
 ): Promise<readonly Sure[] | null> {
-  const known = ownUse(matched.shot, element.id, 'veil-and-gain')
-  const plain = newTreatment('veil-and-gain', 'plain').parameters
-  if (known && isSet(known.settings.parameters, plain, [...both, 'gamma'])) {
+  if (both.some((what) => isSet(matched.shot, element.id, what)) || hasGamma(matched.shot, element)) {
     for (const what of both) matched.leave(element, what, isByHand)
     return null
   }
@@ -55,6 +53,10 @@ export async function matchVeilAndGain(
     else matched.find(one, 'gain', found.gain, namesOf(objects))
   return found.veil
 }
+
+/** A power before the gain: what is measured goes by a line. */
+const hasGamma = (shot: Shot, { id }: Element) =>
+  ownUse(shot, id, 'veil-and-gain')?.settings.parameters.gamma.some((value) => value !== 1) ?? false
 
 /** On the first frame of each object; where its camera sways, the margin keeps edges out. */
 async function chosenWitnesses(

@@ -8,19 +8,14 @@ import {
   framesOfReferenceObject,
   inOrder,
   isGroup,
-  newId,
   type Element,
-  type Parameters,
   type ReferenceObject,
   type Shot,
-  type SingleChange,
   type Witness,
 } from '../shot'
 import { changesOf } from './changes'
 import type { Look } from './look'
 import type { LeftPart, Matched, MatchedPart, PlanOf } from './parts'
-
-export type Accept = 'sure' | 'all'
 
 /** Below these bars a setting is sure. */
 const sureEnough: Readonly<Record<Matched, (value: number, frameWidth: number) => number>> = {
@@ -45,8 +40,7 @@ const wouldMakeSurer: Readonly<Record<Matched, string>> = {
 /** Each setting is looked for on the pictures that those before it make, whether they will be accepted or not. */
 export class ShotBeingMatched {
   private readonly found = new Map<string, MatchedPart>()
-  private readonly kept: Witness[] = []
-  private readonly ids = new Map<string, string>()
+  readonly witnesses: Witness[] = []
   readonly left: LeftPart[] = []
   private made: Shot | null = null
 
@@ -58,7 +52,7 @@ export class ShotBeingMatched {
 
   /** The shot with everything that was found so far. */
   get shot(): Shot {
-    this.made ??= this.changes('all').reduce((before, one) => applyEdit(before, one).shot, this.original)
+    this.made ??= changesOf(this.original, this).reduce((before, one) => applyEdit(before, one).shot, this.original)
     return this.made
   }
 
@@ -86,30 +80,12 @@ export class ShotBeingMatched {
   }
 
   keep(witness: Witness): void {
-    this.kept.push(witness)
+    this.witnesses.push(witness)
     this.made = null
-  }
-
-  /** Edits of the original. */
-  changes(accept: Accept): SingleChange[] {
-    const accepted = this.parts.filter(({ sure }) => sure || accept === 'all')
-    const idFor = (name: string) => {
-      const known = this.ids.get(name) ?? newId()
-      this.ids.set(name, known)
-      return known
-    }
-    return changesOf(this.original, accepted, this.kept, idFor)
   }
 }
 
 export const isByHand = 'it is set by hand'
-
-/** Whether somebody set one of the parameters. */
-export function isSet(parameters: Parameters, initial: Parameters, names: readonly string[]): boolean {
-  return names.some((name) => JSON.stringify(parameters[name]) !== JSON.stringify(initial[name]))
-}
-
-export const valuesOf = (found: readonly Sure[]): number[] => found.map(({ value }) => value)
 
 function showsSource({ inputs }: Element, source: string): boolean {
   return Object.values(inputs.byId).some((input) => input.kind === 'pass' && input.source === source)

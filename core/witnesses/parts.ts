@@ -1,9 +1,9 @@
-/** What matching finds: settings with how sure they are, and what they change. */
+/** What matching finds: settings with how sure they are. */
 
 import type { Scale } from '../graph/steps'
 import type { Sure } from '../match'
 import type { FramePlan } from '../plan/plan'
-import type { Shot, SingleChange } from '../shot'
+import type { Shot, Witness } from '../shot'
 
 export type PlanOf = (shot: Shot, frame: number, scale: Scale) => FramePlan
 
@@ -36,6 +36,6 @@ export interface LeftPart {
 export interface Matching {
   readonly parts: readonly MatchedPart[]
   readonly left: readonly LeftPart[]
-  /** what makes the shot so; the witnesses that it rests on among them */
-  readonly changes: readonly SingleChange[]
+  /** regions of what was shot for reference, of which some of it was found */
+  readonly witnesses: readonly Witness[]
 }

@@ -4,8 +4,8 @@ import { dirname, resolve } from 'node:path'
 import { filesIn } from '../../core/plan/catalog'
 import { PlanMemo } from '../../core/plan/memo'
 import { planFrame } from '../../core/plan/plan'
-import { applyEdit, find, type Shot } from '../../core/shot'
-import { matchAll, type Accept, type Matching } from '../../core/witnesses'
+import { applyEdit, find, newId, type Shot } from '../../core/shot'
+import { accepted, changesOf, matchAll, type Accept, type Matching } from '../../core/witnesses'
 import { writeWhole } from '../delivery/write-whole'
 import { catalogOf } from '../media/catalog'
 import { placeOf } from '../media/media-roots'
@@ -27,17 +27,21 @@ export async function propose(file: string, options: ProposeOptions): Promise<vo
     const files = filesIn(await catalogOf(place, shot))
     const memo = new PlanMemo()
     const plan = (seen: Shot, frame: number, scale: 1 | 2 | 4) => planFrame(seen, frame, scale, files, memo)
-    const matching = await matchAll(shot, engine, plan, options.accept)
-    const matched = matching.changes.reduce((before, change) => applyEdit(before, change).shot, shot)
+    const matching = await matchAll(shot, engine, plan)
+    const changes = changesOf(shot, { ...matching, parts: accepted(matching.parts, options.accept) })
+    const before = { kind: 'keep-try', id: newId(), name: 'before matching' } as const
+    const all = changes.length > 0 ? [before, ...changes] : []
+    const matched = all.reduce((so, change) => applyEdit(so, change).shot, shot)
     await writeWhole(resolve(options.out), JSON.stringify(matched, null, 2))
     if (options.json) await writeWhole(resolve(options.json), JSON.stringify(matching, null, 2))
     for (const line of inWords(shot, matching)) console.log(line)
+    if (all.length === 0) console.log('Nothing was changed.')
   } finally {
     await close()
   }
 }
 
-function inWords(shot: Shot, { parts, left, changes }: Matching): string[] {
+function inWords(shot: Shot, { parts, left }: Matching): string[] {
   const nameOf = (element: string) => find(shot.elements, element)?.name ?? element
   const number = (value: number) => value.toFixed(4)
   return [
@@ -47,6 +51,5 @@ function inWords(shot: Shot, { parts, left, changes }: Matching): string[] {
       return surer === null ? basis : `${basis}. Not sure: ${surer}`
     }),
     ...left.map(({ element, what, why }) => `${nameOf(element)}: ${what} is left as it is: ${why}.`),
-    ...(changes.length === 0 ? ['Nothing was changed.'] : []),
   ]
 }

@@ -9,6 +9,7 @@ import type { Catalog } from '../../../core/plan/catalog'
 import type { DeliveredFile, DeliveryStatus, WantedDelivery } from '../../../core/delivery'
 import type { LabelColour, FirstFile, Edit, Made, Shot, Source, TabEdit, MissingSource } from '../../../core/shot'
 import type { ComputedElement, OfferedShot, ShotReadings, WorkStatus } from '../../../core/work'
+import type { ShotMatching } from '../../../core/witnesses'
 import { ownPageHeader } from '../../../formats/wire/own-page'
 import { personColour, personName } from '../people/person'
 import { decodeSourceFrame } from '../../../formats/wire/source-frame'
@@ -198,6 +199,9 @@ export const letGoComputed = (shot: string, element: string) =>
 const readingsPath = (shot: string) => `${shotPath(shot)}/readings`
 export const loadReadings = (shot: string) => askJson<ShotReadings>(readingsPath(shot))
 export const readEveryFrame = (shot: string) => post<ShotReadings>(readingsPath(shot), withAuthor({}))
+const matchingPath = (shot: string) => `${shotPath(shot)}/matching`
+export const loadMatching = (shot: string) => askJson<ShotMatching>(matchingPath(shot))
+export const matchShot = (shot: string) => post<ShotMatching>(matchingPath(shot), withAuthor({}))
 const asked = (path: string, values: Record<string, string>) => `${path}?${new URLSearchParams(values)}`
 export const loadReports = (id: string) => askJson<SourceReport[]>(`${shotPath(id)}/reports`)
 export const browseMedia = (folder: string) => askJson<MediaFolder>(asked('/api/media', { folder }))

@@ -4,7 +4,8 @@ import { createApi, fakeBaseQuery } from '@reduxjs/toolkit/query/react'
 import type { SourceReport } from '../../../core/check'
 import type { DeliveryStatus } from '../../../core/delivery'
 import type { ComputedElement, ShotReadings, WorkStatus } from '../../../core/work'
-import { listComputed, listDeliveries, listWork, loadReadings, loadReports } from './client'
+import type { ShotMatching } from '../../../core/witnesses'
+import { listComputed, listDeliveries, listWork, loadMatching, loadReadings, loadReports } from './client'
 
 const sentence = (error: unknown) => ({ error: error instanceof Error ? error.message : String(error) })
 
@@ -27,6 +28,10 @@ export const serverCache = createApi({
     /** what the witnesses read on every frame */
     readings: build.query<ShotReadings, string>({
       queryFn: (shot) => loadReadings(shot).then((data) => ({ data }), sentence),
+    }),
+    /** what was found when the shot was matched */
+    matching: build.query<ShotMatching, string>({
+      queryFn: (shot) => loadMatching(shot).then((data) => ({ data }), sentence),
     }),
     /** what was measured of the shot's sources */
     reports: build.query<SourceReport[], string>({

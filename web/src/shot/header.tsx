@@ -28,7 +28,7 @@ export function Header() {
   const revision = useAppSelector((state) => state.shot.revision)
   const work = useAppSelector(selectWork)
   const instead = useAppSelector((state) => state.view.screen.instead)
-  const open = (what: 'deliveries' | 'history') =>
+  const open = (what: 'deliveries' | 'history' | 'matching') =>
     dispatch(viewChanged({ screen: { instead: instead === what ? null : what } }))
   return (
     <Box
@@ -73,6 +73,9 @@ export function Header() {
         {savingText[saving]}
         {saving === 'saved' && `, revision ${revision}`}
       </Typography>
+      <Button aria-pressed={instead === 'matching'} onClick={() => open('matching')}>
+        Match
+      </Button>
       <Button aria-pressed={instead === 'history'} onClick={() => open('history')}>
         History
       </Button>

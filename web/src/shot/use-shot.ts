@@ -46,9 +46,11 @@ export function useShot(id: string): OpenShot {
     }, failed)
     const computed = dispatch(serverCache.endpoints.computed.initiate(id, { forceRefetch: true }))
     const readings = dispatch(serverCache.endpoints.readings.initiate(id, { forceRefetch: true }))
+    const matching = dispatch(serverCache.endpoints.matching.initiate(id, { forceRefetch: true }))
     const asked = [
       computed,
       readings,
+      matching,
       dispatch(serverCache.endpoints.deliveries.initiate(id, { forceRefetch: true })),
       dispatch(serverCache.endpoints.work.initiate(id, { forceRefetch: true })),
     ]
@@ -86,6 +88,7 @@ export function useShot(id: string): OpenShot {
       if (delivery) dispatch(deliveryChanged(id, delivery))
       if (work.kind === 'computed') void computed.refetch()
       if (work.kind === 'readings') void readings.refetch()
+      if (work.kind === 'match') void matching.refetch()
     })
     events.addEventListener('missed', askAgain)
     return () => {

@@ -5,6 +5,7 @@ import { useAppSelector } from '../../store'
 import { selectElement, selectSource, selectWitness } from '../../store/selectors'
 import { DeliveriesCard } from '../deliveries/deliveries-card'
 import { HistoryCard } from '../history/history-card'
+import { MatchingCard } from '../matching/matching-card'
 import { SourceCard } from '../sources/source-card'
 import { WitnessCard } from '../witnesses/witness-card'
 import { ElementCard } from './element-card'
@@ -38,7 +39,7 @@ const cards = {
   },
 }
 
-const insteads = { deliveries: DeliveriesCard, history: HistoryCard }
+const insteads = { deliveries: DeliveriesCard, history: HistoryCard, matching: MatchingCard }
 
 export function Card() {
   const kind = useAppSelector((state) => state.shot.selection.primary?.kind)

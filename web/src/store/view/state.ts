@@ -109,7 +109,7 @@ export interface ScreenState {
   readonly pictureOnly: boolean
   readonly shortcutsOpen: boolean
   /** what stands in the place of the selected thing's card */
-  readonly instead: 'deliveries' | 'history' | null
+  readonly instead: 'deliveries' | 'history' | 'matching' | null
   /** columns that are folded to their edge */
   readonly folded: readonly ('column' | 'card')[]
   /** what is folded lies over the picture, while a key is held */

@@ -1,0 +1,43 @@
+/** Work of the kind `match`: a shot matched by what was shot for reference. One item; nothing of it is used by itself. */
+
+import { object, string } from 'yup'
+import type { Engine } from '../../core/engine/engine'
+import { planFrame } from '../../core/plan/plan'
+import { matchAll, type Matching } from '../../core/witnesses'
+import type { ShotsNow } from '../shots/shots-now'
+import type { WorkKind } from '../work/kind'
+
+export interface MatchWorkOptions {
+  readonly shots: ShotsNow
+  /** an engine that reads from the shot's folder */
+  readonly engineFor: (shotFolder: string) => Engine
+}
+
+export interface MatchItem {
+  readonly matching: Matching
+  /** of the shot that it was found on */
+  readonly revision: number
+}
+
+const inputOfWork = object({ shot: string().required() })
+
+export function matchWork({ shots, engineFor }: MatchWorkOptions): WorkKind<unknown, MatchItem> {
+  return {
+    kind: 'match',
+    async run(input, _item, { signal, progress }) {
+      const { row, shot, files, memo } = await shots.of(inputOfWork.validateSync(input).shot)
+      const engine = engineFor(row.folder)
+      const matching = await matchAll(
+        shot,
+        {
+          measure: (step, sides, what) => engine.measure(step, sides, what, { signal }),
+          light: (step, window, options) => engine.light(step, window, { ...options, signal }),
+          bounds: (step) => engine.bounds(step),
+        },
+        (seen, frame, scale) => planFrame(seen, frame, scale, files, memo),
+        progress,
+      )
+      return { matching, revision: row.revision }
+    },
+  }
+}
