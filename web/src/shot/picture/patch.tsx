@@ -1,6 +1,7 @@
 /** The pixels around a sample, enlarged, as the picture is seen. */
 
 import { useEffect, useRef } from 'react'
+import type { Step } from '../../../../core/graph/steps'
 import { useEngine } from '../../engine/engine-context'
 import { useNewest } from '../../engine/use-newest'
 import { useAppSelector } from '../../store'
@@ -12,8 +13,11 @@ const side = 56
 const neighbours = 4
 const mostPixels = 256
 
-/** @param sample id, by which the line to it is drawn */
-export function Patch({ region, sample }: { region: Region; sample?: string }) {
+/**
+ * @param sample id, by which the line to it is drawn
+ * @param step whose pixels are shown; absent: those of the picture that is looked at
+ */
+export function Patch({ region, sample, step }: { region: Region; sample?: string; step?: Step }) {
   const engine = useEngine()
   const canvas = useRef<HTMLCanvasElement>(null)
   const looked = useAppSelector(selectLooked)
@@ -30,7 +34,7 @@ export function Patch({ region, sample }: { region: Region; sample?: string }) {
     if (!looked) return
     show(async () => {
       try {
-        const bytes = await engine.view(looked.step, { x, y, width: pixels, height: pixels }, looked.view)
+        const bytes = await engine.view(step ?? looked.step, { x, y, width: pixels, height: pixels }, looked.view)
         const place = canvas.current
         if (!place) return
         if (place.width !== pixels) Object.assign(place, { width: pixels, height: pixels })
@@ -39,7 +43,7 @@ export function Patch({ region, sample }: { region: Region; sample?: string }) {
         // The picture says what is wrong.
       }
     })
-  }, [engine, looked, x, y, pixels, show])
+  }, [engine, looked, step, x, y, pixels, show])
   return (
     <canvas
       ref={canvas}

@@ -18,12 +18,16 @@ import { driftWords, purposeWords, verdictWords } from './verdict-words'
 
 export function WitnessCard({ witness }: { witness: Witness }) {
   const dispatch = useAppDispatch()
-  const { id, name, purpose, tolerance, element } = witness
+  const { id, name, purpose, tolerance, element, on } = witness
   const [renaming, setRenaming] = useState(false)
   const found = useAppSelector((state) => selectVerdicts(state).get(id))
   const elementName = useAppSelector((state) => {
     const shot = selectDocument(state)
     return (shot && find(shot.elements, element)?.name) ?? null
+  })
+  const objectName = useAppSelector((state) => {
+    const shot = selectDocument(state)
+    return (on !== undefined && shot && find(shot.referenceObjects, on)?.name) || null
   })
   const set = (changes: SetWitness['changes']) =>
     dispatch(shotActions.edited({ kind: 'set-witness', witness: id, changes }))
@@ -48,7 +52,11 @@ export function WitnessCard({ witness }: { witness: Witness }) {
       <Typography variant="caption" color="textSecondary">
         {elementName === null
           ? 'Its element is gone. Undo what removed it, or remove the witness.'
-          : `The plate on one side, ${elementName} as it is treated on the other.`}
+          : on === undefined
+            ? `The plate on one side, ${elementName} as it is treated on the other.`
+            : objectName === null
+              ? 'What it was read on is gone. Undo what removed it, or remove the witness.'
+              : `${objectName} as it was photographed on one side, its render treated as ${elementName} is on the other.`}
       </Typography>
       <TextField
         select

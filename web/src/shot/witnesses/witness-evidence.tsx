@@ -9,13 +9,15 @@ import { useAppDispatch, useAppSelector } from '../../store'
 import { selectVerdicts } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { Patch } from '../picture/patch'
+import { useSides } from './use-sides'
 import { driftWords, verdictMarks, verdictWords } from './verdict-words'
 
 const width = 208
 
 export function WitnessEvidence({ witness }: { witness: Witness }) {
   const dispatch = useAppDispatch()
-  const { id, name, purpose, reference, adjusted } = witness
+  const { id, name, purpose } = witness
+  const sides = useSides(witness)
   const found = useAppSelector((state) => selectVerdicts(state).get(id))
   const selected = useAppSelector(({ shot: { selection } }) => selection.primary?.id === id)
   const words = found ? verdictWords(found) : 'Being read.'
@@ -29,8 +31,8 @@ export function WitnessEvidence({ witness }: { witness: Witness }) {
         ...{ borderTop: 1, borderColor: selected ? 'primary.main' : 'transparent' },
       }}
     >
-      <Patch region={reference} />
-      <Patch region={adjusted} />
+      <Patch region={sides.reference} step={sides.plate} />
+      <Patch region={sides.adjusted} step={sides.element} />
       <Stack sx={{ flex: 1, minWidth: 0, pt: 0.25 }}>
         <Typography variant="caption" noWrap>
           {found ? verdictMarks[found.verdict] : '…'} {name}

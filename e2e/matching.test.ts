@@ -1,0 +1,113 @@
+import type { Browser, Page } from 'playwright-core'
+import type { Shot } from '../core/shot'
+import { ask, DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
+import { launch, screen, waitForPicture } from './driving/chromium'
+import { deskAt, type Desk } from './driving/desk'
+import { card, element } from './driving/screen'
+
+/** The whole shot matched by ball and chart: looked at, used as one step, compared with what was before, taken back. */
+
+const data = new DataFolder()
+let server: RunningServer
+let browser: Browser
+let page: Page
+let desk: Desk
+let id: string
+
+beforeAll(async () => {
+  server = await runServer(await newDatabase(), data.path)
+  browser = await launch()
+  page = await browser.newPage({ viewport: screen })
+  desk = deskAt(page, () => server.url, data.path, 'quay-010')
+  await page.goto(server.url)
+  await page.getByRole('link', { name: 'quay-010' }).click()
+  await waitForPicture(page)
+  id = page.url().split('/').at(-1) ?? ''
+})
+afterAll(async () => {
+  await browser.close()
+  await server.stop()
+  data.remove()
+})
+
+const shotNow = async () => {
+  await desk.saved()
+  return (await ask<{ shot: Shot }>(server, `/api/shots/${id}`)).body.shot
+}
+const gainOf = (shot: Shot) => shot.treatments.byId.match.parameters.gain as readonly number[]
+const using = () => page.getByRole('group', { name: 'Use what was found' })
+
+test('what was shot for reference is named; matching changes nothing by itself', async () => {
+  await page.getByRole('button', { name: 'Match', exact: true }).click()
+  await page.getByRole('group', { name: 'Shot for reference' }).getByText('Colour chart').waitFor()
+  const before = await shotNow()
+  await page.getByRole('button', { name: 'Match all' }).click()
+  await using().waitFor()
+  const bell = page.getByRole('group', { name: 'Found for Diving bell' })
+  for (const name of ['Softness, px', 'Veil', 'Gain']) await bell.getByRole('group', { name, exact: true }).waitFor()
+  await page.getByText(/Not sure. Shoot something as tall as the element/).waitFor()
+  expect(await shotNow()).toEqual(before)
+})
+
+test('what is sure is used in one step beside a try, and its witnesses agree on the photographs', async () => {
+  await using().getByRole('button', { name: 'Use what is sure' }).click()
+  await using().getByText('Used. What was before is kept as a try.').waitFor()
+  const shot = await shotNow()
+  expect(gainOf(shot)[0]).toBeGreaterThan(1.2)
+  expect(shot.elements.byId.shadow.blend.parameters.ratio).toEqual([0.4, 0.4, 0.4])
+  expect(Object.values(shot.tries.byId).map(({ name }) => name)).toEqual(['before matching'])
+  await page.getByRole('button', { name: 'Read every frame' }).click()
+  await page.getByText('Witnesses, all frames read').waitFor()
+  const rows = page.getByRole('list', { name: 'Verdicts over the frames' }).getByRole('listitem')
+  expect(await rows.count()).toBe(Object.keys(shot.witnesses.byId).length)
+  // None of them drifts: the object is the same on both sides.
+  expect(await rows.filter({ hasText: 'drift' }).count()).toBe(0)
+  const evidence = page.getByRole('region', { name: 'Evidence' })
+  await evidence.getByRole('button', { name: /^Witness Colour chart 1: (Agrees|Not judged)/ }).waitFor()
+})
+
+test('the rest can be used too; used again, nothing is left to do', async () => {
+  await using().getByRole('button', { name: 'Use all' }).click()
+  const shot = await shotNow()
+  expect(shot.elements.byId.shadow.blend.parameters.ratio).not.toEqual([0.4, 0.4, 0.4])
+  await using().getByRole('button', { name: 'Use what is sure' }).click()
+  await using().getByText('Everything of it is used or set already.').waitFor()
+})
+
+test('it is taken back as one step', async () => {
+  for (let i = 0; i < 2; i++) {
+    await page.getByRole('button', { name: 'Undo' }).click()
+    await desk.saved()
+  }
+  const shot = await shotNow()
+  expect(gainOf(shot)).toEqual([1, 1, 1])
+  expect(shot.witnesses.byId).toEqual({})
+  expect(shot.tries.byId).toEqual({})
+})
+
+test('a ball that is told of by hand is known, and removed again', async () => {
+  const shown = page.getByRole('group', { name: 'Shot for reference' })
+  await shown.getByRole('button', { name: 'Remove reference object Grey ball' }).click()
+  await shown.getByText('Grey ball', { exact: true }).waitFor({ state: 'detached' })
+  await shown.getByRole('button', { name: 'Add a ball or chart' }).click()
+  await shown.getByLabel('Name').fill('Ball')
+  for (const [label, option] of [
+    ['Photographed', 'Grey ball, photographed'],
+    ['Its render', 'Grey ball, rendered'],
+    ['In place of the render', 'Bell render'],
+  ]) {
+    await shown.getByLabel(label, { exact: true }).click()
+    await page.getByRole('option', { name: option, exact: true }).click()
+  }
+  await shown.getByRole('button', { name: 'Add', exact: true }).click()
+  await shown.getByText('Ball', { exact: true }).waitFor()
+  const objects = Object.values((await shotNow()).referenceObjects.byId)
+  expect(objects.find(({ name }) => name === 'Ball')).toMatchObject({
+    photographed: 'ball-plate',
+    rendered: 'ball-render',
+    insteadOf: 'bell',
+  })
+  await page.getByRole('button', { name: 'Close', exact: true }).click()
+  await element(page, 'Diving bell').click()
+  await card(page).getByRole('heading', { name: 'Diving bell' }).waitFor()
+})
