@@ -1,7 +1,7 @@
 /** Witnesses read over the demo's range by the server's own worker: at first, and after an edit of an element that few see. */
 
 import type { Change, Shot } from '../core/shot'
-import type { ShotReadings } from '../core/work'
+import type { ShotReadings } from '../core/witnesses'
 import { ownPageHeader } from '../formats/wire/own-page'
 import { addressOf, ask, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
 import { atMost, type Row } from './row'

@@ -1,5 +1,6 @@
 import type { Browser, Page } from 'playwright-core'
 import type { Shot } from '../core/shot'
+import { checkNames } from '../core/witnesses'
 import { ask, DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
 import { launch, screen, waitForPicture } from './driving/chromium'
 import { deskAt, type Desk } from './driving/desk'
@@ -57,9 +58,10 @@ test('what is sure is used in one step beside a try, and its witnesses agree on 
   expect(shot.elements.byId.shadow.blend.parameters.ratio).toEqual([0.4, 0.4, 0.4])
   expect(Object.values(shot.tries.byId).map(({ name }) => name)).toEqual(['before matching'])
   await page.getByRole('button', { name: 'Read every frame' }).click()
-  await page.getByText('Witnesses, all frames read').waitFor()
+  await page.getByText('Witnesses and checks, all frames read').waitFor()
   const rows = page.getByRole('list', { name: 'Verdicts over the frames' }).getByRole('listitem')
-  expect(await rows.count()).toBe(Object.keys(shot.witnesses.byId).length)
+  // The bell alone stands over the plate: every check has one row.
+  expect(await rows.count()).toBe(Object.keys(shot.witnesses.byId).length + checkNames.length)
   // None of them drifts: the object is the same on both sides.
   expect(await rows.filter({ hasText: 'drift' }).count()).toBe(0)
   const evidence = page.getByRole('region', { name: 'Evidence' })

@@ -3,7 +3,7 @@ import { join } from 'node:path'
 import type { Browser, Page } from 'playwright-core'
 import { halfToFloat } from '../core/image/half'
 import type { Shot } from '../core/shot'
-import type { ShotReadings } from '../core/work'
+import type { ShotReadings } from '../core/witnesses'
 import { bytesSource, readExr } from '../formats/exr'
 import { unpacking } from '../server/media/exr-blocks'
 import { ask, DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
@@ -132,26 +132,29 @@ test('from a dark pair the veil is proposed, with what would make it surer; used
 test('read on every frame as work, the row tells where it drifts; after a change it is read again, and only that', async () => {
   const row = page.getByRole('list', { name: 'Verdicts over the frames' }).getByRole('listitem')
   await page.getByRole('button', { name: 'Read every frame' }).click()
-  await page.getByText('Witnesses, all frames read').waitFor()
+  await page.getByText('Witnesses and checks, all frames read').waitFor()
   await row.and(page.getByLabel(/^1, [1-6] drift, worst 100[1-6]$/)).waitFor()
   const first = (await ask<ShotReadings>(server, `/api/shots/${id}/readings`)).body
   expect([first.done, Object.keys(first.frames)]).toEqual([6, ['1001', '1002', '1003', '1004', '1005', '1006']])
   // The tolerance is no part of a reading.
   await desk.setNumber('Tolerance', '0.4')
   await row.and(page.getByLabel(/^1$/)).waitFor()
-  await page.getByText('Witnesses, all frames read').waitFor()
+  await page.getByText('Witnesses and checks, all frames read').waitFor()
   await page.getByRole('button', { name: 'Undo' }).click()
   await row.and(page.getByLabel(/^1, [1-6] drift/)).waitFor()
   // An element that the witness does not see may change as it likes.
   await element(page, 'Bollard').click()
   await desk.setNumber('Opacity', '0.5')
-  await page.waitForTimeout(700)
-  await page.getByText('Witnesses, all frames read').waitFor()
+  // The checks see the whole picture, the witness does not.
+  await page.getByText('Witnesses and checks: 6 frames are wanting').waitFor()
+  expect(await page.getByRole('button', { name: /^1 stale on/ }).count()).toBe(0)
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await page.getByText('Witnesses and checks, all frames read').waitFor()
   await element(page, 'Diving bell').click()
   await desk.setNumber('Opacity', '0.9')
   await page.getByRole('button', { name: 'Read every frame' }).waitFor()
   await page.getByRole('button', { name: 'Undo' }).click()
-  await page.getByText('Witnesses, all frames read').waitFor()
+  await page.getByText('Witnesses and checks, all frames read').waitFor()
   await evidence()
     .getByRole('button', { name: /^Witness 1/ })
     .click()

@@ -25,7 +25,6 @@ const statuses: Readonly<Record<string, number>> = {
   NoSuchDemoShotError: 404,
   NoSuchComputedError: 404,
   ImpossibleToKeepError: 422,
-  NoWitnessesError: 422,
   DamagedExrError: 422,
   UnsupportedExrError: 422,
   NotInExrError: 422,

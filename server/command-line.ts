@@ -17,6 +17,7 @@ import type { ApplyOptions } from './commands/apply'
 import type { ConvertOptions } from './commands/convert'
 import type { MeasureOptions } from './commands/measure'
 import type { NewOptions } from './commands/new'
+import type { ProofOptions } from './commands/proof'
 import type { ProposeOptions } from './commands/propose'
 import type { RenderOptions } from './commands/render'
 import type { ScoreOptions } from './commands/score'
@@ -213,6 +214,20 @@ program
   .addOption(memory())
   .action(async (file: string, options: ProposeOptions) =>
     (await import('./commands/propose')).propose(file, { ...options, built }),
+  )
+program
+  .command('proof')
+  .description(
+    'read all witnesses and checks on every frame; exit status 0 all agree, 1 something drifts, 2 not judged',
+  )
+  .argument('<shot file>')
+  .option('--json <file>', 'rows with their frames, for programs')
+  .option('--html <file>', 'one page with pictures of the worst frames')
+  .addOption(mediaRoot())
+  .addOption(threads())
+  .addOption(memory())
+  .action(async (file: string, options: ProofOptions) =>
+    (await import('./commands/proof')).proof(file, { ...options, built }),
   )
 program
   .command('score')

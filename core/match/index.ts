@@ -19,3 +19,4 @@ export {
 } from './reading'
 export { ninetyPercent } from './students-t'
 export { pairsOverFrames } from './over-frames'
+export { steadyPlaces, steadyVerdicts, type SteadyVerdict } from './steady'

@@ -1,10 +1,14 @@
 /** What a witness reads on one frame: both sides' light, how sure that is, and whether they agree. */
 
 import { pixelCount } from '../image/window'
+import type { EdgeSpread } from '../measure/edge-spread'
 import type { WindowReading } from '../measure/window-statistics'
 
-/** What a pair is compared for: the darkest light, light between, the brightest; or the ratios of the channels alone. */
-export const witnessPurposes = ['black', 'mid', 'white', 'colour'] as const
+/**
+ * What a pair is compared for: the darkest light, light between, the brightest; the ratios of the channels alone; or how soft
+ * an edge is that lies in each region.
+ */
+export const witnessPurposes = ['black', 'mid', 'white', 'colour', 'sharpness'] as const
 export type WitnessPurpose = (typeof witnessPurposes)[number]
 
 export type Rgb = readonly [number, number, number]
@@ -17,6 +21,8 @@ export interface SideReading {
   readonly error: Rgb
   /** mean alpha */
   readonly coverage: number
+  /** of the edge in it, where it was read for sharpness and there is one */
+  readonly edge?: EdgeSpread | null
 }
 
 /** Grain has a size: so many pixels beside each other say no more than one. */
@@ -43,7 +49,10 @@ export type Verdict = 'agrees' | 'drifts' | 'not judged'
 
 export interface Judged {
   readonly verdict: Verdict
-  /** adjusted less reference; of a witness for colour the channels' ratios to the middle one, as shares */
+  /**
+   * Adjusted less reference; of a witness for colour the channels' ratios to the middle one, as shares; of one for sharpness
+   * sigma in pixels, the same three times.
+   */
   readonly drift: Rgb
   readonly error: Rgb
   readonly tolerance: Rgb
@@ -54,6 +63,7 @@ export interface Judged {
 const usualBlack = 0.002
 const usualShare = 0.05
 const usualRatio = 0.02
+const usualSigma = 0.15
 
 /** What was read of both sides; `why` says what kept it from being read. */
 export interface Read {
@@ -73,13 +83,23 @@ export function judged(
   if (!reference) return not('nothing of the plate is there')
   if (!adjusted) return not('the element is not there')
   if (reference.coverage < leastCoverage) return not('the plate does not reach all of its region')
-  if (adjusted.coverage < leastCoverage) return not('the element does not cover its region')
-  const of = purpose === 'colour' ? ofColour(reference, adjusted) : ofLight(reference, adjusted)
-  if (!of) return not('there is no light to compare colours of')
+  if (purpose !== 'sharpness' && adjusted.coverage < leastCoverage) return not('the element does not cover its region')
+  const of =
+    purpose === 'sharpness'
+      ? ofEdges(reference, adjusted)
+      : purpose === 'colour'
+        ? ofColour(reference, adjusted)
+        : ofLight(reference, adjusted)
+  if (!of)
+    return not(
+      purpose === 'sharpness' ? 'one of its regions holds no single edge' : 'there is no light to compare colours of',
+    )
   const usual: Rgb =
-    purpose === 'colour'
-      ? [usualRatio, usualRatio, usualRatio]
-      : (reference.light.map((light) => Math.max(usualBlack, usualShare * Math.abs(light))) as unknown as Rgb)
+    purpose === 'sharpness'
+      ? [usualSigma, usualSigma, usualSigma]
+      : purpose === 'colour'
+        ? [usualRatio, usualRatio, usualRatio]
+        : (reference.light.map((light) => Math.max(usualBlack, usualShare * Math.abs(light))) as unknown as Rgb)
   const limits: Rgb = tolerance === undefined ? usual : [tolerance, tolerance, tolerance]
   const surely = (test: (drift: number, error: number, limit: number) => boolean) =>
     of.drift.map((drift, c) => test(Math.abs(drift), of.error[c], limits[c]))
@@ -88,6 +108,12 @@ export function judged(
   const verdict = beyond ? 'drifts' : within ? 'agrees' : 'not judged'
   const why = verdict === 'not judged' ? { why: 'the plate is too noisy there: choose a larger region' } : {}
   return { ...of, tolerance: limits, verdict, ...why }
+}
+
+function ofEdges({ edge: plate }: SideReading, { edge: element }: SideReading) {
+  if (!plate || !element) return null
+  const [drift, error] = [element.sigma - plate.sigma, Math.hypot(element.error, plate.error)]
+  return { drift: [drift, drift, drift] as const, error: [error, error, error] as const }
 }
 
 function ofLight(reference: SideReading, adjusted: SideReading) {

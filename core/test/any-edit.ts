@@ -215,7 +215,7 @@ export function anyChange(fresh: () => string): fc.Arbitrary<Change> {
       changes: fc.oneof(
         fc.record({ element }),
         fc.record({ tolerance: fc.constantFrom(null, 0.01, 0.2) }),
-        fc.record({ purpose: fc.constantFrom('mid', 'white', 'colour') }),
+        fc.record({ purpose: fc.constantFrom('mid', 'white', 'colour', 'sharpness') }),
         fc.record({ name: fc.constantFrom('Rim', 'Foot') }),
       ),
     }),

@@ -3,6 +3,7 @@
 import { contentKey } from '../graph/content-key'
 import type { Step } from '../graph/steps'
 import type { Window } from '../image/window'
+import { edgeSpread } from '../measure/edge-spread'
 import { readSide, type SideReading } from '../match'
 import type { FramePlan } from '../plan/plan'
 import type { Shot, Witness, WitnessSide } from '../shot'
@@ -73,14 +74,38 @@ export class WitnessReader {
       )
       own.forEach(({ one }, i) => adjusted.set(one.id, sides[i]))
     }
-    const sound = there.map(({ one, places }, i): readonly [string, WitnessReading] => [
-      one.id,
-      { reference: references[i], adjusted: adjusted.get(one.id) ?? null, places },
-    ])
+    const sound = await Promise.all(
+      there.map(async ({ one, places }, i): Promise<readonly [string, WitnessReading]> => {
+        const both = { reference: references[i], adjusted: adjusted.get(one.id) ?? null }
+        return [
+          one.id,
+          { ...(one.purpose === 'sharpness' ? await this.withEdges(plan, one, places, both) : both), places },
+        ]
+      }),
+    )
     const unsound = placed.flatMap(({ one, places }): (readonly [string, WitnessReading])[] =>
       typeof places === 'string' ? [[one.id, { ...lost, why: places }]] : [],
     )
     return [...sound, ...unsound]
+  }
+
+  /** Both sides with the edges that lie in them. The element's is seen over what is behind it, as an outline is. */
+  private async withEdges(
+    plan: FramePlan,
+    { element, on }: Witness,
+    places: { readonly reference: Window; readonly adjusted: Window },
+    { reference, adjusted }: Pick<WitnessReading, 'reference' | 'adjusted'>,
+  ): Promise<Pick<WitnessReading, 'reference' | 'adjusted'>> {
+    const edgeIn = async (step: Step | null | undefined, window: Window) =>
+      step ? edgeSpread(await this.look.light(step, window, { once: true }), window) : null
+    const [plate, own] = await Promise.all([
+      edgeIn(plan.plate, places.reference),
+      edgeIn(on === undefined ? plan.composite : plan.elements.get(element), places.adjusted),
+    ])
+    return {
+      reference: reference && { ...reference, edge: plate },
+      adjusted: adjusted && { ...adjusted, edge: own },
+    }
   }
 
   /** @returns a sentence's end where a side cannot be followed */
@@ -123,5 +148,7 @@ export function readingKey(plans: Plans, frame: number, witness: Witness): strin
       ? []
       : [adjusted.follows, frame].map((at) => plans.at(on, at, scaleOfCentres)?.elements.get(element)?.key ?? null)),
   ]
-  return contentKey('reading', 2, plan?.plate?.key ?? null, plan?.elements.get(element)?.key ?? null, sides, followed)
+  const seen = witness.purpose === 'sharpness' ? ['edges', on === null ? (plan?.composite?.key ?? null) : null] : []
+  const keys = [plan?.plate?.key ?? null, plan?.elements.get(element)?.key ?? null]
+  return contentKey('reading', 2, ...keys, sides, followed, ...seen)
 }

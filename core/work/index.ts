@@ -1,6 +1,5 @@
 /** Long work: what is told of it. */
 
 export type { ComputedElement } from './computed'
-export type { KeptReading, ShotReadings } from './readings'
 export { isListed, isOver, workKinds, type WorkKindName, type WorkState, type WorkStatus } from './status'
 export { demoShots, secondsToMake, type DemoShot, type OfferedShot } from './demo-shots'

@@ -1,11 +1,23 @@
-/** Work of the kind `readings`: what all witnesses of a shot read, a frame an item. Only their windows are read and made. */
+/**
+ * Work of the kind `readings`: what all witnesses of a shot read, and what the checks measure, a frame an item. For witnesses only
+ * their windows are read and made.
+ */
 
 import { object, string } from 'yup'
-import { countsOn, plansOf, readingKey, WitnessReader, type Look } from '../../core/witnesses'
+import {
+  countsOn,
+  factsKey,
+  factsOf,
+  plansOf,
+  readingKey,
+  WitnessReader,
+  type KeptFacts,
+  type KeptReading,
+  type Look,
+} from '../../core/witnesses'
 import type { Engine } from '../../core/engine/engine'
 import { planFrame } from '../../core/plan/plan'
 import { inOrder } from '../../core/shot'
-import type { KeptReading } from '../../core/work'
 import type { ShotsNow } from '../shots/shots-now'
 import type { WorkKind } from '../work/kind'
 import type { WorkStore } from '../work/work-store'
@@ -17,10 +29,14 @@ export interface ReadingsWorkOptions {
   readonly engineFor: (shotFolder: string) => Engine
 }
 
-/** By witness. */
 export interface ReadingsItem {
+  /** by id */
   readonly witnesses: Readonly<Record<string, KeptReading>>
+  /** absent in what was read before there were checks */
+  readonly facts?: KeptFacts
 }
+
+const unread = { reference: null, adjusted: null, why: 'the frame could not be read' } as const
 
 const inputOfWork = object({ shot: string().required() })
 
@@ -30,7 +46,8 @@ export function readingsWork({ shots, work, engineFor }: ReadingsWorkOptions): W
     async run(input, frame, { signal }) {
       const { row, shot, files, memo } = await shots.of(inputOfWork.validateSync(input).shot)
       const plans = plansOf(shot, (seen, at, scale) => planFrame(seen, at, scale, files, memo))
-      const before = ((await work.lastResultOf(row.id, 'readings', frame)) as ReadingsItem | null)?.witnesses ?? {}
+      const last = (await work.lastResultOf(row.id, 'readings', frame)) as ReadingsItem | null
+      const before = last?.witnesses ?? {}
       const engine = engineFor(row.folder)
       const all = inOrder(shot.witnesses)
         .filter((witness) => countsOn(shot, witness, frame))
@@ -42,18 +59,27 @@ export function readingsWork({ shots, work, engineFor }: ReadingsWorkOptions): W
         light: (step, window, options) => engine.light(step, window, { ...options, signal }),
         bounds: (step) => engine.bounds(step),
       }
-      const read = await new WitnessReader(look).read(
-        plans,
-        frame,
-        wanting.map(({ witness }) => witness),
-      )
+      // Where a file cannot be read, the checks say so.
+      const read = await new WitnessReader(look)
+        .read(
+          plans,
+          frame,
+          wanting.map(({ witness }) => witness),
+        )
+        .catch((error: unknown) => {
+          if (signal.aborted) throw error
+          return wanting.map(() => unread)
+        })
       const fresh = wanting.map(({ witness, key }, i) => [witness.id, { key, ...read[i] }] as const)
       const kept = all.flatMap(({ witness: { id }, key }) => {
         const one = known(id)
         return one?.key === key ? [[id, one] as const] : []
       })
       const witnesses: Record<string, KeptReading> = Object.fromEntries([...kept, ...fresh])
-      return { witnesses }
+      const plan = planFrame(shot, frame, 1, files, memo)
+      const key = factsKey(shot, plan)
+      const facts = last?.facts?.key === key ? last.facts : { key, ...(await factsOf(shot, plan, look, signal)) }
+      return { witnesses, facts }
     },
   }
 }

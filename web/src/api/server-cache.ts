@@ -3,8 +3,8 @@
 import { createApi, fakeBaseQuery } from '@reduxjs/toolkit/query/react'
 import type { SourceReport } from '../../../core/check'
 import type { DeliveryStatus } from '../../../core/delivery'
-import type { ComputedElement, ShotReadings, WorkStatus } from '../../../core/work'
-import type { ShotMatching } from '../../../core/witnesses'
+import type { ComputedElement, WorkStatus } from '../../../core/work'
+import type { ShotMatching, ShotReadings } from '../../../core/witnesses'
 import { listComputed, listDeliveries, listWork, loadMatching, loadReadings, loadReports } from './client'
 
 const sentence = (error: unknown) => ({ error: error instanceof Error ? error.message : String(error) })

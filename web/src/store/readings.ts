@@ -14,11 +14,13 @@ export interface ReadingsState {
   readonly now: ByWitness<ReadingNow>
   /** keys that readings of the document as it is would have, by frame; those of a frame are absent until they are known */
   readonly keys: Readonly<Record<string, ByWitness<string>>>
+  /** likewise of what the checks measure, by frame */
+  readonly factKeys: Readonly<Record<string, string>>
 }
 
 const slice = createSlice({
   name: 'readings',
-  initialState: { now: {}, keys: {} } as ReadingsState,
+  initialState: { now: {}, keys: {}, factKeys: {} } as ReadingsState,
   reducers: {
     /** of all witnesses */
     readNow: (state, { payload }: PayloadAction<ReadingsState['now']>) => ({
@@ -26,12 +28,12 @@ const slice = createSlice({
       now: payload,
     }),
     /** of some frames */
-    keysKnown: (state, { payload }: PayloadAction<ReadingsState['keys']>) => {
-      const { now, keys } = state as ReadingsState
-      return { now, keys: { ...keys, ...payload } }
+    keysKnown: (state, { payload }: PayloadAction<Pick<ReadingsState, 'keys' | 'factKeys'>>) => {
+      const { now, keys, factKeys } = state as ReadingsState
+      return { now, keys: { ...keys, ...payload.keys }, factKeys: { ...factKeys, ...payload.factKeys } }
     },
   },
-  extraReducers: (builder) => void builder.addCase(shotActions.closed, () => ({ now: {}, keys: {} })),
+  extraReducers: (builder) => void builder.addCase(shotActions.closed, () => ({ now: {}, keys: {}, factKeys: {} })),
 })
 
 export const { readNow, keysKnown } = slice.actions

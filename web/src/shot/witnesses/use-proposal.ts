@@ -44,7 +44,11 @@ export function useProposal(element: string): Proposed | string | null {
     if (!shot) return
     const known = veilAndGainOf(shot, element)
     const own = witnesses.filter(
-      (one) => one.element === element && one.purpose !== 'colour' && countsOn(shot, one, frame),
+      (one) =>
+        one.element === element &&
+        one.purpose !== 'colour' &&
+        one.purpose !== 'sharpness' &&
+        countsOn(shot, one, frame),
     )
     ask(async () => {
       const settings = known?.settings ?? null

@@ -1,7 +1,7 @@
 /** Works out, a few frames at a time, which readings of the whole range are of the document as it is. */
 
 import { useEffect } from 'react'
-import { countsOn, plansOf, readingKey } from '../../../../core/witnesses'
+import { countsOn, factsKey, plansOf, readingKey } from '../../../../core/witnesses'
 import { PlanMemo } from '../../../../core/plan/memo'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { passingPlan } from '../../store/plans'
@@ -19,19 +19,21 @@ export function useReadingKeys(): void {
   const catalog = useAppSelector(selectCatalog)
   const witnesses = useAppSelector(selectWitnesses)
   useEffect(() => {
-    if (!shot || witnesses.length === 0) return
+    if (!shot) return
     const { first, last } = shot.frames
     const memo = new PlanMemo()
     const plans = plansOf(shot, (seen, frame, scale) => passingPlan(seen, frame, scale, catalog, memo))
     let timer = 0
     const from = (frame: number) => {
       const keys: Record<string, Record<string, string>> = {}
+      const factKeys: Record<string, string> = {}
       const end = Math.min(last, frame + framesAtOnce - 1)
       for (let at = frame; at <= end; at++) {
+        factKeys[at] = factsKey(shot, passingPlan(shot, at, 1, catalog, memo))
         const counting = witnesses.filter((one) => countsOn(shot, one, at))
         keys[at] = Object.fromEntries(counting.map((one) => [one.id, readingKey(plans, at, one)]))
       }
-      dispatch(keysKnown(keys))
+      dispatch(keysKnown({ keys, factKeys }))
       if (end < last) timer = window.setTimeout(() => from(end + 1), betweenMs)
     }
     timer = window.setTimeout(() => from(first), restMs)

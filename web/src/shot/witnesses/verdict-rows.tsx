@@ -10,7 +10,13 @@ import type { FrameRange } from '../../../../core/shot'
 import { readEveryFrame } from '../../api/client'
 import { serverCache } from '../../api/server-cache'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectShotReadings, selectVerdictRows, type VerdictRow } from '../../store/selectors'
+import {
+  selectCheckRows,
+  selectShotReadings,
+  selectUnchecked,
+  selectVerdictRows,
+  type VerdictRow,
+} from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { viewChanged } from '../../store/view'
 import { countOf, inset, leftOf, namesWidth } from '../tally/time-axis'
@@ -18,11 +24,12 @@ import { countOf, inset, leftOf, namesWidth } from '../tally/time-axis'
 const rowHeight = 17
 
 export function VerdictRows({ frames }: { frames: FrameRange }) {
-  const rows = useAppSelector(selectVerdictRows)
-  if (rows.length === 0) return null
+  const witnesses = useAppSelector(selectVerdictRows)
+  const checks = useAppSelector(selectCheckRows)
+  const rows = [...witnesses, ...checks]
   return (
     <Box sx={{ flexShrink: 0, maxHeight: '60%', overflowY: 'auto', borderTop: 1, borderColor: 'divider' }}>
-      <Asking rows={rows} />
+      <Asking rows={witnesses} />
       <Box role="list" aria-label="Verdicts over the frames">
         {rows.map((row) => (
           <Row key={row.id} row={row} frames={frames} />
@@ -38,6 +45,7 @@ function Asking({ rows }: { rows: readonly VerdictRow[] }) {
   const shotId = useAppSelector((state) => state.shot.id) ?? ''
   const { done, total } = useAppSelector(selectShotReadings)
   const [refusal, setRefusal] = useState<string | null>(null)
+  const unchecked = useAppSelector(selectUnchecked)
   const wanting = rows.reduce((sum, row) => sum + row.wanting, 0)
   const read = () =>
     void readEveryFrame(shotId).then(
@@ -51,12 +59,12 @@ function Asking({ rows }: { rows: readonly VerdictRow[] }) {
     <Stack direction="row" sx={{ alignItems: 'center', height: rowHeight, pl: 1.2, gap: 1 }}>
       <Typography variant="caption" color="textSecondary">
         {done < total
-          ? `Witnesses: ${done} of ${total} frames are read`
-          : wanting === 0
-            ? 'Witnesses, all frames read'
-            : `Witnesses: ${wanting} readings are wanting or of before the last change`}
+          ? `Witnesses and checks: ${done} of ${total} frames are read`
+          : wanting === 0 && unchecked === 0
+            ? 'Witnesses and checks, all frames read'
+            : `Witnesses and checks: ${Math.max(unchecked, wanting > 0 ? 1 : 0)} frames are wanting or of before the last change`}
       </Typography>
-      {wanting > 0 && done >= total && (
+      {(wanting > 0 || unchecked > 0) && done >= total && (
         <Button sx={{ py: 0, minHeight: 0, lineHeight: '15px' }} onClick={read}>
           Read every frame
         </Button>
@@ -72,29 +80,31 @@ function Asking({ rows }: { rows: readonly VerdictRow[] }) {
 
 function Row({ row, frames }: { row: VerdictRow; frames: FrameRange }) {
   const dispatch = useAppDispatch()
-  const { id, name, cells, drifts, worst } = row
+  const { name, cells, drifts, worst, selects } = row
+  const select = () => {
+    if (selects?.kind === 'witness') dispatch(shotActions.witnessSelected(selects.id))
+    else if (selects) dispatch(shotActions.elementsSelected([selects.id]))
+  }
   const width = `max(2px, ${100 / countOf(frames)}% - 1px)`
   const words =
     worst === null ? (drifts === 0 ? name : `${name}, ${drifts} drift`) : `${name}, ${drifts} drift, worst ${worst}`
   return (
     <Box role="listitem" aria-label={words} sx={{ height: rowHeight, display: 'flex' }}>
-      <ButtonBase
-        onClick={() => dispatch(shotActions.witnessSelected(id))}
-        sx={{ width: namesWidth, pl: 1.2, justifyContent: 'flex-start', flexShrink: 0 }}
-      >
+      <ButtonBase onClick={select} sx={{ width: namesWidth, pl: 1.2, justifyContent: 'flex-start', flexShrink: 0 }}>
         <Typography variant="caption" color="textSecondary" noWrap title={words}>
           {words}
         </Typography>
       </ButtonBase>
       <Box sx={{ flex: 1, position: 'relative', mx: `${inset}px` }}>
-        {cells.map(({ frame, is }) => (
+        {cells.map(({ frame, is, says }) => (
           <ButtonBase
             key={frame}
             aria-label={`${name} ${is} on ${frame}`}
+            title={says === undefined ? undefined : `${frame}: ${says}`}
             tabIndex={is === 'drifts' ? 0 : -1}
             onClick={() => {
               dispatch(viewChanged({ playing: { frame } }))
-              dispatch(shotActions.witnessSelected(id))
+              select()
             }}
             style={{ left: leftOf(frame, frames), width }}
             sx={{ position: 'absolute', top: 0, bottom: 0, transform: 'translateX(-50%)', ...shapes[is] }}

@@ -9,14 +9,20 @@ export const purposeWords: Readonly<Record<WitnessPurpose, string>> = {
   mid: 'Middle light',
   white: 'White',
   colour: 'Colour alone',
+  sharpness: 'Sharpness of an edge',
 }
 
 const number = (value: number) => `${value > 0 ? '+' : value < 0 ? '−' : ''}${Math.abs(value).toFixed(4)}`
 const percent = (value: number) => `${value > 0 ? '+' : value < 0 ? '−' : ''}${Math.abs(100 * value).toFixed(1)} %`
 
-/** Drift of red, green and blue as they are printed. */
-export const driftWords = ({ drift }: Judged, purpose: WitnessPurpose): readonly string[] =>
-  drift.map((value) => (Number.isNaN(value) ? '–' : purpose === 'colour' ? percent(value) : number(value)))
+const pixels = (value: number) => `${value > 0 ? '+' : value < 0 ? '−' : ''}${Math.abs(value).toFixed(2)} px`
+
+/** Drift of red, green and blue as they are printed; of an edge its softness alone. */
+export function driftWords({ drift }: Judged, purpose: WitnessPurpose): readonly string[] {
+  const print = purpose === 'colour' ? percent : purpose === 'sharpness' ? pixels : number
+  const values = purpose === 'sharpness' ? drift.slice(0, 1) : drift
+  return values.map((value) => (Number.isNaN(value) ? '–' : print(value)))
+}
 
 export const verdictWords = ({ verdict, why }: Judged): string =>
   verdict === 'not judged'

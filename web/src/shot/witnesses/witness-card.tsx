@@ -114,7 +114,9 @@ function Readings({ found, purpose }: { found: Judged; purpose: Witness['purpose
     <Stack role="group" aria-label="Drift on this frame" spacing={0.25}>
       <Typography variant="body2">{verdictWords(found)}</Typography>
       <Typography variant="caption" color="textSecondary">
-        Element less plate, red, green, blue{purpose === 'colour' ? ', of the ratio to green' : ''}
+        {purpose === 'sharpness'
+          ? 'Sigma of the element’s edge less that of the plate’s'
+          : `Element less plate, red, green, blue${purpose === 'colour' ? ', of the ratio to green' : ''}`}
       </Typography>
       <Stack direction="row" sx={{ justifyContent: 'space-between' }}>
         {driftWords(found, purpose).map((text, c) => (

@@ -2,9 +2,8 @@
 
 import { createSelector } from '@reduxjs/toolkit'
 import { judged, type Judged, type Verdict } from '../../../../core/match'
-import { countsOn } from '../../../../core/witnesses'
+import { checkRows, countsOn, type FrameFacts, type ShotReadings } from '../../../../core/witnesses'
 import { find, inOrder, type Witness } from '../../../../core/shot'
-import type { ShotReadings } from '../../../../core/work'
 import { serverCache } from '../../api/server-cache'
 import type { RootState } from '../state'
 import { selectDocument, selectShownShot } from './document'
@@ -33,7 +32,7 @@ export const selectVerdicts = createSelector(
     ),
 )
 
-const nothingRead: ShotReadings = { work: null, done: 0, total: 0, frames: {} }
+const nothingRead: ShotReadings = { work: null, done: 0, total: 0, frames: {}, facts: {} }
 
 /** What was read of all frames, by whoever asked. */
 export const selectShotReadings = (state: RootState): ShotReadings =>
@@ -43,11 +42,15 @@ export interface VerdictCell {
   readonly frame: number
   /** `stale`: what was read is of before the last change, or nothing was read */
   readonly is: Verdict | 'stale'
+  /** what was found, where that can be said in words */
+  readonly says?: string
 }
 
-/** A witness over the frames. */
+/** A witness, or a check, over the frames. */
 export interface VerdictRow {
   readonly id: string
+  /** what a click selects; null where there is nothing to select */
+  readonly selects: { readonly kind: 'witness' | 'element'; readonly id: string } | null
   readonly name: string
   readonly cells: readonly VerdictCell[]
   /** frames on which it drifts, and the one on which it drifts most */
@@ -80,7 +83,45 @@ export const selectVerdictRows = createSelector(
         }
         return { frame, is: verdict }
       })
-      return { ...{ id: witness.id, name: witness.name }, cells, drifts, worst, wanting }
+      const selects = { kind: 'witness', id: witness.id } as const
+      return { ...{ id: witness.id, selects, name: witness.name }, cells, drifts, worst, wanting }
     })
   },
 )
+
+/** What the checks measured of the document as it is. */
+const selectFacts = createSelector(
+  [selectDocument, selectShotReadings, (state: RootState) => state.readings.factKeys],
+  (shot, { facts }, keys): ReadonlyMap<number, FrameFacts> => {
+    const fresh = new Map<number, FrameFacts>()
+    if (!shot) return fresh
+    for (let frame = shot.frames.first; frame <= shot.frames.last; frame++) {
+      const one = facts[frame]
+      if (one && keys[frame] === one.key) fresh.set(frame, one)
+    }
+    return fresh
+  },
+)
+
+/** Frames that the checks have not measured as the document is. */
+export const selectUnchecked = createSelector([selectDocument, selectFacts], (shot, facts) =>
+  shot ? shot.frames.last - shot.frames.first + 1 - facts.size : 0,
+)
+
+/** Those of which something stands out, and those that have something of their own to say. */
+export const selectCheckRows = createSelector([selectDocument, selectFacts], (shot, facts): readonly VerdictRow[] => {
+  if (!shot || facts.size === 0) return []
+  return checkRows(shot, facts).map(({ check, element, name, cells }): VerdictRow => {
+    const drifting = cells.filter(({ verdict }) => verdict === 'drifts')
+    const farthest = drifting.reduce<(typeof cells)[number] | null>(
+      (a, b) => (a === null || Math.abs(b.off ?? 0) > Math.abs(a.off ?? 0) ? b : a),
+      null,
+    )
+    return {
+      ...{ id: `${check} ${element ?? ''}`, name, wanting: 0 },
+      selects: element === null ? null : { kind: 'element', id: element },
+      cells: cells.map(({ frame, verdict, says }) => ({ frame, is: verdict, says })),
+      ...{ drifts: drifting.length, worst: farthest?.frame ?? null },
+    }
+  })
+})

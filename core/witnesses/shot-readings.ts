@@ -1,6 +1,7 @@
-/** What the witnesses of a shot read on every frame, as the server tells it. */
+/** What the witnesses of a shot read, and what its checks measured, on every frame, as the server tells it. */
 
 import type { SideReading } from '../match'
+import type { KeptFacts } from './frame-facts'
 
 export interface KeptReading {
   /** of what was read: another key, another reading */
@@ -18,4 +19,6 @@ export interface ShotReadings {
   readonly total: number
   /** by frame, then by witness */
   readonly frames: Readonly<Record<string, Readonly<Record<string, KeptReading>>>>
+  /** what the checks measured, by frame */
+  readonly facts: Readonly<Record<string, KeptFacts>>
 }

@@ -1,0 +1,124 @@
+/** What is measured of a whole frame at full scale: of its composite, its plate, and each element that stands over it. */
+
+import { contentKey } from '../graph/content-key'
+import { dilate, intersect, pixelCount, union, type Window } from '../image/window'
+import { elementFacts, outlineExcess, shadowDepth, type ElementFacts, type Triple } from '../measure/element-facts'
+import type { FramePlan } from '../plan/plan'
+import type { Shot } from '../shot'
+import type { Look } from './look'
+import { companionsOf, toBeMatched } from './matching'
+
+export interface FactsOfElement extends ElementFacts {
+  /** of the plate around and behind it */
+  readonly plate: Pick<ElementFacts, 'black' | 'mean' | 'print'>
+  /** see `outlineExcess` */
+  readonly outline: number | null
+  /** see `shadowDepth`; null where it throws none */
+  readonly shadow: Triple | null
+}
+
+export interface FrameFacts {
+  /** what is in the way of the picture, as sentences */
+  readonly problems: readonly string[]
+  /** pixels of the composite of which something is no number */
+  readonly notNumbers: number
+  /** pixels that differ from the plate and are below zero where it is not */
+  readonly belowZero: number
+  readonly elements: Readonly<Record<string, FactsOfElement>>
+}
+
+/** As they are kept: of another key, of another picture. */
+export interface KeptFacts extends FrameFacts {
+  readonly key: string
+}
+
+/** Equal key, equal facts. */
+export function factsKey(shot: Shot, plan: FramePlan): string {
+  const elements = toBeMatched(shot).map(({ id }) => [id, plan.elements.get(id)?.key ?? null])
+  const problems = plan.problems.map(({ sentence }) => sentence)
+  return contentKey('facts', 1, plan.composite?.key ?? null, plan.plate?.key ?? null, elements, problems)
+}
+
+/** @throws only when `look` is called off: a file that cannot be read is among the problems */
+export async function factsOf(
+  shot: Shot,
+  plan: FramePlan,
+  look: Pick<Look, 'light' | 'bounds'>,
+  signal?: AbortSignal,
+): Promise<FrameFacts> {
+  const nothing = { notNumbers: 0, belowZero: 0, elements: {} }
+  const problems = plan.problems.map(({ sentence }) => sentence)
+  const { composite, plate } = plan
+  if (!composite || !plate) return { ...nothing, problems }
+  try {
+    return { problems, ...(await measured(shot, plan, look)) }
+  } catch (error) {
+    if (signal?.aborted) throw error
+    return { ...nothing, problems: [...problems, error instanceof Error ? error.message : String(error)] }
+  }
+}
+
+async function measured(shot: Shot, plan: FramePlan, look: Pick<Look, 'light' | 'bounds'>) {
+  const { composite, plate } = plan
+  if (!composite || !plate) throw new Error('There is no picture.')
+  const whole: Window = { x: 0, y: 0, ...shot.frameSize }
+  const [seen, behind] = await Promise.all([look.light(composite, whole), look.light(plate, whole)])
+  let [notNumbers, belowZero] = [0, 0]
+  for (let i = 0; i < seen.length; i += 4) {
+    const sum = seen[i] + seen[i + 1] + seen[i + 2] + seen[i + 3]
+    if (!Number.isFinite(sum)) notNumbers++
+    else if ([0, 1, 2].some((c) => seen[i + c] < -negligible && seen[i + c] < behind[i + c] - negligible)) belowZero++
+  }
+  const elements: Record<string, FactsOfElement> = {}
+  for (const element of toBeMatched(shot)) {
+    const step = plan.elements.get(element.id)
+    if (!step) continue
+    const body = await look.bounds(step)
+    const window = intersect(dilate(body, body.width >> 2, body.height >> 2), whole)
+    if (pixelCount(window) === 0) continue
+    const cover = await look.light(step, window)
+    const facts = elementFacts(cover, window)
+    const { black, mean, print } = elementFacts(cut(behind, whole, window), window)
+    const shadow = companionsOf(shot, element).shadows.find(({ blend }) => blend.kind === 'shadow')
+    const matte = shadow && plan.elements.get(shadow.id)
+    elements[element.id] = {
+      ...facts,
+      plate: { black, mean, print },
+      outline: outlineExcess(cut(seen, whole, window), cover, window),
+      shadow: matte ? await depthOf(look, { seen, behind, whole }, { matte, body: step }) : null,
+    }
+  }
+  return { notNumbers, belowZero, elements }
+}
+
+/** Filters that move pictures go a little below zero beside bright places. */
+const negligible = 0.002
+
+interface Pictures {
+  readonly seen: Float32Array
+  readonly behind: Float32Array
+  readonly whole: Window
+}
+type Step = NonNullable<FramePlan['plate']>
+
+async function depthOf(
+  look: Pick<Look, 'light' | 'bounds'>,
+  { seen, behind, whole }: Pictures,
+  { matte, body }: { readonly matte: Step; readonly body: Step },
+): Promise<Triple | null> {
+  const window = intersect(await look.bounds(matte), whole)
+  if (pixelCount(window) === 0) return null
+  const [shade, cover] = await Promise.all([look.light(matte, window), look.light(body, window)])
+  return shadowDepth(cut(seen, whole, window), cut(behind, whole, window), shade, (i) => !(cover[4 * i + 3] > 0))
+}
+
+/** A part of a picture. */
+function cut(light: Float32Array, from: Window, window: Window): Float32Array {
+  if (union(from, window).width !== from.width) throw new RangeError('The part lies outside the picture.')
+  const out = new Float32Array(window.width * window.height * 4)
+  for (let y = 0; y < window.height; y++) {
+    const at = ((window.y - from.y + y) * from.width + window.x - from.x) * 4
+    out.set(light.subarray(at, at + window.width * 4), y * window.width * 4)
+  }
+  return out
+}
