@@ -1,7 +1,7 @@
 /** npm run bench [-- --json FILE] [-- --only WORD]: measures, prints a table, and ends with 1 when a limit is broken. */
 
 import { writeFileSync } from 'node:fs'
-import { resolve } from 'node:path'
+import { join, resolve } from 'node:path'
 import { Command } from 'commander'
 import { benchBrowser } from './browser'
 import { benchRender } from './command-line'
@@ -14,6 +14,7 @@ import type { Row } from './row'
 import { benchShaping } from './shaping'
 import { benchPlacingInBrowser } from './placing-in-browser'
 import { benchSources } from './sources'
+import { benchMatching } from './matching'
 import { benchWitnesses } from './witnesses'
 import { benchWork } from './work'
 import { useKernelsForBlocks } from '../server/media/exr-blocks'
@@ -23,7 +24,7 @@ const { json, only } = new Command('bench')
   .option('--json <file>', 'also write the rows')
   .option(
     '--only <group>',
-    'kernels, engine, exr, document, shaping, sources, browser, render, work, witnesses, placing or hands',
+    'kernels, engine, exr, document, shaping, sources, browser, render, work, witnesses, matching, placing or hands',
   )
   .parse()
   .opts<{ json?: string; only?: string }>()
@@ -45,6 +46,7 @@ const groups: Record<string, () => Promise<Row[]>> = {
   render: () => benchRender(data),
   work: () => benchWork(data),
   witnesses: () => benchWitnesses(database, data),
+  matching: () => benchMatching(join(data, 'media')),
   placing: () => benchPlacingInBrowser(database),
   hands: () => benchHands(database, data),
 }

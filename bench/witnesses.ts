@@ -58,7 +58,7 @@ async function timeToRead(server: RunningServer): Promise<number> {
   const headers = { 'Content-Type': 'application/json', [ownPageHeader]: '1' }
   const start = performance.now()
   let now = (await (await fetch(address, { method: 'POST', headers, body: '{}' })).json()) as ShotReadings
-  while (now.done < now.total) {
+  while (now.progress.witnesses.done < now.progress.witnesses.total) {
     await new Promise((turn) => setTimeout(turn, 20))
     now = (await (await fetch(address)).json()) as ShotReadings
   }

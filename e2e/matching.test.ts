@@ -36,6 +36,17 @@ const shotNow = async () => {
   return (await ask<{ shot: Shot }>(server, `/api/shots/${id}`)).body.shot
 }
 const gainOf = (shot: Shot) => shot.treatments.byId.match.parameters.gain as readonly number[]
+/** An edit of another tab. */
+async function sent(own: string, edit: object): Promise<void> {
+  const { revision } = (await ask<{ revision: number }>(server, `/api/shots/${id}`)).body
+  const { status, body } = await ask(server, `/api/shots/${id}/edits`, {
+    id: own,
+    baseRevision: revision,
+    tab: 'other',
+    edit,
+  })
+  if (status !== 200) throw new Error(JSON.stringify(body))
+}
 const using = () => page.getByRole('group', { name: 'Use what was found' })
 
 test('what was shot for reference is named; matching changes nothing by itself', async () => {
@@ -66,6 +77,28 @@ test('what is sure is used in one step beside a try, and its witnesses agree on 
   expect(await rows.filter({ hasText: 'drift' }).count()).toBe(0)
   const evidence = page.getByRole('region', { name: 'Evidence' })
   await evidence.getByRole('button', { name: /^Witness Colour chart 1: (Agrees|Not judged)/ }).waitFor()
+})
+
+test('black that steps on one frame is found by its check, whose click goes there and shows the element', async () => {
+  await page.getByRole('button', { name: 'Close', exact: true }).click()
+  const { treatments } = await shotNow()
+  const veil = treatments.byId.match.parameters.veil as readonly number[]
+  const at = { owner: { kind: 'treatment', id: 'match' }, parameter: 'veil' }
+  const curves = veil.map((value, channel) => {
+    const [sound, lifted] = [value, value + 0.006].map((one) => ({ value: one, to: 'level' }))
+    return { at: { ...at, channel }, keyframes: { 1001: sound, 1004: lifted, 1005: sound } }
+  })
+  await sent('black-steps', { kind: 'set-keyframes', curves })
+  await page.getByRole('button', { name: 'Read every frame' }).click()
+  await page.getByText('Witnesses and checks, all frames read').waitFor()
+  const rows = page.getByRole('list', { name: 'Verdicts over the frames' })
+  await rows.getByRole('listitem', { name: 'Black of Diving bell, 1 drift, worst 1004' }).waitFor()
+  await element(page, 'Quay').click()
+  await rows.getByRole('button', { name: 'Black of Diving bell drifts on 1004' }).click()
+  await card(page).getByRole('heading', { name: 'Diving bell' }).waitFor()
+  await page.getByText('frame 1004').waitFor()
+  await sent('no-black-steps', { kind: 'undo', edit: 'black-steps' })
+  await page.getByRole('button', { name: 'Match', exact: true }).click()
 })
 
 test('the rest can be used too; used again, nothing is left to do', async () => {

@@ -135,7 +135,10 @@ test('read on every frame as work, the row tells where it drifts; after a change
   await page.getByText('Witnesses and checks, all frames read').waitFor()
   await row.and(page.getByLabel(/^1, [1-6] drift, worst 100[1-6]$/)).waitFor()
   const first = (await ask<ShotReadings>(server, `/api/shots/${id}/readings`)).body
-  expect([first.done, Object.keys(first.frames)]).toEqual([6, ['1001', '1002', '1003', '1004', '1005', '1006']])
+  expect([first.progress.witnesses, Object.keys(first.frames)]).toEqual([
+    { done: 6, total: 6 },
+    ['1001', '1002', '1003', '1004', '1005', '1006'],
+  ])
   // The tolerance is no part of a reading.
   await desk.setNumber('Tolerance', '0.4')
   await row.and(page.getByLabel(/^1$/)).waitFor()

@@ -19,6 +19,7 @@ import { framesAtOnce } from './delivery/in-order'
 import { nodeEngine } from './engine/node-engine'
 import { Matchings } from './matching/matchings'
 import { matchWork } from './matching/match-work'
+import { checksWork } from './readings/checks-work'
 import { Readings } from './readings/readings'
 import { readingsWork } from './readings/readings-work'
 import { FrameReaders } from './media/frame-readers'
@@ -84,6 +85,7 @@ export async function startParts(configuration: Configuration, built: URL, ready
     demoShotWork(configuration, built),
     computedWork({ shots, files: computedFiles, engineFor }),
     readingsWork({ shots, work, engineFor }),
+    checksWork({ shots, work, engineFor }),
     matchWork({ shots, engineFor }),
   ]
   return {

@@ -12,11 +12,15 @@ export interface KeptReading {
   readonly why?: string
 }
 
-export interface ShotReadings {
-  /** the work that reads; null where nobody asked yet */
-  readonly work: string | null
+/** Frames that are read, of how many. */
+export interface FramesRead {
   readonly done: number
   readonly total: number
+}
+
+export interface ShotReadings {
+  /** none of none where nobody asked yet */
+  readonly progress: { readonly witnesses: FramesRead; readonly checks: FramesRead }
   /** by frame, then by witness */
   readonly frames: Readonly<Record<string, Readonly<Record<string, KeptReading>>>>
   /** what the checks measured, by frame */

@@ -1,6 +1,15 @@
 /** How a piece of long work stands, as the server tells it and the screen shows it. */
 
-export const workKinds = ['delivery', 'movie', 'claims', 'demo-shot', 'computed', 'readings', 'match'] as const
+export const workKinds = [
+  'delivery',
+  'movie',
+  'claims',
+  'demo-shot',
+  'computed',
+  'readings',
+  'checks',
+  'match',
+] as const
 export type WorkKindName = (typeof workKinds)[number]
 
 /** `waiting`: nobody has begun it yet; `running`: some of it is done or under way. */

@@ -4,6 +4,7 @@ import { object, string } from 'yup'
 import type { Engine } from '../../core/engine/engine'
 import { planFrame } from '../../core/plan/plan'
 import { matchAll, type Matching } from '../../core/witnesses'
+import { lookOf } from '../engine/look-of'
 import type { ShotsNow } from '../shots/shots-now'
 import type { WorkKind } from '../work/kind'
 
@@ -26,14 +27,9 @@ export function matchWork({ shots, engineFor }: MatchWorkOptions): WorkKind<unkn
     kind: 'match',
     async run(input, _item, { signal, progress }) {
       const { row, shot, files, memo } = await shots.of(inputOfWork.validateSync(input).shot)
-      const engine = engineFor(row.folder)
       const matching = await matchAll(
         shot,
-        {
-          measure: (step, sides, what) => engine.measure(step, sides, what, { signal }),
-          light: (step, window, options) => engine.light(step, window, { ...options, signal }),
-          bounds: (step) => engine.bounds(step),
-        },
+        lookOf(engineFor(row.folder), signal),
         (seen, frame, scale) => planFrame(seen, frame, scale, files, memo),
         progress,
       )

@@ -1,23 +1,11 @@
-/**
- * Work of the kind `readings`: what all witnesses of a shot read, and what the checks measure, a frame an item. For witnesses only
- * their windows are read and made.
- */
+/** Work of the kind `readings`: what all witnesses of a shot read, a frame an item. Only their windows are read and made. */
 
 import { object, string } from 'yup'
-import {
-  countsOn,
-  factsKey,
-  factsOf,
-  plansOf,
-  readingKey,
-  WitnessReader,
-  type KeptFacts,
-  type KeptReading,
-  type Look,
-} from '../../core/witnesses'
+import { countsOn, plansOf, readingKey, WitnessReader, type KeptReading } from '../../core/witnesses'
 import type { Engine } from '../../core/engine/engine'
 import { planFrame } from '../../core/plan/plan'
 import { inOrder } from '../../core/shot'
+import { lookOf } from '../engine/look-of'
 import type { ShotsNow } from '../shots/shots-now'
 import type { WorkKind } from '../work/kind'
 import type { WorkStore } from '../work/work-store'
@@ -32,8 +20,6 @@ export interface ReadingsWorkOptions {
 export interface ReadingsItem {
   /** by id */
   readonly witnesses: Readonly<Record<string, KeptReading>>
-  /** absent in what was read before there were checks */
-  readonly facts?: KeptFacts
 }
 
 const unread = { reference: null, adjusted: null, why: 'the frame could not be read' } as const
@@ -46,21 +32,14 @@ export function readingsWork({ shots, work, engineFor }: ReadingsWorkOptions): W
     async run(input, frame, { signal }) {
       const { row, shot, files, memo } = await shots.of(inputOfWork.validateSync(input).shot)
       const plans = plansOf(shot, (seen, at, scale) => planFrame(seen, at, scale, files, memo))
-      const last = (await work.lastResultOf(row.id, 'readings', frame)) as ReadingsItem | null
-      const before = last?.witnesses ?? {}
-      const engine = engineFor(row.folder)
+      const before = ((await work.lastResultOf(row.id, 'readings', frame)) as ReadingsItem | null)?.witnesses ?? {}
       const all = inOrder(shot.witnesses)
         .filter((witness) => countsOn(shot, witness, frame))
         .map((witness) => ({ witness, key: readingKey(plans, frame, witness) }))
       const known = (id: string) => (Object.hasOwn(before, id) ? before[id] : undefined)
       const wanting = all.filter(({ witness, key }) => known(witness.id)?.key !== key)
-      const look: Look = {
-        measure: (step, sides, what) => engine.measure(step, sides, what, { signal }),
-        light: (step, window, options) => engine.light(step, window, { ...options, signal }),
-        bounds: (step) => engine.bounds(step),
-      }
       // Where a file cannot be read, the checks say so.
-      const read = await new WitnessReader(look)
+      const read = await new WitnessReader(lookOf(engineFor(row.folder), signal))
         .read(
           plans,
           frame,
@@ -76,10 +55,7 @@ export function readingsWork({ shots, work, engineFor }: ReadingsWorkOptions): W
         return one?.key === key ? [[id, one] as const] : []
       })
       const witnesses: Record<string, KeptReading> = Object.fromEntries([...kept, ...fresh])
-      const plan = planFrame(shot, frame, 1, files, memo)
-      const key = factsKey(shot, plan)
-      const facts = last?.facts?.key === key ? last.facts : { key, ...(await factsOf(shot, plan, look, signal)) }
-      return { witnesses, facts }
+      return { witnesses }
     },
   }
 }

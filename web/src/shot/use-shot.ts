@@ -87,7 +87,7 @@ export function useShot(id: string): OpenShot {
       dispatch(workChanged(id, work))
       if (delivery) dispatch(deliveryChanged(id, delivery))
       if (work.kind === 'computed') void computed.refetch()
-      if (work.kind === 'readings') void readings.refetch()
+      if (work.kind === 'readings' || work.kind === 'checks') void readings.refetch()
       if (work.kind === 'match') void matching.refetch()
     })
     events.addEventListener('missed', askAgain)

@@ -43,7 +43,8 @@ export function VerdictRows({ frames }: { frames: FrameRange }) {
 function Asking({ rows }: { rows: readonly VerdictRow[] }) {
   const dispatch = useAppDispatch()
   const shotId = useAppSelector((state) => state.shot.id) ?? ''
-  const { done, total } = useAppSelector(selectShotReadings)
+  const { witnesses, checks } = useAppSelector(selectShotReadings).progress
+  const [done, total] = [witnesses.done + checks.done, witnesses.total + checks.total]
   const [refusal, setRefusal] = useState<string | null>(null)
   const unchecked = useAppSelector(selectUnchecked)
   const wanting = rows.reduce((sum, row) => sum + row.wanting, 0)
@@ -59,7 +60,7 @@ function Asking({ rows }: { rows: readonly VerdictRow[] }) {
     <Stack direction="row" sx={{ alignItems: 'center', height: rowHeight, pl: 1.2, gap: 1 }}>
       <Typography variant="caption" color="textSecondary">
         {done < total
-          ? `Witnesses and checks: ${done} of ${total} frames are read`
+          ? `Witnesses and checks: ${Math.floor((100 * done) / total)} % is read`
           : wanting === 0 && unchecked === 0
             ? 'Witnesses and checks, all frames read'
             : `Witnesses and checks: ${Math.max(unchecked, wanting > 0 ? 1 : 0)} frames are wanting or of before the last change`}

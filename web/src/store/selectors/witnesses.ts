@@ -32,7 +32,8 @@ export const selectVerdicts = createSelector(
     ),
 )
 
-const nothingRead: ShotReadings = { work: null, done: 0, total: 0, frames: {}, facts: {} }
+const noFrames = { done: 0, total: 0 }
+const nothingRead: ShotReadings = { progress: { witnesses: noFrames, checks: noFrames }, frames: {}, facts: {} }
 
 /** What was read of all frames, by whoever asked. */
 export const selectShotReadings = (state: RootState): ShotReadings =>

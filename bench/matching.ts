@@ -1,0 +1,255 @@
+/**
+ * Matching by what was shot for reference, with no hand on it: on fresh seeds of the stand-in camera, against its truth; and
+ * what is put wrong on some frames, found by the checks. Everything goes through the command line.
+ */
+
+import { execFile } from 'node:child_process'
+import { copyFileSync, mkdirSync, mkdtempSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { promisify } from 'node:util'
+import { newPlacing, type Shot } from '../core/shot'
+import type { Matching, Proof } from '../core/witnesses'
+import { atLeast, atMost, type Row } from './row'
+
+/** None of those that thresholds were set on, which are 1 to 10. */
+const seeds = [101, 102, 103]
+const size = { width: 320, height: 180 }
+const first = 1001
+const frames = 12
+
+const run = promisify(execFile)
+const enkrasis = (...args: string[]) => run('node', ['bin/enkrasis.mjs', ...args])
+
+interface Truth {
+  readonly cgGain: readonly number[]
+  readonly frames: readonly { readonly veil: readonly number[] }[]
+}
+
+/** @param demo folder of the demo's media, whose shot is matched as well */
+export async function benchMatching(demo: string): Promise<Row[]> {
+  const folder = mkdtempSync(join(tmpdir(), 'enkrasis-matching-'))
+  try {
+    const rows = await timeOnDemo(demo, folder)
+    const seen = { veil: [] as number[], gain: [] as number[], softness: [] as number[], colour: [] as number[] }
+    const caught = { found: 0, planted: 0, wrongly: 0, sound: 0 }
+    for (const seed of seeds) {
+      const media = await made(folder, seed)
+      const off = await matchedOff(media)
+      seen.veil.push(...off.veil)
+      seen.gain.push(...off.gain)
+      seen.softness.push(off.softness)
+      seen.colour.push(off.colour)
+      const here = await plantAll(media)
+      caught.found += here.found
+      caught.planted += here.planted
+      caught.wrongly += here.wrongly
+      caught.sound += here.sound
+    }
+    const worst = (values: readonly number[]) => Math.max(...values.map(Math.abs))
+    const of = `seeds ${seeds.join(', ')}`
+    return [
+      ...rows,
+      atMost(`veil off the truth, worst channel of ${of}`, worst(seen.veil), 0.0015, 'light'),
+      atMost('… gain', 100 * worst(seen.gain), 3, '%'),
+      atMost('… softness off the nearest Gaussian, at 1280 wide', worst(seen.softness), 0.1, 'px'),
+      atMost('… median dE2000 inside, worst seed', worst(seen.colour), 1, 'dE'),
+      atLeast(
+        '… planted wrongs on their frames that the right check names',
+        (100 * caught.found) / caught.planted,
+        99,
+        '%',
+      ),
+      atMost(
+        `… of ${caught.sound} sound readings, those that drift`,
+        (1000 * caught.wrongly) / caught.sound,
+        1,
+        'of 1,000',
+      ),
+    ]
+  } finally {
+    rmSync(folder, { recursive: true, force: true })
+  }
+}
+
+async function timeOnDemo(demo: string, folder: string): Promise<Row[]> {
+  const file = join(demo, 'quay-010', 'quay-010.shot.json')
+  const out = join(folder, 'demo.shot.json')
+  const start = performance.now()
+  await enkrasis('propose', file, '--accept', 'all', '--out', out)
+  return [atMost('all of the demo matched, whole command', (performance.now() - start) / 1000, 15, 's')]
+}
+
+interface Media {
+  readonly folder: string
+  readonly shot: string
+  readonly truth: string
+}
+
+async function made(folder: string, seed: number): Promise<Media> {
+  const own = join(folder, String(seed))
+  mkdirSync(own)
+  const wanted = ['--size', `${size.width}x${size.height}`, '--frames', String(frames), '--seed', String(seed)]
+  await enkrasis('standin', '--shot', 'quay-010', '--out', own, ...wanted)
+  return { folder: own, shot: join(own, 'media', 'quay-010'), truth: join(own, 'truth') }
+}
+
+const readJson = (path: string): unknown => JSON.parse(readFileSync(path, 'utf8'))
+const valuesOf = ({ parts }: Matching, what: string): number[] =>
+  parts.find((part) => part.element === 'bell' && part.what === what)?.values.map(({ value }) => value) ?? []
+
+async function matchedOff({ folder, shot, truth }: Media) {
+  const [file, matched, found] = ['quay-010.shot.json', 'matched.shot.json', 'found.json'].map((one) => join(shot, one))
+  await enkrasis('propose', file, '--accept', 'all', '--out', matched, '--json', found)
+  const score = join(folder, 'score.json')
+  await enkrasis('score', matched, '--truth', truth, '--json', score)
+  const { cgGain, frames: all } = readJson(join(truth, 'quay-010', 'truth.json')) as Truth
+  const matching = readJson(found) as Matching
+  const veil = [0, 1, 2].map((c) => all.reduce((sum, one) => sum + one.veil[c], 0) / all.length)
+  const nearest = await nearestSoftness({ folder, shot, truth }, cgGain, veil)
+  return {
+    veil: valuesOf(matching, 'veil').map((value, c) => value - veil[c]),
+    gain: valuesOf(matching, 'gain').map((value, c) => value / cgGain[c] - 1),
+    softness: ((valuesOf(matching, 'softness')[0] - nearest) * 1280) / size.width,
+    colour: (readJson(score) as { overall: { insideMedian: number } }).overall.insideMedian,
+  }
+}
+
+/** Found on the bell itself beside its true frames, with the true veil and gain: what nobody who matches may know. */
+async function nearestSoftness(
+  { folder, shot }: Media,
+  gain: readonly number[],
+  veil: readonly number[],
+): Promise<number> {
+  const document = readJson(join(shot, 'quay-010.shot.json')) as Shot
+  const { plate } = document.sources.byId
+  const truth = { ...plate, id: 'truth', name: 'Truth', path: '../../truth/quay-010/quay-010_truth.####.exr' }
+  const object = { id: 'bell', name: 'Truth', rank: 'a0', photographed: 'truth', rendered: 'bell', insteadOf: 'bell' }
+  const { match } = document.treatments.byId
+  const parameters = { ...match.parameters, veil: [...veil], gain: [...gain] }
+  const known: Shot = {
+    ...document,
+    sources: { byId: { ...document.sources.byId, truth } },
+    treatments: { byId: { ...document.treatments.byId, match: { ...match, parameters } } },
+    referenceObjects: { byId: { bell: object } },
+  }
+  const [file, out, found] = ['known.shot.json', 'known-out.shot.json', 'known.json'].map((one) => join(shot, one))
+  writeFileSync(file, JSON.stringify(known))
+  await enkrasis('propose', file, '--media-root', folder, '--accept', 'all', '--out', out, '--json', found)
+  const [across, down] = valuesOf(readJson(found) as Matching, 'softness')
+  return Math.sqrt((across * across + down * down) / 2)
+}
+
+/** Frames that are put wrong, two beside each other or one alone. */
+const pair = [first + 4, first + 5]
+const one = [first + 5]
+
+interface Planted {
+  /** row of the proof that names it */
+  readonly row: string
+  readonly on: readonly number[]
+  readonly change?: (shot: Shot) => Shot
+  /** done to the files before, and undone after */
+  readonly files?: (shot: string) => () => void
+}
+
+const wrongOn = (value: number, wrong: number, on: readonly number[]) => ({
+  keyframes: Object.fromEntries([
+    [first, { value, to: 'level' as const }],
+    ...on.map((frame) => [frame, { value: wrong, to: 'level' as const }]),
+    [Math.max(...on) + 1, { value, to: 'level' as const }],
+  ]),
+})
+type Values = readonly number[]
+const withTreatment = (shot: Shot, kind: string, name: string, wrong: (value: number, c: number) => number): Shot => {
+  const settings = Object.values(shot.treatments.byId).find((treatment) => treatment.kind === kind)
+  if (!settings) throw new Error(`Matching left no ${kind}.`)
+  const values = (settings.parameters[name] as Values).map((value, c) => wrongOn(value, wrong(value, c), pair))
+  const changed = { ...settings, parameters: { ...settings.parameters, [name]: values } }
+  return { ...shot, treatments: { byId: { ...shot.treatments.byId, [settings.id]: changed } } }
+}
+const withElement = (shot: Shot, id: string, changes: Partial<Shot['elements']['byId'][string]>): Shot => ({
+  ...shot,
+  elements: { byId: { ...shot.elements.byId, [id]: { ...shot.elements.byId[id], ...changes } } },
+})
+const render = (shot: string, frame: number) => join(shot, 'cg', `quay-010_bell.${frame}.exr`)
+
+const wrongs: readonly Planted[] = [
+  {
+    row: 'Black of Diving bell',
+    on: pair,
+    change: (shot) => withTreatment(shot, 'veil-and-gain', 'veil', (v) => v + 0.006),
+  },
+  {
+    row: 'Colour of Diving bell',
+    on: pair,
+    change: (shot) => withTreatment(shot, 'veil-and-gain', 'gain', (value, c) => (c === 0 ? 1.04 * value : value)),
+  },
+  {
+    row: 'Sharpness of Diving bell',
+    on: pair,
+    change: (shot) =>
+      ['across', 'down'].reduce((so, name) => withTreatment(so, 'soften', name, (v) => Math.hypot(v, 0.8)), shot),
+  },
+  {
+    row: 'Shadow of Diving bell',
+    on: pair,
+    change: (shot) => {
+      const { blend } = shot.elements.byId.shadow
+      const ratio = (blend.parameters.ratio as Values).map((value) => wrongOn(value, Math.min(1, value + 0.1), pair))
+      return withElement(shot, 'shadow', { blend: { ...blend, parameters: { ...blend.parameters, ratio } } })
+    },
+  },
+  {
+    row: 'Place of Diving bell',
+    on: one,
+    change: (shot) =>
+      withElement(shot, 'bell', { placing: newPlacing({ x: 0, y: 0, ...size }, { x: [wrongOn(0, 1, one)] }) }),
+  },
+  {
+    row: 'Repeated frames of Diving bell',
+    on: one,
+    files: (shot) => {
+      renameSync(render(shot, one[0]), join(shot, 'kept.exr'))
+      copyFileSync(render(shot, one[0] - 1), render(shot, one[0]))
+      return () => renameSync(join(shot, 'kept.exr'), render(shot, one[0]))
+    },
+  },
+  {
+    row: 'Files',
+    on: one,
+    files: (shot) => {
+      renameSync(render(shot, one[0]), join(shot, 'kept.exr'))
+      return () => renameSync(join(shot, 'kept.exr'), render(shot, one[0]))
+    },
+  },
+]
+
+async function plantAll({ shot }: Media) {
+  const matched = readJson(join(shot, 'matched.shot.json')) as Shot
+  const sound = (await proven(shot, matched)).rows.filter(({ kind }) => kind === 'check')
+  const counted = {
+    found: 0,
+    planted: 0,
+    wrongly: sound.reduce((sum, row) => sum + row.drifts.length, 0),
+    sound: sound.reduce((sum, row) => sum + row.frames, 0),
+  }
+  for (const { row, on, change = (so: Shot) => so, files } of wrongs) {
+    const undo = files?.(shot)
+    const found = (await proven(shot, change(matched))).rows.find(({ name }) => name === row)
+    undo?.()
+    counted.planted += on.length
+    counted.found += on.filter((frame) => found?.drifts.includes(frame)).length
+  }
+  return counted
+}
+
+async function proven(shot: string, document: Shot): Promise<Proof> {
+  const [file, out] = ['proven.shot.json', 'proof.json'].map((name) => join(shot, name))
+  writeFileSync(file, JSON.stringify(document))
+  // Its exit status says what it found.
+  await enkrasis('proof', file, '--json', out).catch((error: { code?: number }) => {
+    if (error.code !== 1 && error.code !== 2) throw error
+  })
+  return readJson(out) as Proof
+}
