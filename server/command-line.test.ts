@@ -219,7 +219,8 @@ describe('convert and check', () => {
     const { stdout } = await run('check', shotFile, '--json')
     const checked = JSON.parse(stdout) as CheckedShot
     expect(checked.shot).toBe('quay-010')
-    expect(checked.sources.map(({ id }) => id)).toEqual(['bell', 'front', 'clean', 'lens', 'plate'])
+    const objects = ['chart-plate', 'chart-render', 'ball-plate', 'ball-render']
+    expect(checked.sources.map(({ id }) => id)).toEqual(['bell', 'front', 'clean', ...objects, 'lens', 'plate'])
     const encoding = checked.sources.find(({ id }) => id === 'plate')?.claims.find(({ claim }) => claim === 'encoding')
     expect(encoding).toEqual({
       claim: 'encoding',
@@ -228,7 +229,7 @@ describe('convert and check', () => {
       you: 'scene-linear',
       agree: true,
     })
-    expect((await run('check', shotFile)).stdout).toMatch(/^quay-010: 5 sources, \d+ findings/)
+    expect((await run('check', shotFile)).stdout).toMatch(/^quay-010: 9 sources, \d+ findings/)
   })
 
   test('a delivery in another working space says so, and holds the same colours in its primaries', async () => {

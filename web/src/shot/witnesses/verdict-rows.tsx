@@ -26,10 +26,23 @@ const rowHeight = 17
 export function VerdictRows({ frames }: { frames: FrameRange }) {
   const witnesses = useAppSelector(selectVerdictRows)
   const checks = useAppSelector(selectCheckRows)
-  const rows = [...witnesses, ...checks]
+  const [worstFirst, setWorstFirst] = useState(false)
+  const all = [...witnesses, ...checks]
+  const rows = worstFirst ? all.toSorted((a, b) => b.drifts - a.drifts) : all
   return (
     <Box sx={{ flexShrink: 0, maxHeight: '60%', overflowY: 'auto', borderTop: 1, borderColor: 'divider' }}>
-      <Asking rows={witnesses} />
+      <Stack direction="row">
+        <Asking rows={witnesses} />
+        {all.length > 1 && (
+          <Button
+            aria-pressed={worstFirst}
+            sx={{ py: 0, minHeight: 0, lineHeight: '15px' }}
+            onClick={() => setWorstFirst(!worstFirst)}
+          >
+            {worstFirst ? 'In their places' : 'Worst first'}
+          </Button>
+        )}
+      </Stack>
       <Box role="list" aria-label="Verdicts over the frames">
         {rows.map((row) => (
           <Row key={row.id} row={row} frames={frames} />

@@ -12,7 +12,8 @@ import { Patch } from '../picture/patch'
 import { useSides } from './use-sides'
 import { driftWords, verdictMarks, verdictWords } from './verdict-words'
 
-const width = 208
+/** Both patches and the drift, beside the picture as well as under it. */
+const width = 188
 
 export function WitnessEvidence({ witness }: { witness: Witness }) {
   const dispatch = useAppDispatch()
