@@ -132,7 +132,7 @@ test('all sources stand side by side in the claims check', async () => {
   const dialog = page.getByRole('dialog', { name: /^Claims check/ })
   await dialog.getByText('LogC3 (EI 800)').waitFor()
   // A row a source, and the heading.
-  expect(await dialog.getByRole('row').count()).toBe(7)
+  expect(await dialog.getByRole('row').count()).toBe(11)
   await dialog
     .getByText(/It covers shot frames|What does not fit|Nothing was found/)
     .first()
