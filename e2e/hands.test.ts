@@ -355,7 +355,7 @@ test('on a wide screen an open tally leaves the evidence beside the picture', as
 })
 
 test('wherever the keyboard is can be seen', async () => {
-  await page.locator('body').click({ position: { x: 600, y: 10 } })
+  await page.locator('body').click({ position: { x: 300, y: 10 } })
   const seen = new Set<string>()
   for (let i = 0; i < 60; i++) {
     await page.keyboard.press('Tab')

@@ -14,6 +14,7 @@ import {
   tableOf,
   type Element,
   type Input,
+  type ReferenceObject,
   type Shot,
   type Source,
   type Table,
@@ -64,11 +65,13 @@ export function makeShot(proposal: Proposal, answers: Answers, pathFromShot: (pa
       `Handles of ${answers.handles} frames at each end leave nothing of the plate. Give fewer.`,
     )
   const clips = proposal.clips.filter((clip) => usable(clip) && !answers.without.includes(clip.path))
+  const forComparing = new Set(proposal.objects.flatMap(({ photographed, rendered }) => [photographed, rendered]))
   const sources = new Map(
-    [...new Set([plateClip, ...clips])].map((clip) => [
-      clip.path,
-      sourceOf(clip, plateClip, frames, pathFromShot(clip.path)),
-    ]),
+    [...new Set([plateClip, ...clips])].map((clip) => {
+      const source = sourceOf(clip, plateClip, frames, pathFromShot(clip.path))
+      const compared = clip !== plateClip && forComparing.has(clip.path)
+      return [clip.path, compared ? { ...source, forComparing: true as const } : source]
+    }),
   )
   const idOf = (clip: ProposedClip) => (sources.get(clip.path) as Source).id
   const [rank] = firstRanks(1)
@@ -101,10 +104,27 @@ export function makeShot(proposal: Proposal, answers: Answers, pathFromShot: (pa
     samples: tableOf([]),
     markers: tableOf([]),
     witnesses: tableOf([]),
-    referenceObjects: tableOf([]),
+    referenceObjects: objectsOf(proposal, sources, renders.at(0)),
     shutter: newShutter(),
     ...bent(answers.bentBy === null ? undefined : sources.get(answers.bentBy)),
   }
+}
+
+/** In the place of the first render; none without one. */
+function objectsOf(
+  { objects }: Proposal,
+  sources: ReadonlyMap<string, Source>,
+  render: ProposedClip | undefined,
+): Table<ReferenceObject> {
+  const insteadOf = render && sources.get(render.path)?.id
+  const made: ReferenceObject[] = []
+  for (const { name, photographed, rendered } of objects) {
+    const both = [photographed, rendered].map((path) => sources.get(path)?.id)
+    const [photo, own] = both
+    if (insteadOf === undefined || photo === undefined || own === undefined) continue
+    made.push({ ...{ id: newId(), name, rank: lastRank(made) }, photographed: photo, rendered: own, insteadOf })
+  }
+  return tableOf(made)
 }
 
 function sourceOf(clip: ProposedClip, plate: ProposedClip, shot: Shot['frames'], path: string): Source {

@@ -276,3 +276,40 @@ test('what is opaque in a part of the frame only is cut out; opaque all over it 
   expect(whatItHolds(planes({ x: 10, y: 8, width: 20, height: 12 }))).toBe('cut-out')
   expect(whatItHolds(planes({ x: -4, y: -4, width: 72, height: 44 }))).toBe('picture')
 })
+
+describe('what was shot for reference', () => {
+  const photographed = clip('quay-020/reference/quay-020_ball_plate.####.exr', 'picture', {
+    frames: { first: 1001, last: 1008 },
+  })
+  const rendered = {
+    ...bell,
+    path: 'quay-020/reference/quay-020_ball_cg.####.exr',
+    frames: { first: 1001, last: 1008 },
+  }
+
+  test('photographs and render that are called alike are an object, for comparing only, in the place of the render', () => {
+    const proposal = proposeShot([plate, bell, photographed, rendered])
+    expect(proposal.plates).toEqual([plate.path])
+    expect(proposal.objects).toEqual([{ name: 'Ball', photographed: photographed.path, rendered: rendered.path }])
+    const shot = made([plate, bell, photographed, rendered])
+    expect(elementsInOrder(shot)).toHaveLength(5)
+    const [object] = Object.values(shot.referenceObjects.byId)
+    const pathOf = (id: string) => find(shot.sources, id)?.path
+    expect([object.photographed, object.rendered, object.insteadOf].map(pathOf)).toEqual(
+      [photographed.path, rendered.path, bell.path].map((path) =>
+        expect.stringContaining(path.split('/').at(-1) ?? ''),
+      ),
+    )
+    expect(find(shot.sources, object.rendered)?.forComparing).toBe(true)
+  })
+
+  test('a shot whose own plate and render are called alike has none', () => {
+    const [own, cg] = [
+      { ...photographed, path: 'quay-020/quay-020_plate.####.exr' },
+      { ...rendered, path: 'quay-020/quay-020_cg.####.exr' },
+    ]
+    expect(proposeShot([own, cg]).objects).toEqual([])
+    expect(proposeShot([own, cg]).plates).toEqual([own.path])
+    expect(elementsInOrder(made([own, cg], { plate: own.path }))).toHaveLength(5)
+  })
+})

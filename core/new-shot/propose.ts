@@ -5,6 +5,7 @@ import type { Claims } from '../graph/steps'
 import { mediaKind, type FileSays, type PictureHeader } from '../check'
 import type { FirstFile, FrameRange, Rational } from '../shot'
 import { roleOf, type ClipRole, type FoundClip } from './clip'
+import { objectsAmong, type FoundObject } from './objects'
 import { commonFolder, elementName, proposedName, stemOf } from './names'
 import { passRole, type PassRole } from './pass-names'
 
@@ -35,6 +36,8 @@ export interface Proposal {
   /** the folder that everything lies in, as the browser names it */
   readonly folder: string
   readonly clips: readonly ProposedClip[]
+  /** what was shot for reference; its clips are for comparing only */
+  readonly objects: readonly FoundObject[]
   /** what the plate may be; it is asked when there are several */
   readonly plates: readonly string[]
   /** frames a second; null: it has to be asked */
@@ -81,16 +84,25 @@ export function rationalRate(perSecond: number): Rational {
   return { numerator: Math.round(perSecond * 1000), denominator: 1000 }
 }
 
-/** A still beside a render that moves was made to compare with: it is kept, and not put into the picture. */
-function roleAmong(clip: FoundClip, all: readonly FoundClip[]): ClipRole {
+/**
+ * A still beside a render that moves was made to compare with, and so was what was shot for reference: it is kept, and not put into
+ * the picture.
+ */
+function roleAmong(clip: FoundClip, all: readonly FoundClip[], objects: readonly FoundObject[]): ClipRole {
   const role = roleOf(clip)
+  if (objects.some(({ photographed, rendered }) => [photographed, rendered].includes(clip.path))) return 'still'
   const moves = all.some((other) => other.frames !== null && roleOf(other) === 'render')
   return role === 'render' && clip.frames === null && moves ? 'still' : role
 }
 
-function clipOf(clip: FoundClip, all: readonly FoundClip[], shot: string): ProposedClip {
+function clipOf(
+  clip: FoundClip,
+  all: readonly FoundClip[],
+  objects: readonly FoundObject[],
+  shot: string,
+): ProposedClip {
   const { path, frames, header, firstFile, problem } = clip
-  const role = roleAmong(clip, all)
+  const role = roleAmong(clip, all, objects)
   const window = header?.parts[0].displayWindow
   return {
     path,
@@ -120,18 +132,22 @@ export function proposeShot(
   rates: (shot: string) => Rational | null = () => null,
 ): Proposal {
   const folder = commonFolder(found.map(({ path }) => path))
-  const pictures = found.filter((clip) => roleOf(clip) === 'picture')
-  const stills = found.filter((clip) => roleOf(clip) === 'still')
+  const unnamed = proposedName(folder, null)
+  const photographs = new Set(objectsAmong(found, unnamed).map(({ photographed }) => photographed))
+  const plain = found.filter(({ path }) => !photographs.has(path))
+  const pictures = plain.filter((clip) => roleOf(clip) === 'picture')
+  const stills = plain.filter((clip) => roleOf(clip) === 'still')
   // A plate may be one frame; but a reference beside a sequence is not the plate.
   const plates = pictures.length > 0 ? pictures : stills
   const name = proposedName(folder, plates.length === 1 ? plates[0].path : null)
-  const clips = found.map((clip) => clipOf(clip, found, name))
+  const objects = objectsAmong(found, name)
+  const clips = found.map((clip) => clipOf(clip, found, objects, name))
   const saying = [...plates, ...found].find(({ header }) => (header?.says.rate ?? null) !== null)
   const said = saying?.header?.says.rate
   const sequence = rates(name)
   const rate = said ? rationalRate(said) : sequence
   return {
-    ...{ name, folder, clips, rate },
+    ...{ name, folder, clips, objects, rate },
     plates: plates.map(({ path }) => path),
     rateFrom: said ? `as ${stemOf(saying.path)} says` : sequence ? 'as other shots of the sequence' : '',
   }
