@@ -33,8 +33,7 @@ export function MatchedRows({ element: { name, parts, left } }: { element: Match
             .filter((one) => one.why === why)
             .map(({ what }) => labels[what])
             .join(', ')}
-          {' stays: '}
-          {why}.
+          : left as it is, since {why}.
         </Typography>
       ))}
     </Stack>

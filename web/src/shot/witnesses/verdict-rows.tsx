@@ -30,7 +30,15 @@ export function VerdictRows({ frames }: { frames: FrameRange }) {
   const all = [...witnesses, ...checks]
   const rows = worstFirst ? all.toSorted((a, b) => b.drifts - a.drifts) : all
   return (
-    <Box sx={{ flexShrink: 0, maxHeight: '60%', overflowY: 'auto', borderTop: 1, borderColor: 'divider' }}>
+    <Box
+      sx={{
+        flexShrink: 0,
+        maxHeight: 'min(60%, calc(100% - 64px))',
+        overflowY: 'auto',
+        borderTop: 1,
+        borderColor: 'divider',
+      }}
+    >
       <Stack direction="row">
         <Asking rows={witnesses} />
         {all.length > 1 && (

@@ -28,16 +28,25 @@ export function WitnessEvidence({ witness }: { witness: Witness }) {
       aria-pressed={selected}
       onClick={() => dispatch(shotActions.witnessSelected(id))}
       sx={{
-        ...{ display: 'flex', gap: 0.75, width, flexShrink: 0, alignItems: 'flex-start', textAlign: 'left' },
+        ...{
+          position: 'relative',
+          display: 'flex',
+          gap: 0.75,
+          width,
+          flexShrink: 0,
+          alignItems: 'flex-start',
+          textAlign: 'left',
+        },
         ...{ borderTop: 1, borderColor: selected ? 'primary.main' : 'transparent' },
       }}
     >
       <Patch region={sides.reference} step={sides.plate} />
       <Patch region={sides.adjusted} step={sides.element} />
-      <Stack sx={{ flex: 1, minWidth: 0, pt: 0.25 }}>
-        <Typography variant="caption" noWrap>
-          {found ? verdictMarks[found.verdict] : '…'} {name}
-        </Typography>
+      {/* Above the patches, which leave room for it. */}
+      <Typography variant="caption" noWrap sx={{ position: 'absolute', top: 0, left: 0, right: 0 }}>
+        {found ? verdictMarks[found.verdict] : '…'} {name}
+      </Typography>
+      <Stack sx={{ flex: 1, minWidth: 0, pt: '18px' }}>
         {found &&
           driftWords(found, purpose).map((text, c) => (
             <Box key={c} sx={{ fontSize: 11, lineHeight: '15px', textAlign: 'right', color: 'text.secondary' }}>
