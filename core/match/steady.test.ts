@@ -41,6 +41,8 @@ test('frames without a value have no verdict, and too few frames say nothing', (
   const values = course(0.0001).map((value, i) => (i === 5 ? null : value))
   expect(steadyVerdicts(values, 0.002)[5]).toBeNull()
   expect(steadyVerdicts([1, 2, 3], 0.002)).toEqual([null, null, null])
+  // A frame says nothing of itself.
+  expect(steadyVerdicts([1, 2, 3, 4], 0.002)).toEqual([null, null, null, null])
 })
 
 describe('places', () => {

@@ -68,3 +68,46 @@ test('the key is that of what is read: another element, a tolerance and a name d
   expect(key(withVeil)).not.toBe(plain)
   expect(key(smallShot, { ...witness, adjusted: { ...side, x: 21 } })).not.toBe(plain)
 })
+
+describe('sides that follow', () => {
+  const read = async (one: Witness, frame: number) => {
+    const engine = localEngine(1)
+    const [found] = await new WitnessReader(engine).read(plansIn(smallShot), frame, [one])
+    return found
+  }
+
+  test('the element’s side goes along as it moves by a pixel a frame, and is told of as gone where it is not there', async () => {
+    const following: Witness = { ...witness, adjusted: { ...witness.adjusted, follows: 1001 } }
+    const there = await read(following, 1004)
+    expect(there.places?.adjusted).toMatchObject({ x: 53, y: 70 })
+    expect((await read(following, 1009)).why).toBe('the element is not there to be followed')
+  })
+
+  test('on the frame that it was drawn on it lies where it was drawn', async () => {
+    const following: Witness = { ...witness, reference: { ...side, follows: 1003 } }
+    expect((await read(following, 1003)).places?.reference).toMatchObject({ x: side.x, y: side.y })
+  })
+
+  test('the key knows what is followed', () => {
+    const key = (one: Witness) => readingKey(plansIn(smallShot), 1004, one)
+    const following = (follows: number): Witness => ({ ...witness, reference: { ...side, follows } })
+    expect(key(following(1001))).not.toBe(key(witness))
+    expect(key(following(1001))).not.toBe(key(following(1002)))
+  })
+})
+
+test('on a reference object that is gone nothing is read, and the reason is given', async () => {
+  const found = await read(smallShot, { ...witness, on: 'gone' })
+  expect(found).toMatchObject({ reference: null, adjusted: null, why: 'its reference object is gone' })
+})
+
+test('for sharpness the edge in each region is read', async () => {
+  // Across the outline of the disc; the plate there has no single edge.
+  const found = await read(smallShot, {
+    ...witness,
+    purpose: 'sharpness',
+    adjusted: { x: 50, y: 40, width: 16, height: 12 },
+  })
+  expect(found.reference?.edge).toBeNull()
+  expect(found.adjusted && 'edge' in found.adjusted).toBe(true)
+})
