@@ -163,6 +163,32 @@ test('read on every frame as work, the row tells where it drifts; after a change
     .click()
 })
 
+test('the element’s side follows the element, and stays where it is seen when it is let go', async () => {
+  const moves = card(page).getByRole('group', { name: 'What moves' })
+  const drawn = (await shotNow()).witnesses.byId
+  const [{ id: own, adjusted }] = Object.values(drawn)
+  await desk.goTo(1001)
+  await evidence()
+    .getByRole('button', { name: /^Witness 1/ })
+    .click()
+  await moves.getByRole('button', { name: 'Element’s side follows the element' }).click()
+  await moves.getByRole('button', { name: 'Element’s side follows the element, from 1001' }).waitFor()
+  expect((await shotNow()).witnesses.byId[own].adjusted).toEqual({ ...adjusted, follows: 1001 })
+  await desk.goTo(1006)
+  // The bell has come down by then.
+  await page.waitForTimeout(1500)
+  await moves.getByRole('button', { name: /follows the element, from/ }).click()
+  const letGo = (await shotNow()).witnesses.byId[own].adjusted
+  expect(letGo.follows).toBeUndefined()
+  expect(letGo.y).toBeGreaterThan(adjusted.y)
+  for (let i = 0; i < 2; i++) {
+    await page.getByRole('button', { name: 'Undo' }).click()
+    await desk.saved()
+  }
+  expect((await shotNow()).witnesses.byId[own].adjusted).toEqual(adjusted)
+  await desk.goTo(1001)
+})
+
 test('a tolerance of its own counts; another tab hears of it', async () => {
   const other = await browser.newPage({ viewport: screen })
   await other.goto(page.url())

@@ -18,7 +18,10 @@ export function Overlay({ placement, region }: { placement: Placement; region: R
   const how = useAppSelector((state) => state.view.comparing.how)
   const view = useAppSelector((state) => state.view)
   const shot = useAppSelector(selectShownShot)
-  const drawn = { view, shot, selected: useAppSelector(selectDrawn) }
+  const selected = useAppSelector(selectDrawn)
+  const read = useAppSelector((state) => (selected ? state.readings.now[selected.id] : undefined))
+  const places = read?.frame === view.playing.frame ? read.places : undefined
+  const drawn = { view, shot, selected, sides: places && [places.reference, places.adjusted] }
   return (
     <>
       {how.way === 'split' && <SplitLine split={how} placement={placement} />}

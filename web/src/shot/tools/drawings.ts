@@ -1,7 +1,7 @@
 /** What each kind of thing draws on the picture while it is selected: handles to be taken hold of, and outlines. */
 
 import { cornersOf, type Spot } from '../../../../core/motion/placing'
-import { find, type Shot } from '../../../../core/shot'
+import { find, type Box, type Shot } from '../../../../core/shot'
 import type { Selected } from '../../store/shot-slice'
 import type { ViewState } from '../../store/view'
 import { gradientHandles } from './gradient-handles'
@@ -14,6 +14,8 @@ export interface Drawn {
   readonly shot: Shot | null
   /** what is selected */
   readonly selected: Selected | null
+  /** where the sides of the selected witness were read on this frame, when they were */
+  readonly sides?: readonly Box[]
 }
 
 interface Drawing {
@@ -46,9 +48,9 @@ const element: Drawing = {
 /** Both of its sides. */
 const witness: Drawing = {
   handles: () => [],
-  outlines(id, { shot }) {
+  outlines(id, { shot, sides }) {
     const found = shot && find(shot.witnesses, id)
-    return found ? [found.reference, found.adjusted].map(cornersOf) : []
+    return found ? (sides ?? [found.reference, found.adjusted]).map(cornersOf) : []
   },
 }
 

@@ -9,7 +9,7 @@ import { useState } from 'react'
 import { witnessPurposes, type Judged } from '../../../../core/match'
 import { find, type SetWitness, type Witness } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument, selectVerdicts } from '../../store/selectors'
+import { selectDocument, selectFrame, selectVerdicts } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { RenameField } from '../column/rename-field'
 import { DragNumber } from '../card/drag-number'
@@ -94,6 +94,7 @@ export function WitnessCard({ witness }: { witness: Witness }) {
         </Stack>
       )}
       {found && <Readings found={found} purpose={purpose} />}
+      {on === undefined && <Follows witness={witness} onSide={set} />}
       {elementName !== null && <Proposal key={element} element={element} name={elementName} />}
       <Button
         sx={{ alignSelf: 'flex-start', ml: -0.6 }}
@@ -105,6 +106,42 @@ export function WitnessCard({ witness }: { witness: Witness }) {
       >
         Remove this witness
       </Button>
+    </Stack>
+  )
+}
+
+/** Whether its sides stay where they are in the frame, or go along with what they were drawn on. */
+function Follows({
+  witness: { id, reference, adjusted },
+  onSide,
+}: {
+  witness: Witness
+  onSide: (changes: Pick<SetWitness['changes'], 'reference' | 'adjusted'>) => void
+}) {
+  const frame = useAppSelector(selectFrame)
+  const read = useAppSelector((state) => state.readings.now[id])
+  const places = read?.frame === frame ? read.places : undefined
+  const sides = [
+    { name: 'reference', label: 'Plate’s side follows the plate', side: reference },
+    { name: 'adjusted', label: 'Element’s side follows the element', side: adjusted },
+  ] as const
+  return (
+    <Stack role="group" aria-label="What moves" sx={{ ml: -0.6, alignItems: 'flex-start' }}>
+      {sides.map(({ name, label, side }) => (
+        <Button
+          key={name}
+          aria-pressed={side.follows !== undefined}
+          sx={{ py: 0 }}
+          onClick={() => {
+            // It stays where it is seen now.
+            const { x, y, width, height } = places?.[name] ?? side
+            const region = { x, y, width, height }
+            onSide({ [name]: side.follows === undefined ? { ...region, follows: frame } : region })
+          }}
+        >
+          {side.follows === undefined ? label : `${label}, from ${side.follows}`}
+        </Button>
+      ))}
     </Stack>
   )
 }
