@@ -172,12 +172,12 @@ test('the element’s side follows the element, and stays where it is seen when 
     .getByRole('button', { name: /^Witness 1/ })
     .click()
   await moves.getByRole('button', { name: 'Element’s side follows the element' }).click()
-  await moves.getByRole('button', { name: 'Element’s side follows the element, from 1001' }).waitFor()
+  await moves.getByRole('button', { name: 'Element’s side follows the element (1001)' }).waitFor()
   expect((await shotNow()).witnesses.byId[own].adjusted).toEqual({ ...adjusted, follows: 1001 })
   await desk.goTo(1006)
   // The bell has come down by then.
   await page.waitForTimeout(1500)
-  await moves.getByRole('button', { name: /follows the element, from/ }).click()
+  await moves.getByRole('button', { name: /follows the element \(/ }).click()
   const letGo = (await shotNow()).witnesses.byId[own].adjusted
   expect(letGo.follows).toBeUndefined()
   expect(letGo.y).toBeGreaterThan(adjusted.y)

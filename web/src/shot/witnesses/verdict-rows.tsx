@@ -84,7 +84,7 @@ function Asking({ rows }: { rows: readonly VerdictRow[] }) {
           ? `Witnesses and checks: ${Math.floor((100 * done) / total)} % is read`
           : wanting === 0 && unchecked === 0
             ? 'Witnesses and checks, all frames read'
-            : `Witnesses and checks: ${Math.max(unchecked, wanting > 0 ? 1 : 0)} frames are wanting or of before the last change`}
+            : `Witnesses and checks: ${Math.max(unchecked, ...rows.map((row) => row.wanting))} frames are wanting or of before the last change`}
       </Typography>
       {(wanting > 0 || unchecked > 0) && done >= total && (
         <Button sx={{ py: 0, minHeight: 0, lineHeight: '15px' }} onClick={read}>

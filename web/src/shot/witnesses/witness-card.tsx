@@ -131,7 +131,8 @@ function Follows({
         <Button
           key={name}
           aria-pressed={side.follows !== undefined}
-          sx={{ py: 0 }}
+          title={side.follows === undefined ? 'It goes along from this frame on' : `Drawn on frame ${side.follows}`}
+          sx={{ py: 0, textAlign: 'left' }}
           onClick={() => {
             // It stays where it is seen now.
             const { x, y, width, height } = places?.[name] ?? side
@@ -139,7 +140,7 @@ function Follows({
             onSide({ [name]: side.follows === undefined ? { ...region, follows: frame } : region })
           }}
         >
-          {side.follows === undefined ? label : `${label}, from ${side.follows}`}
+          {side.follows === undefined ? label : `${label} (${side.follows})`}
         </Button>
       ))}
     </Stack>
