@@ -29,6 +29,12 @@ test('mean, blacks and the middle are those of what it covers wholly, where the 
   expect(facts.area).toBeGreaterThan(facts.covered)
 })
 
+test('light is measured straight where it covers a hair less than wholly', () => {
+  const thin = disc().map((value) => 0.985 * value)
+  const [whole, less] = [elementFacts(disc(), window).mean, elementFacts(thin, window).mean]
+  expect((less?.[0] ?? NaN) / (whole?.[0] ?? NaN)).toBeCloseTo(1, 3)
+})
+
 test('moved by a fraction of a pixel, its middle moves by that', () => {
   const [still, moved] = [elementFacts(disc(), window), elementFacts(disc({ dx: 0.4 }), window)]
   expect((moved.centre?.x ?? 0) - (still.centre?.x ?? 0)).toBeCloseTo(0.4, 1)
