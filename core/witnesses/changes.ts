@@ -81,9 +81,10 @@ export function isSet(shot: Shot, element: string, what: Matched): boolean {
   const differs = (now: Parameters, initial: Parameters, names: readonly string[]) =>
     names.some((name) => JSON.stringify(now[name]) !== JSON.stringify(initial[name]))
   if ('treatment' in target) {
-    const known = ownUse(shot, element, target.treatment)
+    // What the glass does to all of them counts where an element has none of its own, which would take its place.
+    const known = ownUse(shot, element, target.treatment)?.settings ?? glassSettings(shot, target.treatment)
     const { parameters } = newTreatment(target.treatment, 'plain')
-    return known !== null && differs(known.settings.parameters, parameters, target.parameters)
+    return known !== undefined && differs(known.parameters, parameters, target.parameters)
   }
   const found = find(shot.elements, element)
   if (!found) return false
@@ -91,6 +92,12 @@ export function isSet(shot: Shot, element: string, what: Matched): boolean {
     ? differs(found.blend.parameters, parametersFor(blends[found.blend.kind]), [target.parameter])
     : differs(found.parameters, parametersFor(elementDescription), [target.parameter])
 }
+
+const glassSettings = (shot: Shot, kind: TreatmentKind) =>
+  usesOf(shot, { kind: 'glass' })
+    .filter(({ on }) => on)
+    .map(({ treatment }) => find(shot.treatments, treatment))
+    .find((settings) => settings?.kind === kind)
 
 /** Values of all channels, to what a document keeps of them. */
 export function setsOf(owner: Owner, parameter: string, values: readonly number[], shot: Shot): SingleChange {

@@ -113,16 +113,20 @@ async function whyElsewhere(
   if (!photo?.plate || !own || !covers) return null
   const whole = { x: 0, y: 0, ...shot.frameSize }
   const lies = await shiftOf(look, own, photo.plate, besideOf(await look.bounds(covers), whole), whole)
-  return lies && Math.hypot(lies.x, lies.y) <= mostMoved
+  if (!lies) return `nothing beside ${object.name} tells whether the camera stood still`
+  return Math.hypot(lies.x, lies.y) <= mostMoved
     ? null
     : `the plate of frame ${frame} is not where ${object.name} was shot from`
 }
 
 const searched = 6
+/** In pixels. */
+const leastPatch = 256
 
 /** Between two pictures that should lie on each other. */
 async function shiftOf(look: ShotBeingMatched['look'], one: Step, other: Step, patch: Window, whole: Window) {
   const inside = intersect(patch, dilate(whole, -searched, -searched))
+  if (pixelCount(inside) < leastPatch) return null
   const [a, b] = await Promise.all([
     look.light(one, inside, once),
     look.light(other, dilate(inside, searched, searched), once),
@@ -134,7 +138,7 @@ async function shiftOf(look: ShotBeingMatched['look'], one: Step, other: Step, p
 function besideOf(body: Window, whole: Window): Window {
   const gap = Math.max(margin, body.width >> 2)
   const [left, right] = [body.x - whole.x, whole.x + whole.width - body.x - body.width]
-  const width = Math.min(body.width, Math.max(left, right) - gap)
+  const width = Math.max(0, Math.min(body.width, Math.max(left, right) - gap))
   const x = left > right ? body.x - gap - width : body.x + body.width + gap
   return intersect({ x, y: body.y, width, height: body.height }, whole)
 }
