@@ -110,7 +110,7 @@ const mostRounds = 12
 /** Played until the pictures are there, then measured. */
 async function benchPlaying(browser: Browser, address: string): Promise<Row[]> {
   const page = await open(browser, address)
-  await page.getByRole('button', { name: 'Scale' }).click()
+  await page.getByRole('button', { name: 'Scale', exact: true }).click()
   await page.getByRole('menuitem', { name: 'half scale' }).click()
   const play = async (ms: number) => {
     await page.keyboard.press('Space')
@@ -137,7 +137,7 @@ async function benchScrubbing(browser: Browser, address: string): Promise<Row[]>
   const waits: number[] = []
   for (let time = 0; time < 20; time++) {
     const page = await open(browser, address)
-    await page.getByRole('button', { name: 'Scale' }).click()
+    await page.getByRole('button', { name: 'Scale', exact: true }).click()
     await page.getByRole('menuitem', { name: 'half scale' }).click()
     await waitForNewest(page)
     const box = await tallyAxis(page).boundingBox()
@@ -172,7 +172,7 @@ async function benchScrubbing(browser: Browser, address: string): Promise<Row[]>
  * scopes a second
  */
 async function dragVeil(page: Page): Promise<[number, number, number]> {
-  await page.getByRole('button', { name: 'Scale' }).click()
+  await page.getByRole('button', { name: 'Scale', exact: true }).click()
   await page.getByRole('menuitem', { name: 'half scale' }).click()
   await page.waitForTimeout(2500)
   const box = await page.getByRole('spinbutton', { name: 'Veil, all channels' }).boundingBox()

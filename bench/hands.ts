@@ -87,7 +87,7 @@ async function benchElements(browser: Browser, server: RunningServer): Promise<R
   const page = await browser.newPage({ viewport: screen })
   await page.goto(await addressOf(server, '/shots/many-elements'))
   await waitForPicture(page)
-  await page.getByRole('button', { name: 'Scale' }).click()
+  await page.getByRole('button', { name: 'Scale', exact: true }).click()
   await page.getByRole('menuitem', { name: 'half scale' }).click()
   await page.waitForTimeout(4000)
   const delays = await editMany(page)

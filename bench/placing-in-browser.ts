@@ -53,7 +53,7 @@ async function dragged(
     const page = await browser.newPage({ viewport: screen })
     await page.goto(await addressOf(server, '/shots/placed'))
     await waitForPicture(page)
-    await page.getByRole('button', { name: 'Scale' }).click()
+    await page.getByRole('button', { name: 'Scale', exact: true }).click()
     await page.getByRole('menuitem', { name: scale }).click()
     await element(page, 'thing-0').click()
     await page.keyboard.press('b')

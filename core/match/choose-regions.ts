@@ -1,6 +1,7 @@
 /** Regions of a picture that differ most from each other: what a line through their readings rests on best. */
 
 import type { Window } from '../image/window'
+import { summedArea, sumOver } from './summed-area'
 
 export interface Region extends Window {
   /** mean of each channel */
@@ -25,11 +26,8 @@ export function chooseRegions(
   { side, margin, most }: { readonly side: number; readonly margin: number; readonly most: number },
 ): Region[] {
   const sums = [0, 1, 2, 3].map((channel) => summedArea(light, channel, width, height))
-  const sumOf = (table: Float64Array, x: number, y: number, size: number) => {
-    const stride = width + 1
-    const [a, b] = [y * stride + x, (y + size) * stride + x]
-    return table[b + size] - table[b] - table[a + size] + table[a]
-  }
+  const sumOf = (table: Float64Array, x: number, y: number, size: number) =>
+    sumOver(table, width, { x, y, width: size, height: size })
   const candidates: { readonly region: Region; readonly at: readonly number[] }[] = []
   const step = Math.max(1, side >> 1)
   const whole = side + 2 * margin
@@ -62,18 +60,3 @@ export function chooseRegions(
 const total = (values: readonly number[]) => values.reduce((sum, value) => sum + value, 0)
 const overlap = (a: Window, b: Window) =>
   a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height
-
-/** A pixel of which something is no number is not covered. */
-function summedArea(light: Float32Array, channel: number, width: number, height: number): Float64Array {
-  const table = new Float64Array((width + 1) * (height + 1))
-  for (let y = 0; y < height; y++) {
-    let row = 0
-    for (let x = 0; x < width; x++) {
-      const at = (y * width + x) * 4
-      const sound = light[at] + light[at + 1] + light[at + 2] + light[at + 3]
-      row += Number.isFinite(sound) ? light[at + channel] : 0
-      table[(y + 1) * (width + 1) + x + 1] = table[y * (width + 1) + x + 1] + row
-    }
-  }
-  return table
-}

@@ -1,6 +1,9 @@
 /** Matching: readings of witnesses, whether they agree, and settings that are proposed from them. */
 
 export { chooseRegions, type Region } from './choose-regions'
+export { darkestOf, flatPlaces, likest, type FlatPlace, type LikePlaces } from './flat-places'
+export { strongEdges, type StrongEdge } from './strong-edges'
+export { driftUnits, type DriftUnits } from './drift-units'
 export { leastOfParabola, type LeastOfParabola } from './least-of-parabola'
 export { nearestShadow, type NearestShadow, type ShadowCorners } from './nearest-shadow'
 export { nearestSoftening, type SharpAndSeen, type Softening } from './nearest-softening'
@@ -8,6 +11,7 @@ export { fitLine, type FittedLine, type PairOfReadings } from './fit-line'
 export { proposeVeilAndGain, unlikeOfSame, type PairRead, type Sure, type VeilAndGain } from './propose'
 export {
   judged,
+  leastCoverage,
   readSide,
   witnessPurposes,
   type Judged,

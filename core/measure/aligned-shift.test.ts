@@ -64,3 +64,24 @@ test('flat ground, however noisy, and ground that moved too far cannot be follow
   expect(alignedShift(straight, patch, moved, farthest)).toBeNull()
   expect(alignedShift(before(), patch, after(9, 0), farthest)).toBeNull()
 })
+
+test('of places that fit alike, where texture repeats, the nearest is taken', () => {
+  const tiles = (x: number, y: number) =>
+    0.2 + 0.1 * Math.sin((2 * Math.PI * x) / 8) + 0.1 * Math.cos((2 * Math.PI * y) / 8)
+  const moved = picture(
+    (x, y) => tiles(x - 1, y + 2),
+    -farthest,
+    patch.width + 2 * farthest,
+    patch.height + 2 * farthest,
+  )
+  const found = alignedShift(picture(tiles, 0, patch.width, patch.height), patch, moved, farthest)
+  expect(found?.x).toBeCloseTo(1, 1)
+  expect(found?.y).toBeCloseTo(-2, 1)
+})
+
+test('a movement of many pixels is found from half the size on, as exactly as a small one', () => {
+  const far = 24
+  const moved = picture((x, y) => texture(x - 17.3, y + 11.6), -far, patch.width + 2 * far, patch.height + 2 * far)
+  const found = alignedShift(before(), patch, moved, far)
+  expect(Math.hypot((found?.x ?? 99) - 17.3, (found?.y ?? 99) + 11.6)).toBeLessThan(0.05)
+})

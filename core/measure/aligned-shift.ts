@@ -14,8 +14,9 @@ export interface Shift {
 const mostError = 0.35
 
 /**
- * The least squared difference of brightness without its mean, between whole pixels by a parabola through it and its
- * neighbours. The error is the bound sqrt(2) sigma / sqrt(sum of squared gradients), both pictures noisy.
+ * The least squared difference of brightness without its mean, looked for at half the size first, and between whole pixels by
+ * a parabola through it and its neighbours. The error is the bound sqrt(2) sigma / sqrt(sum of squared gradients), both pictures
+ * noisy.
  *
  * @param patch RGBA of the patch's window
  * @param search RGBA of the window that reaches `farthest` pixels beyond the patch on every side
@@ -27,33 +28,83 @@ export function alignedShift(
   search: Float32Array,
   farthest: number,
 ): Shift | null {
-  const a = brightness(patch)
-  const b = brightness(search)
-  const across = width + 2 * farthest
-  const error = errorOf(a, width, height)
+  const a: Plane = { values: brightness(patch), width, height }
+  const b: Plane = { values: brightness(search), width: width + 2 * farthest, height: height + 2 * farthest }
+  const error = errorOf(a.values, width, height)
   if (!(error <= mostError)) return null
-  const side = 2 * farthest + 1
-  const costs = new Float64Array(side * side)
-  let best = 0
-  for (let dy = 0; dy < side; dy++)
-    for (let dx = 0; dx < side; dx++) {
-      let [sum, squares] = [0, 0]
-      for (let y = 0; y < height; y++) {
-        const from = (y + dy) * across + dx
-        for (let x = 0; x < width; x++) {
-          const apart = b[from + x] - a[y * width + x]
-          sum += apart
-          squares += apart * apart
-        }
-      }
-      const i = dy * side + dx
-      costs[i] = squares - (sum * sum) / (width * height)
-      if (costs[i] < costs[best]) best = i
-    }
-  const [x, y] = [best % side, Math.floor(best / side)]
-  if (x === 0 || y === 0 || x === side - 1 || y === side - 1) return null
-  const between = lowestBetween((dx, dy) => costs[best + dx + dy * side])
+  const [halfA, halfB] = [halved(a), halved(b)]
+  // The halves of the patch lie on those of the search where it reaches an even number of pixels further.
+  const reach = farthest >> 1
+  const rough = lowestNear(halfA, halfB, reach)
+  const near = (at: number) => Math.min(2 * farthest, Math.max(0, at))
+  const [left, top] = [near(2 * rough.x - around), near(2 * rough.y - around)]
+  const best = lowest(a, b, { x: left, y: top }, { x: near(2 * rough.x + around), y: near(2 * rough.y + around) })
+  const { x, y } = best
+  if (x === 0 || y === 0 || x === 2 * farthest || y === 2 * farthest) return null
+  const between = lowestBetween((dx, dy) => costOf(a, b, x + dx, y + dy))
   return { x: x - farthest + between.x, y: y - farthest + between.y, error }
+}
+
+/** What is found at half the size is looked for so far around at the full one. */
+const around = 3
+
+interface Plane {
+  readonly values: Float64Array
+  readonly width: number
+  readonly height: number
+}
+
+/** Where texture repeats, several places fit alike: a farther one must fit better by this share. */
+const clearlyBetter = 0.02
+
+/** From the middle of the search outwards. */
+function lowestNear(a: Plane, b: Plane, reach: number) {
+  const places: { readonly x: number; readonly y: number; readonly far: number }[] = []
+  for (let y = -reach; y <= reach; y++)
+    for (let x = -reach; x <= reach; x++) places.push({ x: x + reach, y: y + reach, far: x * x + y * y })
+  places.sort((one, other) => one.far - other.far)
+  let best = { x: reach, y: reach, cost: Infinity }
+  for (const { x, y } of places) {
+    const cost = costOf(a, b, x, y)
+    if (cost < (1 - clearlyBetter) * best.cost) best = { x, y, cost }
+  }
+  return best
+}
+
+function lowest(a: Plane, b: Plane, from: { x: number; y: number }, to: { x: number; y: number }) {
+  let best = { x: from.x, y: from.y, cost: Infinity }
+  for (let y = from.y; y <= to.y; y++)
+    for (let x = from.x; x <= to.x; x++) {
+      const cost = costOf(a, b, x, y)
+      if (cost < best.cost) best = { x, y, cost }
+    }
+  return best
+}
+
+/** Of `a` laid at a place of `b`. */
+function costOf(a: Plane, b: Plane, left: number, top: number): number {
+  let [sum, squares] = [0, 0]
+  for (let y = 0; y < a.height; y++) {
+    const from = (y + top) * b.width + left
+    for (let x = 0; x < a.width; x++) {
+      const apart = b.values[from + x] - a.values[y * a.width + x]
+      sum += apart
+      squares += apart * apart
+    }
+  }
+  return squares - (sum * sum) / (a.width * a.height)
+}
+
+/** Means of two by two; a last odd row or column is left out. */
+function halved({ values, width, height }: Plane): Plane {
+  const [across, down] = [width >> 1, height >> 1]
+  const out = new Float64Array(across * down)
+  for (let y = 0; y < down; y++)
+    for (let x = 0; x < across; x++) {
+      const i = 2 * y * width + 2 * x
+      out[y * across + x] = (values[i] + values[i + 1] + values[i + width] + values[i + width + 1]) / 4
+    }
+  return { values: out, width: across, height: down }
 }
 
 /** The lowest point of the paraboloid through a cost and its eight neighbours, by least squares. */
@@ -70,21 +121,42 @@ function lowestBetween(cost: (dx: number, dy: number) => number): { readonly x: 
   return { x: held((xy * slopeY - yy * slopeX) / scale), y: held((xy * slopeX - xx * slopeY) / scale) }
 }
 
+/** By a ramp nothing is found: gradients count by how they differ from their mean. */
 function errorOf(plane: Float64Array, width: number, height: number): number {
   const noise = noiseLevel(plane, { x: 0, y: 0, width, height })
-  let [across, down, count] = [0, 0, 0]
+  const [across, down] = [new Moments(), new Moments()]
   for (let y = 1; y < height - 1; y++)
     for (let x = 1; x < width - 1; x++) {
       const i = y * width + x
-      across += ((plane[i + 1] - plane[i - 1]) / 2) ** 2
-      down += ((plane[i + width] - plane[i - width]) / 2) ** 2
-      count++
+      across.add((plane[i + 1] - plane[i - 1]) / 2)
+      down.add((plane[i + width] - plane[i - width]) / 2)
     }
   // Differences of noise are no texture: each holds half of its variance, and a little more by chance.
-  const ofNoise = (count * noise * noise) / 2
-  const texture = Math.min(across, down) - ofNoise
-  if (texture <= 0.25 * ofNoise) return Infinity
+  const ofNoise = (across.count * noise * noise) / 2
+  const texture = Math.min(across.deviations(), down.deviations()) - ofNoise
+  const least = Math.max(0.25 * ofNoise, leastTexture * Math.max(across.squares, down.squares))
+  if (texture <= least) return Infinity
   return (Math.SQRT2 * noise) / Math.sqrt(texture)
+}
+
+/** Of the squares of gradients: below this nothing but rounding sets a picture apart from a ramp. */
+const leastTexture = 1e-4
+
+class Moments {
+  count = 0
+  squares = 0
+  private sum = 0
+
+  add(value: number): void {
+    this.count++
+    this.sum += value
+    this.squares += value * value
+  }
+
+  /** sum of squared deviations from the mean */
+  deviations(): number {
+    return this.count === 0 ? 0 : this.squares - (this.sum * this.sum) / this.count
+  }
 }
 
 function brightness(light: Float32Array): Float64Array {

@@ -10,6 +10,14 @@ export interface EdgeSpread {
   readonly error: number
 }
 
+/** What an edge is looked for in: brightness, or the outline of what covers. */
+export type EdgeOf = 'light' | 'coverage'
+
+export const planeOf = (light: Float32Array, of: EdgeOf): Float64Array =>
+  Float64Array.from({ length: light.length >> 2 }, (_, i) =>
+    of === 'coverage' ? light[4 * i + 3] : light[4 * i] + light[4 * i + 1] + light[4 * i + 2],
+  )
+
 const binWidth = 0.25
 const fewestBins = 12
 const rounds = 40
@@ -21,17 +29,15 @@ const widest = 8
  * Of one straight edge: pixels are put in order of their distance from it along its normal, in quarters of a pixel, and an
  * error function is fitted to their means (as ISO 12233 has it for slanted edges).
  *
- * @param light RGBA of the window; brightness is looked at
+ * @param light RGBA of the window
  * @returns null where there is no single edge
  */
 export function edgeSpread(
   light: Float32Array,
   { width, height }: Pick<Window, 'width' | 'height'>,
+  of: EdgeOf = 'light',
 ): EdgeSpread | null {
-  const plane = Float64Array.from(
-    { length: width * height },
-    (_, i) => light[4 * i] + light[4 * i + 1] + light[4 * i + 2],
-  )
+  const plane = planeOf(light, of)
   if (!plane.every(Number.isFinite)) return null
   const normal = normalOf(plane, width, height)
   if (!normal) return null

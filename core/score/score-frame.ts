@@ -6,7 +6,7 @@
  */
 
 import { quantile } from '../measure/sample'
-import { differenceOf, labOf } from './colour-difference'
+import { differenceOf, labOf } from '../colour'
 import { between, brightnessOf, channelsOf, lowPassed, type Picture, type Plane } from './picture'
 
 export interface Spread {

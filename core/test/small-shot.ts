@@ -143,7 +143,7 @@ export function madeUpFrame({ source, frame }: Pick<FrameRequest, 'source' | 'fr
   return planes(
     cgWindow,
     ['R', 'G', 'B', 'A'],
-    (name, x, y) => coverage(x, y) * (name === 'A' ? 1 : (tone[name] ?? 0) * (x % 5) * 0.3),
+    (name, x, y) => coverage(x, y) * (name === 'A' ? 1 : (tone[name] ?? 0) * ((x - shift + 10) % 5) * 0.3),
   )
 }
 

@@ -1,14 +1,20 @@
-/** How far what a region was drawn on has moved: an element by the middle of its coverage, the plate by what it shows. */
+/** How far what a region was drawn on has moved: by what it shows; an element's is looked for where the middle of its coverage went. */
 
 import type { Step } from '../graph/steps'
 import { dilate, reduceWindow, type Window } from '../image/window'
-import { alignedShift, type Shift } from '../measure/aligned-shift'
+import { alignedShift } from '../measure/aligned-shift'
 import { centreOfCoverage } from '../measure/centre-of-coverage'
 import type { Look } from './look'
 
 export interface Point {
   readonly x: number
   readonly y: number
+}
+
+/** An element on one frame, at full scale and reduced by `scaleOfCentres`. */
+export interface ElementAtScales {
+  readonly full: Step
+  readonly reduced: Step
 }
 
 /** Coverage is measured on small pictures: its middle is good to a fraction of their pixels. */
@@ -21,34 +27,46 @@ const mostKept = 2000
 
 export class Following {
   private readonly centres = new Map<string, Promise<Point | null>>()
-  private readonly shifts = new Map<string, Promise<Shift | null>>()
+  private readonly shifts = new Map<string, Promise<Point | null>>()
 
   constructor(private readonly look: Pick<Look, 'light'>) {}
 
   /**
-   * @param then element at a quarter of the scale, when the region was drawn @param now likewise, on the frame that is wanted
+   * @param then the element when the region was drawn @param now on the frame that is wanted
    * @returns full-scale pixels; null where it covers nothing at one of the times
    */
-  async ofElement(then: Step | undefined, now: Step | undefined, frame: Window): Promise<Point | null> {
+  async ofElement(
+    then: ElementAtScales | null,
+    now: ElementAtScales | null,
+    region: Window,
+    frame: Window,
+  ): Promise<Point | null> {
     if (!then || !now) return null
-    const [before, after] = await Promise.all([this.centre(then, frame), this.centre(now, frame)])
-    return before && after
-      ? { x: (after.x - before.x) * scaleOfCentres, y: (after.y - before.y) * scaleOfCentres }
-      : null
+    const [before, after] = await Promise.all([this.centre(then.reduced, frame), this.centre(now.reduced, frame)])
+    if (!before || !after) return null
+    const middle = { x: (after.x - before.x) * scaleOfCentres, y: (after.y - before.y) * scaleOfCentres }
+    const from = { x: Math.round(middle.x), y: Math.round(middle.y) }
+    return (await this.aligned(then.full, now.full, region, from)) ?? middle
   }
 
   /** @returns full-scale pixels; null where there is nothing in it that it could be found by */
-  ofPlate(then: Step, now: Step, region: Window): Promise<Shift | null> {
-    if (then.key === now.key) return Promise.resolve({ x: 0, y: 0, error: 0 })
-    const name = [then.key, now.key, region.x, region.y, region.width, region.height].join()
+  ofPlate(then: Step, now: Step, region: Window): Promise<Point | null> {
+    return this.aligned(then, now, region, { x: 0, y: 0 })
+  }
+
+  /** @param from whole pixels by which it is expected to have moved */
+  private aligned(then: Step, now: Step, region: Window, from: Point): Promise<Point | null> {
+    if (then.key === now.key) return Promise.resolve({ x: 0, y: 0 })
+    const name = [then.key, now.key, region.x, region.y, region.width, region.height, from.x, from.y].join()
     return remembered(this.shifts, name, async () => {
       const patch = dilate(region, around, around)
-      const search = dilate(patch, farthest, farthest)
+      const search = dilate({ ...patch, x: patch.x + from.x, y: patch.y + from.y }, farthest, farthest)
       const [before, after] = await Promise.all([
         this.look.light(then, patch, { once: true }),
         this.look.light(now, search, { once: true }),
       ])
-      return alignedShift(before, patch, after, farthest)
+      const shift = alignedShift(before, patch, after, farthest)
+      return shift && { x: from.x + shift.x, y: from.y + shift.y }
     })
   }
 

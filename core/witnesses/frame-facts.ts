@@ -1,7 +1,8 @@
 /** What is measured of a whole frame at full scale: of its composite, its plate, and each element that stands over it. */
 
 import { contentKey } from '../graph/content-key'
-import { dilate, intersect, pixelCount, union, type Window } from '../image/window'
+import { cutWindow } from '../image/cut'
+import { dilate, intersect, pixelCount, type Window } from '../image/window'
 import { elementFacts, outlineExcess, shadowDepth, type ElementFacts, type Triple } from '../measure/element-facts'
 import type { FramePlan } from '../plan/plan'
 import type { Shot } from '../shot'
@@ -78,13 +79,13 @@ async function measured(shot: Shot, plan: FramePlan, look: Pick<Look, 'light' | 
     if (pixelCount(window) === 0) continue
     const cover = await look.light(step, window)
     const facts = elementFacts(cover, window)
-    const { black, mean, print } = elementFacts(cut(behind, whole, window), window)
+    const { black, mean, print } = elementFacts(cutWindow(behind, whole, window), window)
     const shadow = companionsOf(shot, element).shadows.find(({ blend }) => blend.kind === 'shadow')
     const matte = shadow && plan.elements.get(shadow.id)
     elements[element.id] = {
       ...facts,
       plate: { black, mean, print },
-      outline: outlineExcess(cut(seen, whole, window), cover, window),
+      outline: outlineExcess(cutWindow(seen, whole, window), cover, window),
       shadow: matte ? await depthOf(look, { seen, behind, whole }, { matte, body: step }) : null,
     }
   }
@@ -109,16 +110,10 @@ async function depthOf(
   const window = intersect(await look.bounds(matte), whole)
   if (pixelCount(window) === 0) return null
   const [shade, cover] = await Promise.all([look.light(matte, window), look.light(body, window)])
-  return shadowDepth(cut(seen, whole, window), cut(behind, whole, window), shade, (i) => !(cover[4 * i + 3] > 0))
-}
-
-/** A part of a picture. */
-function cut(light: Float32Array, from: Window, window: Window): Float32Array {
-  if (union(from, window).width !== from.width) throw new RangeError('The part lies outside the picture.')
-  const out = new Float32Array(window.width * window.height * 4)
-  for (let y = 0; y < window.height; y++) {
-    const at = ((window.y - from.y + y) * from.width + window.x - from.x) * 4
-    out.set(light.subarray(at, at + window.width * 4), y * window.width * 4)
-  }
-  return out
+  return shadowDepth(
+    cutWindow(seen, whole, window),
+    cutWindow(behind, whole, window),
+    shade,
+    (i) => !(cover[4 * i + 3] > 0),
+  )
 }

@@ -3,16 +3,18 @@
  * gain, then the shadow, and softness once more on the whole picture. What somebody set is left as it is.
  */
 
-import type { Shot } from '../shot'
+import { inOrder, type Element, type Shot } from '../shot'
 import type { Look } from './look'
 import { matchPlateVeil, matchShadow } from './match-shadow'
 import { matchSoftness, refineSoftness } from './match-softness'
 import { matchVeilAndGain } from './match-veil-and-gain'
+import { matchWithoutObjects } from './match-without-objects'
 import { companionsOf, objectsOf, ShotBeingMatched, toBeMatched } from './matching'
 import type { Matching, PlanOf } from './parts'
+import { suggestWitnesses } from './suggest'
 
 /** Of an element; each takes about as long as the others. */
-const stages = 4
+const stages = 5
 
 /**
  * @param progress told how far it is, 0 to 1
@@ -29,11 +31,14 @@ export async function matchAll(
   for (const [i, element] of all.entries()) {
     const stage = (done: number) => progress((i + done / stages) / all.length)
     const objects = objectsOf(shot, element)
+    const { light, shadows } = companionsOf(shot, element)
     if (objects.length === 0) {
-      for (const what of ['softness', 'veil', 'gain'] as const) matched.leave(element, what, nothingShot)
+      const veil = await matchWithoutObjects(matched, element, light)
+      if (veil) for (const one of shadows) matchPlateVeil(matched, one, veil, [])
+      stage(4)
+      await keepSuggested(matched, element)
       continue
     }
-    const { light, shadows } = companionsOf(shot, element)
     const soft = await matchSoftness(matched, element, objects, light)
     stage(1)
     const veil = await matchVeilAndGain(matched, element, objects, light)
@@ -46,8 +51,17 @@ export async function matchAll(
     stage(3)
     if (soft) await refineSoftness(matched, element, objects)
     stage(4)
+    await keepSuggested(matched, element)
+    stage(5)
   }
   return { parts: matched.parts, left: matched.left, witnesses: matched.witnesses }
 }
 
-const nothingShot = 'no ball or chart was shot in its place'
+/** Witnesses that go on where the reference objects end: chosen on what was matched, of purposes that nobody has one for yet. */
+async function keepSuggested(matched: ShotBeingMatched, element: Element): Promise<void> {
+  const { shot, look, plan } = matched
+  const { suggestions } = await suggestWitnesses(shot, look, plan, element)
+  const there = inOrder(shot.witnesses).filter((one) => one.element === element.id && one.on === undefined)
+  for (const { witness } of suggestions)
+    if (!there.some(({ purpose }) => purpose === witness.purpose)) matched.keep(witness)
+}

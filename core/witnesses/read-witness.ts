@@ -3,12 +3,12 @@
 import { contentKey } from '../graph/content-key'
 import type { Step } from '../graph/steps'
 import type { Window } from '../image/window'
-import { edgeSpread } from '../measure/edge-spread'
-import { readSide, type SideReading } from '../match'
+import { edgeSpread, type EdgeOf } from '../measure/edge-spread'
+import { leastCoverage, readSide, type SideReading } from '../match'
 import type { FramePlan } from '../plan/plan'
 import type { Shot, Witness, WitnessSide } from '../shot'
 import { framesOfReferenceObject } from '../shot'
-import { Following, scaleOfCentres, type Point } from './following'
+import { Following, scaleOfCentres, type ElementAtScales, type Point } from './following'
 import type { Look, Plans } from './look'
 
 export interface WitnessReading {
@@ -89,18 +89,19 @@ export class WitnessReader {
     return [...sound, ...unsound]
   }
 
-  /** Both sides with the edges that lie in them. The element's is seen over what is behind it, as an outline is. */
+  /** Both sides with the edges that lie in them: of the element its outline where that runs through the region, else its light. */
   private async withEdges(
     plan: FramePlan,
-    { element, on }: Witness,
+    { element }: Witness,
     places: { readonly reference: Window; readonly adjusted: Window },
     { reference, adjusted }: Pick<WitnessReading, 'reference' | 'adjusted'>,
   ): Promise<Pick<WitnessReading, 'reference' | 'adjusted'>> {
-    const edgeIn = async (step: Step | null | undefined, window: Window) =>
-      step ? edgeSpread(await this.look.light(step, window, { once: true }), window) : null
+    const edgeIn = async (step: Step | null | undefined, window: Window, of: EdgeOf) =>
+      step ? edgeSpread(await this.look.light(step, window, { once: true }), window, of) : null
+    const outlined = adjusted !== null && adjusted.coverage < leastCoverage
     const [plate, own] = await Promise.all([
-      edgeIn(plan.plate, places.reference),
-      edgeIn(on === undefined ? plan.composite : plan.elements.get(element), places.adjusted),
+      edgeIn(plan.plate, places.reference, 'light'),
+      edgeIn(plan.elements.get(element), places.adjusted, outlined ? 'coverage' : 'light'),
     ])
     return {
       reference: reference && { ...reference, edge: plate },
@@ -120,8 +121,11 @@ export class WitnessReader {
       ofPlate = shift
     }
     if (adjusted.follows !== undefined && adjusted.follows !== plan.frame) {
-      const [then, now] = [adjusted.follows, plan.frame].map((frame) => at(frame, scaleOfCentres))
-      const shift = await this.following.ofElement(then?.elements.get(element), now?.elements.get(element), plans.frame)
+      const [then, now] = [adjusted.follows, plan.frame].map((frame): ElementAtScales | null => {
+        const [full, reduced] = ([1, scaleOfCentres] as const).map((scale) => at(frame, scale)?.elements.get(element))
+        return full && reduced ? { full, reduced } : null
+      })
+      const shift = await this.following.ofElement(then, now, regionOf(adjusted), plans.frame)
       if (!shift) return 'the element is not there to be followed'
       ofElement = shift
     }
@@ -146,9 +150,11 @@ export function readingKey(plans: Plans, frame: number, witness: Witness): strin
     reference.follows === undefined ? null : (plans.at(on, reference.follows, 1)?.plate?.key ?? null),
     ...(adjusted.follows === undefined
       ? []
-      : [adjusted.follows, frame].map((at) => plans.at(on, at, scaleOfCentres)?.elements.get(element)?.key ?? null)),
+      : ([adjusted.follows, frame] as const).flatMap((when) =>
+          ([1, scaleOfCentres] as const).map((scale) => plans.at(on, when, scale)?.elements.get(element)?.key ?? null),
+        )),
   ]
-  const seen = witness.purpose === 'sharpness' ? ['edges', on === null ? (plan?.composite?.key ?? null) : null] : []
+  const seen = witness.purpose === 'sharpness' ? ['edges'] : []
   const keys = [plan?.plate?.key ?? null, plan?.elements.get(element)?.key ?? null]
-  return contentKey('reading', 2, ...keys, sides, followed, ...seen)
+  return contentKey('reading', 4, ...keys, sides, followed, ...seen)
 }

@@ -15,6 +15,7 @@ import { valueAt } from '../../../../core/motion/curve'
 import type { Change, TreatmentSettings } from '../../../../core/shot'
 import { useAppSelector } from '../../store'
 import type { RootState } from '../../store/state'
+import { channelStrokes } from './channel-strokes'
 import { useDraft } from './use-draft'
 
 const width = 232
@@ -28,7 +29,6 @@ const points = 21
 /** Left of this share of the plot a drag moves the veil, right of it the gain. */
 const veilShare = 0.35
 const channels = ['r', 'g', 'b'] as const
-const strokes = { r: '#d98c84', g: '#9dbb8c', b: '#8ba6d6' }
 const noPairs: readonly PairRead[] = []
 
 /** Far enough for all pairs, in round numbers. */
@@ -88,13 +88,13 @@ const Lines = memo(function Lines({ veil, gain, gamma, pairs }: LinesProps) {
         <Line
           key={channel}
           dataKey={channel}
-          stroke={strokes[channel]}
+          stroke={channelStrokes[channel]}
           strokeWidth={1.5}
           dot={false}
           isAnimationActive={false}
         />
       ))}
-      {pairs.flatMap((pair) => channels.map((channel, c) => pointOf(pair, c, strokes[channel])))}
+      {pairs.flatMap((pair) => channels.map((channel, c) => pointOf(pair, c, channelStrokes[channel])))}
     </LineChart>
   )
 })

@@ -7,8 +7,10 @@ import Typography from '@mui/material/Typography'
 import { memo, type MouseEvent } from 'react'
 import { blends } from '../../../../core/set/blends'
 import { rootInput, type Element } from '../../../../core/shot'
-import { useAppDispatch } from '../../store'
+import { useAppDispatch, useAppSelector } from '../../store'
+import { selectElementVerdicts } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
+import { verdictMarks } from '../witnesses/verdict-words'
 import { labelTones } from './label-tones'
 import { RenameField } from './rename-field'
 
@@ -43,6 +45,7 @@ export const ElementLine = memo(function ElementLine(props: ElementLineProps) {
   const { element, depth, isPlate, selected, primary, renaming, onSelect, onMenu, onRename } = props
   const { id, name, visible, label } = element
   const dispatch = useAppDispatch()
+  const verdict = useAppSelector((state) => selectElementVerdicts(state).get(id))
   const { setNodeRef, attributes, listeners, transform, transition, isDragging } = useSortable({
     id,
     disabled: isPlate,
@@ -142,6 +145,11 @@ export const ElementLine = memo(function ElementLine(props: ElementLineProps) {
             <Typography variant="body2" noWrap sx={{ flex: 1 }}>
               {name}
             </Typography>
+            {verdict && (
+              <Typography variant="caption" title={verdict.says} aria-label={verdict.says} sx={{ flexShrink: 0 }}>
+                {verdictMarks[verdict.verdict]}
+              </Typography>
+            )}
             <Typography variant="caption" color="textSecondary" sx={{ flexShrink: 0 }}>
               {wordOf(element, isPlate)}
             </Typography>

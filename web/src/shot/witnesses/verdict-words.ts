@@ -1,6 +1,6 @@
 /** Verdicts in words and shapes: never by tone alone. */
 
-import type { Judged, Verdict, WitnessPurpose } from '../../../../core/match'
+import type { DriftUnits, Judged, Verdict, WitnessPurpose } from '../../../../core/match'
 
 export const verdictMarks: Readonly<Record<Verdict, string>> = { agrees: '=', drifts: '≠', 'not judged': '?' }
 
@@ -23,6 +23,12 @@ export function driftWords({ drift }: Judged, purpose: WitnessPurpose): readonly
   const values = purpose === 'sharpness' ? drift.slice(0, 1) : drift
   return values.map((value) => (Number.isNaN(value) ? '–' : print(value)))
 }
+
+/** The drift as a ratio of light. */
+export const stopsWords = ({ stops }: DriftUnits): readonly string[] =>
+  stops.map((value) =>
+    Number.isNaN(value) ? '–' : `${value > 0 ? '+' : value < 0 ? '−' : ''}${Math.abs(value).toFixed(2)} stops`,
+  )
 
 export const verdictWords = ({ verdict, why }: Judged): string =>
   verdict === 'not judged'

@@ -6,21 +6,23 @@ import Stack from '@mui/material/Stack'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
-import { witnessPurposes, type Judged } from '../../../../core/match'
+import { witnessPurposes, type DriftUnits, type Judged } from '../../../../core/match'
 import { find, type SetWitness, type Witness } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument, selectFrame, selectVerdicts } from '../../store/selectors'
+import { selectDocument, selectDriftUnits, selectFrame, selectVerdicts } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { RenameField } from '../column/rename-field'
 import { DragNumber } from '../card/drag-number'
+import { DriftPlotLater } from './drift-plot-later'
 import { Proposal } from './proposal'
-import { driftWords, purposeWords, verdictWords } from './verdict-words'
+import { driftWords, purposeWords, stopsWords, verdictWords } from './verdict-words'
 
 export function WitnessCard({ witness }: { witness: Witness }) {
   const dispatch = useAppDispatch()
   const { id, name, purpose, tolerance, element, on } = witness
   const [renaming, setRenaming] = useState(false)
   const found = useAppSelector((state) => selectVerdicts(state).get(id))
+  const units = useAppSelector(selectDriftUnits)
   const elementName = useAppSelector((state) => {
     const shot = selectDocument(state)
     return (shot && find(shot.elements, element)?.name) ?? null
@@ -93,7 +95,8 @@ export function WitnessCard({ witness }: { witness: Witness }) {
           </Button>
         </Stack>
       )}
-      {found && <Readings found={found} purpose={purpose} />}
+      {found && <Readings found={found} units={units} purpose={purpose} />}
+      <DriftPlotLater purpose={purpose} />
       {on === undefined && <Follows witness={witness} onSide={set} />}
       {elementName !== null && <Proposal key={element} element={element} name={elementName} />}
       <Button
@@ -147,7 +150,7 @@ function Follows({
   )
 }
 
-function Readings({ found, purpose }: { found: Judged; purpose: Witness['purpose'] }) {
+function Readings({ found, units, purpose }: { found: Judged; units: DriftUnits | null; purpose: Witness['purpose'] }) {
   return (
     <Stack role="group" aria-label="Drift on this frame" spacing={0.25}>
       <Typography variant="body2">{verdictWords(found)}</Typography>
@@ -156,13 +159,29 @@ function Readings({ found, purpose }: { found: Judged; purpose: Witness['purpose
           ? 'Sigma of the element’s edge less that of the plate’s'
           : `Element less plate, red, green, blue${purpose === 'colour' ? ', of the ratio to green' : ''}`}
       </Typography>
-      <Stack direction="row" sx={{ justifyContent: 'space-between' }}>
-        {driftWords(found, purpose).map((text, c) => (
-          <Typography key={c} variant="body2">
-            {text}
+      <Values of={driftWords(found, purpose)} />
+      {units && purpose !== 'sharpness' && (
+        <>
+          <Values of={stopsWords(units)} />
+          <Typography variant="caption" color="textSecondary">
+            {Number.isNaN(units.difference)
+              ? 'No difference of colours can be told.'
+              : `dE2000 ${units.difference.toFixed(2)}, through sRGB whatever the view`}
           </Typography>
-        ))}
-      </Stack>
+        </>
+      )}
+    </Stack>
+  )
+}
+
+function Values({ of }: { of: readonly string[] }) {
+  return (
+    <Stack direction="row" sx={{ justifyContent: 'space-between' }}>
+      {of.map((text, c) => (
+        <Typography key={c} variant="body2">
+          {text}
+        </Typography>
+      ))}
     </Stack>
   )
 }

@@ -1,7 +1,7 @@
 /** Witnesses, what they read now, and whether they agree. */
 
 import { createSelector } from '@reduxjs/toolkit'
-import { judged, type Judged, type Verdict } from '../../../../core/match'
+import { driftUnits, judged, type DriftUnits, type Judged, type Verdict } from '../../../../core/match'
 import { checkRows, countsOn, type FrameFacts, type ShotReadings } from '../../../../core/witnesses'
 import { find, inOrder, type Witness } from '../../../../core/shot'
 import { serverCache } from '../../api/server-cache'
@@ -32,6 +32,21 @@ export const selectVerdicts = createSelector(
     ),
 )
 
+/** The drift of the selected witness on the frame that is looked at, in other units; null where a side was not read. */
+export const selectDriftUnits = createSelector(
+  [
+    selectWitness,
+    (state: RootState) => state.readings.now,
+    (state: RootState) => state.view.playing.frame,
+    selectShownShot,
+  ],
+  (witness, readings, frame, shot): DriftUnits | null => {
+    const read = witness ? readings[witness.id] : undefined
+    if (!shot || read?.frame !== frame || !read.reference || !read.adjusted) return null
+    return driftUnits(read.reference, read.adjusted, shot.workingSpace)
+  },
+)
+
 const noFrames = { done: 0, total: 0 }
 const nothingRead: ShotReadings = { progress: { witnesses: noFrames, checks: noFrames }, frames: {}, facts: {} }
 
@@ -60,6 +75,28 @@ export interface VerdictRow {
   /** frames of which there is no reading, or an old one */
   readonly wanting: number
 }
+
+/** What a witness drifts by on a frame, of the document as it is. */
+export interface DriftOnFrame {
+  readonly frame: number
+  readonly judged: Judged
+}
+
+/** Of the selected witness, by frame; frames that are not read, or were before the last change, are left out. */
+export const selectDriftOverFrames = createSelector(
+  [selectDocument, selectWitness, selectShotReadings, (state: RootState) => state.readings.keys],
+  (shot, witness, { frames }, keys): readonly DriftOnFrame[] => {
+    if (!shot || !witness) return []
+    return Object.keys(frames)
+      .map(Number)
+      .filter((frame) => countsOn(shot, witness, frame))
+      .sort((a, b) => a - b)
+      .flatMap((frame) => {
+        const read = frames[frame][witness.id]
+        return read && keys[frame]?.[witness.id] === read.key ? [{ frame, judged: judged(witness, read) }] : []
+      })
+  },
+)
 
 export const selectVerdictRows = createSelector(
   [selectDocument, selectWitnesses, selectShotReadings, (state: RootState) => state.readings.keys],
@@ -126,3 +163,43 @@ export const selectCheckRows = createSelector([selectDocument, selectFacts], (sh
     }
   })
 })
+
+/** What witnesses and checks say of an element on all frames. */
+export interface ElementVerdict {
+  readonly verdict: Verdict
+  /** of what drifts or is not judged: which, and on how many frames; of what agrees: everything */
+  readonly says: string
+}
+
+/** By element; those of which not every frame is read, and nothing drifts, have none. */
+export const selectElementVerdicts = createSelector(
+  [selectWitnesses, selectVerdictRows, selectCheckRows, selectUnchecked],
+  (witnesses, witnessRows, checks, unchecked): ReadonlyMap<string, ElementVerdict> => {
+    const rows = new Map<string, VerdictRow[]>()
+    const add = (element: string, row: VerdictRow) => rows.set(element, [...(rows.get(element) ?? []), row])
+    for (const row of witnessRows) {
+      const element = witnesses.find(({ id }) => id === row.id)?.element
+      if (element !== undefined) add(element, row)
+    }
+    for (const row of checks) if (row.selects) add(row.selects.id, row)
+    const found = new Map<string, ElementVerdict>()
+    for (const [element, own] of rows) {
+      const drifting = own.filter(({ drifts }) => drifts > 0)
+      const open = own.filter(({ cells }) => cells.some(({ is }) => is === 'not judged'))
+      const frames = (count: number) => `${count} ${count === 1 ? 'frame' : 'frames'}`
+      if (drifting.length > 0)
+        found.set(element, {
+          verdict: 'drifts',
+          says: `Drifts: ${drifting.map(({ name, drifts }) => `${name} on ${frames(drifts)}`).join(', ')}`,
+        })
+      else if (unchecked > 0 || own.some(({ wanting }) => wanting > 0)) continue
+      else if (open.length > 0)
+        found.set(element, {
+          verdict: 'not judged',
+          says: `Not judged on every frame: ${open.map(({ name }) => name).join(', ')}`,
+        })
+      else found.set(element, { verdict: 'agrees', says: 'Its witnesses and checks agree on every frame' })
+    }
+    return found
+  },
+)

@@ -1,0 +1,95 @@
+/** The drift of the selected witness over the frames, with its tolerance as a band. A click goes to the frame. */
+
+import Box from '@mui/material/Box'
+import Typography from '@mui/material/Typography'
+import { useTheme } from '@mui/material/styles'
+import { useMemo } from 'react'
+import { Area, ComposedChart, Line, ReferenceLine, XAxis, YAxis } from 'recharts'
+import type { WitnessPurpose } from '../../../../core/match'
+import { channelStrokes } from '../card/channel-strokes'
+import { useAppDispatch, useAppSelector } from '../../store'
+import { selectDocument, selectDriftOverFrames, selectFrame, type DriftOnFrame } from '../../store/selectors'
+import { viewChanged } from '../../store/view'
+
+const [width, height] = [232, 104]
+const margin = { top: 6, right: 8, bottom: 0, left: -16 }
+const channels = ['r', 'g', 'b'] as const
+
+interface Point {
+  readonly frame: number
+  readonly within: readonly [number, number]
+  readonly r: number | null
+  readonly g: number | null
+  readonly b: number | null
+}
+
+const known = (value: number) => (Number.isFinite(value) ? value : null)
+
+/** Where the channels may drift by different amounts, the band is that of the least. */
+export function pointsOf(course: readonly DriftOnFrame[]): Point[] {
+  return course.flatMap(({ frame, judged: { drift, tolerance } }) => {
+    const most = Math.min(...tolerance.filter(Number.isFinite))
+    if (!Number.isFinite(most)) return []
+    const [r, g, b] = drift.map(known)
+    return [{ frame, within: [-most, most] as const, r, g, b }]
+  })
+}
+
+const units: Readonly<Record<WitnessPurpose, string>> = {
+  black: 'light',
+  mid: 'light',
+  white: 'light',
+  colour: 'share of the ratio to green',
+  sharpness: 'pixels of sigma',
+}
+
+export function DriftPlot({ purpose }: { purpose: WitnessPurpose }) {
+  const dispatch = useAppDispatch()
+  const course = useAppSelector(selectDriftOverFrames)
+  const frame = useAppSelector(selectFrame)
+  const frames = useAppSelector((state) => selectDocument(state)?.frames)
+  const { divider, text } = useTheme().palette
+  const data = useMemo(() => pointsOf(course), [course])
+  const axis = { stroke: text.secondary, tick: { fontSize: 10 }, tickLine: false }
+  if (!frames || data.length < 2) return null
+  const edges = data.map(({ within }) => within[1])
+  const far = Math.max(...edges, ...data.flatMap(({ r, g, b }) => [r, g, b].map((value) => Math.abs(value ?? 0))))
+  const drawn = purpose === 'sharpness' ? (['g'] as const) : channels
+  return (
+    <Box role="img" aria-label="Drift over the frames" sx={{ cursor: 'pointer' }}>
+      <ComposedChart
+        width={width}
+        height={height}
+        data={data}
+        margin={margin}
+        onClick={({ activeLabel }) => {
+          if (typeof activeLabel === 'number') dispatch(viewChanged({ playing: { frame: activeLabel } }))
+        }}
+      >
+        <XAxis dataKey="frame" type="number" domain={[frames.first, frames.last]} tickCount={4} {...axis} />
+        <YAxis
+          domain={[-1.1 * far, 1.1 * far]}
+          tickCount={3}
+          tickFormatter={(value: number) => value.toPrecision(1)}
+          {...axis}
+        />
+        <Area dataKey="within" fill={divider} stroke="none" fillOpacity={0.6} isAnimationActive={false} />
+        <ReferenceLine y={0} stroke={divider} />
+        <ReferenceLine x={frame} stroke={text.primary} />
+        {drawn.map((channel) => (
+          <Line
+            key={channel}
+            dataKey={channel}
+            stroke={purpose === 'sharpness' ? text.primary : channelStrokes[channel]}
+            dot={data.length < 12 ? { r: 1.5 } : false}
+            connectNulls={false}
+            isAnimationActive={false}
+          />
+        ))}
+      </ComposedChart>
+      <Typography variant="caption" color="textSecondary" component="div" align="right" sx={{ mt: -0.5 }}>
+        {units[purpose]} over frames; the band is the tolerance
+      </Typography>
+    </Box>
+  )
+}
