@@ -59,7 +59,7 @@ describe('with ball and chart', () => {
 
   test('what it rests on is in the shot as witnesses, and what was before as a try', () => {
     const witnesses = Object.values(found.matched.witnesses.byId)
-    expect(new Set(witnesses.map(({ on }) => on))).toEqual(new Set(['ball', 'chart']))
+    expect(new Set(witnesses.flatMap(({ on }) => on ?? []))).toEqual(new Set(['ball', 'chart']))
     expect(witnesses.some(({ purpose }) => purpose === 'black')).toBe(true)
     const [kept] = Object.values(found.matched.tries.byId)
     expect(kept.name).toBe('before matching')
@@ -102,12 +102,32 @@ test('what is set by hand is left, and said', async () => {
   expect(matched.treatments.byId.match.parameters).toMatchObject({ veil: [0.01, 0, 0], gain: [1, 1, 1] })
 })
 
-test('where nothing was shot for reference nothing is changed, and the reason is given', async () => {
+test('witnesses that were suggested go on where the reference objects end, and follow', async () => {
+  const { matched } = await proposed(original, 'all')
+  const suggested = Object.values(matched.witnesses.byId).filter(({ on }) => on === undefined)
+  expect(suggested.length).toBeGreaterThan(0)
+  for (const { adjusted, element } of suggested) {
+    expect(element).toBe('bell')
+    expect(adjusted.follows).toBeGreaterThan(1001)
+  }
+})
+
+test('where nothing was shot for reference dark places and edges near by tell veil and softness, and the gain is left', async () => {
   const file = await changed('nothing.shot.json', () => ({ referenceObjects: { byId: {} } }))
-  const { matched, stdout } = await proposed(file, 'all')
-  expect(stdout).toContain('Diving bell: gain is left as it is: no ball or chart was shot in its place.')
-  expect(stdout).toContain('Nothing was changed.')
-  expect(Object.keys(matched.tries.byId)).toEqual([])
+  const { matched, stdout, found } = await proposed(file, 'all')
+  expect(stdout).toMatch(/Diving bell: veil .* from dark places near by/)
+  expect(stdout).toContain(
+    'Diving bell: gain is left as it is: no ball or chart was shot in its place, and nothing else near by tells it.',
+  )
+  const { frames } = JSON.parse(readFileSync(join(truth, 'quay-010/truth.json'), 'utf8')) as {
+    frames: { veil: number[] }[]
+  }
+  valuesOf(found, 'bell', 'veil').forEach(({ value, bar }, c) => {
+    const veil = frames.reduce((sum, one) => sum + one.veil[c], 0) / frames.length
+    expect(Math.abs(value - veil)).toBeLessThan(2 * bar)
+    expect(bar).toBeLessThan(0.005)
+  })
+  expect(matched.treatments.byId.match.parameters.gain).toEqual([1, 1, 1])
 })
 
 test('photographs that are missing are named with their frame', async () => {

@@ -63,7 +63,10 @@ export interface Judged {
 const usualBlack = 0.002
 const usualShare = 0.05
 const usualRatio = 0.02
-const usualSigma = 0.15
+/** A camera's blur is no Gaussian: the same softness gives edges of unlike contrast sigmas that differ by about a tenth. */
+const usualSigma = 0.25
+/** Edges of things are not quite straight, whatever the noise. */
+const leastEdgeError = 0.03
 
 /** What was read of both sides; `why` says what kept it from being read. */
 export interface Read {
@@ -106,13 +109,21 @@ export function judged(
   const beyond = surely((drift, error, limit) => drift - 3 * error > limit).some(Boolean)
   const within = surely((drift, error, limit) => drift + 2 * error < limit).every(Boolean)
   const verdict = beyond ? 'drifts' : within ? 'agrees' : 'not judged'
-  const why = verdict === 'not judged' ? { why: 'the plate is too noisy there: choose a larger region' } : {}
+  const why =
+    verdict === 'not judged'
+      ? {
+          why:
+            purpose === 'sharpness'
+              ? 'the edge there is too faint for its noise: choose a stronger one'
+              : 'the plate is too noisy there: choose a larger region',
+        }
+      : {}
   return { ...of, tolerance: limits, verdict, ...why }
 }
 
 function ofEdges({ edge: plate }: SideReading, { edge: element }: SideReading) {
   if (!plate || !element) return null
-  const [drift, error] = [element.sigma - plate.sigma, Math.hypot(element.error, plate.error)]
+  const [drift, error] = [element.sigma - plate.sigma, Math.hypot(element.error, plate.error, leastEdgeError)]
   return { drift: [drift, drift, drift] as const, error: [error, error, error] as const }
 }
 

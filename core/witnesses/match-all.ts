@@ -10,6 +10,7 @@ import { matchSoftness, refineSoftness } from './match-softness'
 import { matchVeilAndGain } from './match-veil-and-gain'
 import { matchWithoutObjects } from './match-without-objects'
 import { companionsOf, objectsOf, ShotBeingMatched, toBeMatched } from './matching'
+import { namesOf } from './on-objects'
 import type { Matching, PlanOf } from './parts'
 import { suggestWitnesses } from './suggest'
 
@@ -33,8 +34,7 @@ export async function matchAll(
     const objects = objectsOf(shot, element)
     const { light, shadows } = companionsOf(shot, element)
     if (objects.length === 0) {
-      const veil = await matchWithoutObjects(matched, element, light)
-      if (veil) for (const one of shadows) matchPlateVeil(matched, one, veil, [])
+      await matchWithoutObjects(matched, element, { light, shadows })
       stage(4)
       await keepSuggested(matched, element)
       continue
@@ -42,7 +42,7 @@ export async function matchAll(
     const soft = await matchSoftness(matched, element, objects, light)
     stage(1)
     const veil = await matchVeilAndGain(matched, element, objects, light)
-    if (veil) for (const one of shadows) matchPlateVeil(matched, one, veil, objects)
+    if (veil) for (const one of shadows) matchPlateVeil(matched, one, veil, namesOf(objects))
     stage(2)
     const [shadow, occlusion] = (['shadow', 'occlusion'] as const).map(
       (kind) => shadows.find(({ blend }) => blend.kind === kind) ?? null,

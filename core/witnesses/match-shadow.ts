@@ -14,10 +14,11 @@ export function matchPlateVeil(
   matched: ShotBeingMatched,
   shadow: Element,
   veil: readonly Sure[],
-  objects: readonly ReferenceObject[],
+  rests: readonly string[],
+  surerBy?: string,
 ): void {
   if (isSet(matched.shot, shadow.id, 'plate veil')) return matched.leave(shadow, 'plate veil', isByHand)
-  matched.find(shadow, 'plate veil', veil, namesOf(objects))
+  matched.find(shadow, 'plate veil', veil, rests, [], surerBy)
 }
 
 /** @param occlusion of the same render, whose strength is found with it; null where there is none */

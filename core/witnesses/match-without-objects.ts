@@ -3,87 +3,90 @@
  * left: light on another thing does not tell how much of it this one throws back.
  */
 
-import { ninetyPercent, proposeVeilAndGain, type PairRead, type Sure } from '../match'
+import { ninetyPercent, type Rgb, type SideReading, type Sure } from '../match'
 import type { Element } from '../shot'
 import { isSet, ownUse } from './changes'
+import { matchPlateVeil } from './match-shadow'
 import { isByHand, type ShotBeingMatched } from './matching'
-import { suggestWitnesses, type Suggestion } from './suggest'
+import { readPlaces, total, type ReadSide } from './read-places'
 
-const pairs = { black: 4, mid: 0, sharpness: 5 } as const
 /** Fewer edges do not tell how unlike each other they are. */
 const fewestEdges = 3
-/** What is dark on both sides still throws back some light, and unlike shares of it. */
-const unlikeInTheDark = 5
 /** The gain may be off by so much of itself while it is not known. */
 const gainNotKnown = 0.3
 
-const fromEdges = 'edges near by'
-const fromDarkPlaces = 'dark places near by'
+const surer = 'Shoot a grey ball and a chart in its place.'
 
+/** @param others of the same render: those that are as sharp as this one, and those that darken the plate */
 export async function matchWithoutObjects(
   matched: ShotBeingMatched,
   element: Element,
-  light: readonly Element[],
-): Promise<readonly Sure[] | null> {
+  { light, shadows }: { readonly light: readonly Element[]; readonly shadows: readonly Element[] },
+): Promise<void> {
   matched.leave(element, 'gain', 'no ball or chart was shot in its place, and nothing else near by tells it')
-  const { suggestions, not } = await suggestWitnesses(matched.shot, matched.look, matched.plan, element, pairs)
-  const whyNot = (purpose: 'black' | 'sharpness') =>
-    not
-      .find((one) => one.purpose === purpose)
-      ?.why.replace(/^N/, 'n')
-      .replace(/\.$/, '') ?? null
-  const of = (purpose: 'black' | 'sharpness') => suggestions.filter(({ witness }) => witness.purpose === purpose)
-
-  const soft = isSet(matched.shot, element.id, 'softness') ? isByHand : softnessFrom(of('sharpness'))
-  if (typeof soft === 'string') matched.leave(element, 'softness', whyNot('sharpness') ?? soft)
-  else {
+  const set = {
+    softness: isSet(matched.shot, element.id, 'softness'),
+    veil: isSet(matched.shot, element.id, 'veil') || isSet(matched.shot, element.id, 'gain'),
+  }
+  for (const what of ['softness', 'veil'] as const) if (set[what]) matched.leave(element, what, isByHand)
+  if (set.softness && set.veil) return
+  const { chosenOn, read } = await readPlaces(matched.shot, matched.look, matched.plan, element)
+  const nowhere = `it shows nothing on frame ${chosenOn}, in the middle of the shot`
+  if (!set.softness) {
+    const soft = read ? softnessFrom(read.sharpness.reference, read.sharpness.adjusted) : nowhere
     const shared = light.filter(({ id }) => !ownUse(matched.shot, id, 'soften')).map(({ id }) => id)
-    matched.find(element, 'softness', [soft, soft], [fromEdges], shared)
+    if (typeof soft === 'string') matched.leave(element, 'softness', soft)
+    else matched.find(element, 'softness', [soft, soft], ['edges near by'], shared, surer)
   }
-  if (isSet(matched.shot, element.id, 'veil') || isSet(matched.shot, element.id, 'gain')) {
-    matched.leave(element, 'veil', isByHand)
-    return null
-  }
-  const veil = veilFrom(of('black'))
-  if (veil) matched.find(element, 'veil', veil, [fromDarkPlaces])
-  else matched.leave(element, 'veil', whyNot('black') ?? 'no dark place could be read')
-  return veil
+  if (set.veil) return
+  const veil = read ? veilFrom(read.black.reference, read.black.adjusted) : nowhere
+  if (typeof veil === 'string') return matched.leave(element, 'veil', veil)
+  const rests = ['dark places near by']
+  matched.find(element, 'veil', veil, rests, [], surer)
+  for (const one of shadows) matchPlateVeil(matched, one, veil, rests, surer)
 }
 
-/** Variances add: what the plate's edges have more than the element's. @returns a sentence's end where that is nothing */
-function softnessFrom(suggestions: readonly Suggestion[]): Sure | string {
-  const of = (side: 'reference' | 'adjusted') => suggestions.map((one) => one[side].edge?.sigma ?? NaN)
-  const [plate, own] = [of('reference'), of('adjusted')]
-  if (suggestions.length < fewestEdges) return 'too few edges hold still enough to be measured'
-  const [soft, sharp] = [spreadOf(plate), spreadOf(own)]
+/** Variances add: what the plate's edges have more than the element's. @returns a sentence's end where it cannot be told */
+export function softnessFrom(plate: readonly ReadSide[], own: readonly ReadSide[]): Sure | string {
+  const sigmas = (sides: readonly ReadSide[]) => sides.flatMap(({ steady }) => steady?.edge?.sigma ?? [])
+  const [plates, owns] = [sigmas(plate), sigmas(own)]
+  if (plates.length < fewestEdges || owns.length < fewestEdges)
+    return 'too few straight edges near by can be measured on every frame'
+  const [soft, sharp] = [spreadOf(plates), spreadOf(owns)]
   const variance = soft.middle ** 2 - sharp.middle ** 2
   if (!(variance > 0)) return 'its own edges are as soft as those of the plate near by'
   const value = Math.sqrt(variance)
   const error = Math.hypot(soft.middle * soft.error, sharp.middle * sharp.error) / value
-  return { value, bar: ninetyPercent(suggestions.length - 1) * error }
+  return { value, bar: ninetyPercent(Math.min(plates.length, owns.length) - 1) * error }
 }
-
-const meanOf = (values: readonly number[]) => values.reduce((sum, one) => sum + one, 0) / values.length
 
 /** The median, and its standard error by how unlike the values are. */
 function spreadOf(values: readonly number[]): { readonly middle: number; readonly error: number } {
   const sorted = [...values].sort((a, b) => a - b)
-  const middle = sorted[sorted.length >> 1]
-  const mean = meanOf(values)
+  const mean = values.reduce((sum, one) => sum + one, 0) / values.length
   const variance = values.reduce((sum, one) => sum + (one - mean) ** 2, 0) / (values.length - 1)
-  return { middle, error: Math.sqrt((Math.PI / 2) * (variance / values.length)) }
+  return { middle: sorted[sorted.length >> 1], error: Math.sqrt((Math.PI / 2) * (variance / values.length)) }
 }
 
-function veilFrom(suggestions: readonly Suggestion[]): readonly Sure[] | null {
-  const read = suggestions.map(({ witness: { name }, reference, adjusted }): PairRead => ({
-    ...{ name, purpose: 'black', reference, adjusted, unlike: unlikeInTheDark },
-  }))
-  const found = proposeVeilAndGain(read, { veil: [0, 0, 0], gain: [1, 1, 1] })
-  return (
-    found &&
-    found.veil.map(({ value, bar }, c): Sure => {
-      const own = Math.min(...read.map(({ adjusted }) => Math.abs(adjusted.light[c])))
-      return { value, bar: Math.hypot(bar, gainNotKnown * own) }
-    })
-  )
+/** Half the length of the 90 % bar of what lies anywhere between two ends, as a share of half their distance. */
+const anywhereBetween = 0.9
+const normal90 = 1.645
+
+/**
+ * The plate's darkest place shows the veil and the little that it throws back itself: somewhere between nothing and what the
+ * darkest of the element does. @returns a sentence's end where it cannot be told
+ */
+export function veilFrom(plate: readonly ReadSide[], own: readonly ReadSide[]): readonly Sure[] | string {
+  const dark = (readings: readonly SideReading[]) =>
+    readings.reduce<SideReading | null>((a, b) => (a === null || total(b, 'black') < total(a, 'black') ? b : a), null)
+  const darkest = dark(plate.flatMap(({ steady }) => steady ?? []))
+  if (!darkest) return 'no dark place of the plate near by holds still over the frames'
+  const least = dark(own.flatMap(({ frames }) => frames.flatMap((one) => one ?? [])))
+  if (!least) return 'it has no dark place to compare with'
+  const light: Rgb = least.light
+  return darkest.light.map((value, c): Sure => {
+    const most = Math.min(Math.max(0, light[c]), Math.max(0, value))
+    const bar = Math.hypot(anywhereBetween * (most / 2), gainNotKnown * (most / 2), normal90 * darkest.error[c])
+    return { value: value - most / 2, bar }
+  })
 }

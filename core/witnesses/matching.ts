@@ -60,17 +60,22 @@ export class ShotBeingMatched {
     return [...this.found.values()]
   }
 
-  /** Found once more, it replaces what was found before. @param sharedBy elements that take the same settings along */
+  /**
+   * Found once more, it replaces what was found before.
+   *
+   * @param sharedBy elements that take the same settings along @param surerBy what would make it surer
+   */
   find(
     element: Element,
     what: Matched,
     values: readonly Sure[],
     rests: readonly string[],
     sharedBy: readonly string[] = [],
+    surerBy: string = wouldMakeSurer[what],
   ): void {
     const { width } = this.original.frameSize
     const sure = values.every(({ value, bar }) => bar <= sureEnough[what](value, width))
-    const surer = sure ? null : wouldMakeSurer[what]
+    const surer = sure ? null : surerBy
     this.found.set(`${element.id} ${what}`, { element: element.id, what, values, sure, rests, surer, sharedBy })
     this.made = null
   }

@@ -18,7 +18,7 @@ export interface Places {
 }
 
 /** So many of each purpose and side. */
-const most: Readonly<Record<SuggestedPurpose, number>> = { black: 6, mid: 8, sharpness: 8 }
+const most: Readonly<Record<SuggestedPurpose, number>> = { black: 6, mid: 16, sharpness: 8 }
 /** The plate's places are flat. The element has no noise and is followed, so that its mean may be one of shading. */
 const shading = { plate: 0.06, element: 0.5 }
 /** Lit is so many times as light as the plate's darkest place. */

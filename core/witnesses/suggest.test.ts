@@ -25,8 +25,10 @@ interface Scene {
   readonly dark: (frame: number) => number
   /** coverage inside the box */
   readonly alpha: number
+  /** light of its lit side */
+  readonly lit: number
 }
-const usual: Scene = { dark: () => 0.03, alpha: 1 }
+const usual: Scene = { dark: () => 0.03, alpha: 1, lit: 0.22 }
 
 /** A step far from which nothing more is to be computed. */
 const rise = (at: number, sigma: number) =>
@@ -47,7 +49,7 @@ const grainAt = (pixel: number, frame: number) => {
 
 const plates = new Map<string, Float32Array>()
 
-function lookAt({ dark, alpha }: Scene): Look {
+function lookAt({ dark, alpha, lit: bright }: Scene): Look {
   const pixel = (what: string, frame: number, noise: () => number, x: number, y: number): readonly number[] => {
     if (what === 'plate') {
       const sway = Math.round(2 * Math.sin(frame))
@@ -58,7 +60,7 @@ function lookAt({ dark, alpha }: Scene): Look {
     const { left, top, side } = boxOf(frame)
     const cover = alpha * box(x, y, elementSigma, { left, top, side })
     const lit = rise(x - left - side / 2, elementSigma)
-    const value = (dark(frame) * (1 - lit) + 0.2 * lit) * cover
+    const value = (dark(frame) * (1 - lit) + bright * lit) * cover
     return [value, value, value, cover]
   }
   // The plate is the same in all scenes.
@@ -74,10 +76,7 @@ function lookAt({ dark, alpha }: Scene): Look {
     for (let i = 0; i < width * height; i++) {
       const at = (one: number) => (one - around + 0.5) * Number(scale) - 0.5
       const [x, y] = [at(i % width), at(Math.floor(i / width))]
-      out.set(
-        pixel(what, Number(frame), () => 0.001 * normal(), x, y),
-        4 * i,
-      )
+      out.set(pixel(what, Number(frame), grainAt(i, Number(frame)), x, y), 4 * i)
     }
     pictures.set(key, out)
     return out
@@ -151,6 +150,11 @@ test('a dark side that lights up over the frames is not suggested, and that is s
     purpose: 'black',
     why: 'No dark place was found on both sides that holds still over the frames.',
   })
+})
+
+test('lit places that are unlike are not suggested', async () => {
+  const { not } = await suggested({ ...usual, lit: 0.17 })
+  expect(not.map(({ purpose }) => purpose)).toEqual(['mid'])
 })
 
 test('of an element that covers half nowhere is its light alone: only its outline is left, if that', async () => {

@@ -17,6 +17,7 @@ import type { RootState } from '../../store/state'
 import { viewChanged } from '../../store/view'
 import { MatchedRows } from './matched-rows'
 import { ReferenceObjects } from './reference-objects'
+import { Suggestions } from './suggestions'
 
 export function MatchingCard() {
   const dispatch = useAppDispatch()
@@ -30,6 +31,7 @@ export function MatchingCard() {
       </Stack>
       <ReferenceObjects />
       <Matching />
+      <Suggestions />
     </Stack>
   )
 }

@@ -1,7 +1,7 @@
 /** What each kind of thing draws on the picture while it is selected: handles to be taken hold of, and outlines. */
 
 import { cornersOf, type Spot } from '../../../../core/motion/placing'
-import { find, type Box, type Shot } from '../../../../core/shot'
+import { find, type Box, type Change, type Shot, type Witness } from '../../../../core/shot'
 import type { Selected } from '../../store/shot-slice'
 import type { ViewState } from '../../store/view'
 import { gradientHandles } from './gradient-handles'
@@ -45,13 +45,56 @@ const element: Drawing = {
   },
 }
 
-/** Both of its sides. */
+/** Both of its sides: taken hold of at the upper left they are moved, at the lower right made larger or smaller. */
 const witness: Drawing = {
-  handles: () => [],
+  handles(id, { shot, sides, view }) {
+    const found = shot && find(shot.witnesses, id)
+    return found ? sidesOf(found, sides).flatMap((side) => sideHandles(found, side, view.playing.frame)) : []
+  },
   outlines(id, { shot, sides }) {
     const found = shot && find(shot.witnesses, id)
-    return found ? (sides ?? [found.reference, found.adjusted]).map(cornersOf) : []
+    return found ? sidesOf(found, sides).map(({ box }) => cornersOf(box)) : []
   },
+}
+
+const sideNames = { reference: 'plate’s side', adjusted: 'element’s side' } as const
+interface SideSeen {
+  readonly name: keyof typeof sideNames
+  /** where it is on the frame that is looked at */
+  readonly box: Box
+}
+
+const sidesOf = ({ reference, adjusted }: Witness, seen: readonly Box[] | undefined): readonly SideSeen[] => [
+  { name: 'reference', box: seen?.[0] ?? reference },
+  { name: 'adjusted', box: seen?.[1] ?? adjusted },
+]
+
+const leastSide = 2
+
+function sideHandles(of: Witness, { name, box }: SideSeen, frame: number): Handle[] {
+  const { x, y, width, height } = box
+  const changed = (to: Box): Change => {
+    // What follows goes on from where it was put.
+    const side = of[name].follows === undefined ? to : { ...to, follows: frame }
+    return { kind: 'set-witness', witness: of.id, changes: { [name]: side } }
+  }
+  const whole = (value: number) => Math.round(value)
+  return [
+    {
+      name: `Move the ${sideNames[name]}`,
+      at: { x, y },
+      edit: (to) => changed({ x: whole(to.x), y: whole(to.y), width, height }),
+    },
+    {
+      name: `Size of the ${sideNames[name]}`,
+      at: { x: x + width, y: y + height },
+      edit: (to) =>
+        changed({
+          ...{ x, y },
+          ...{ width: Math.max(leastSide, whole(to.x - x)), height: Math.max(leastSide, whole(to.y - y)) },
+        }),
+    },
+  ]
 }
 
 const drawings: Readonly<Record<Selected['kind'], Drawing>> = {

@@ -8,7 +8,7 @@ import { Area, ComposedChart, Line, ReferenceLine, XAxis, YAxis } from 'recharts
 import type { WitnessPurpose } from '../../../../core/match'
 import { channelStrokes } from '../card/channel-strokes'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument, selectDriftOverFrames, selectFrame, type DriftOnFrame } from '../../store/selectors'
+import { selectDriftOverFrames, selectFrame, type DriftOnFrame } from '../../store/selectors'
 import { viewChanged } from '../../store/view'
 
 const [width, height] = [232, 104]
@@ -23,6 +23,7 @@ interface Point {
   readonly b: number | null
 }
 
+const rounded = (value: number) => (value === 0 ? '0' : value.toPrecision(2))
 const known = (value: number) => (Number.isFinite(value) ? value : null)
 
 /** Where the channels may drift by different amounts, the band is that of the least. */
@@ -47,13 +48,12 @@ export function DriftPlot({ purpose }: { purpose: WitnessPurpose }) {
   const dispatch = useAppDispatch()
   const course = useAppSelector(selectDriftOverFrames)
   const frame = useAppSelector(selectFrame)
-  const frames = useAppSelector((state) => selectDocument(state)?.frames)
   const { divider, text } = useTheme().palette
   const data = useMemo(() => pointsOf(course), [course])
   const axis = { stroke: text.secondary, tick: { fontSize: 10 }, tickLine: false }
-  if (!frames || data.length < 2) return null
+  if (data.length < 2) return null
   const edges = data.map(({ within }) => within[1])
-  const far = Math.max(...edges, ...data.flatMap(({ r, g, b }) => [r, g, b].map((value) => Math.abs(value ?? 0))))
+  const far = 1.1 * Math.max(...edges, ...data.flatMap(({ r, g, b }) => [r, g, b].map((value) => Math.abs(value ?? 0))))
   const drawn = purpose === 'sharpness' ? (['g'] as const) : channels
   return (
     <Box role="img" aria-label="Drift over the frames" sx={{ cursor: 'pointer' }}>
@@ -66,13 +66,15 @@ export function DriftPlot({ purpose }: { purpose: WitnessPurpose }) {
           if (typeof activeLabel === 'number') dispatch(viewChanged({ playing: { frame: activeLabel } }))
         }}
       >
-        <XAxis dataKey="frame" type="number" domain={[frames.first, frames.last]} tickCount={4} {...axis} />
-        <YAxis
-          domain={[-1.1 * far, 1.1 * far]}
-          tickCount={3}
-          tickFormatter={(value: number) => value.toPrecision(1)}
+        <XAxis
+          dataKey="frame"
+          type="number"
+          domain={[data[0].frame, data[data.length - 1].frame]}
+          tickCount={4}
+          allowDecimals={false}
           {...axis}
         />
+        <YAxis domain={[-far, far]} ticks={[-far, 0, far]} tickFormatter={rounded} {...axis} />
         <Area dataKey="within" fill={divider} stroke="none" fillOpacity={0.6} isAnimationActive={false} />
         <ReferenceLine y={0} stroke={divider} />
         <ReferenceLine x={frame} stroke={text.primary} />
@@ -88,7 +90,7 @@ export function DriftPlot({ purpose }: { purpose: WitnessPurpose }) {
         ))}
       </ComposedChart>
       <Typography variant="caption" color="textSecondary" component="div" align="right" sx={{ mt: -0.5 }}>
-        {units[purpose]} over frames; the band is the tolerance
+        {units[purpose]}; the band is the tolerance
       </Typography>
     </Box>
   )

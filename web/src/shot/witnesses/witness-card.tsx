@@ -166,7 +166,7 @@ function Readings({ found, units, purpose }: { found: Judged; units: DriftUnits 
           <Typography variant="caption" color="textSecondary">
             {Number.isNaN(units.difference)
               ? 'No difference of colours can be told.'
-              : `dE2000 ${units.difference.toFixed(2)}, through sRGB whatever the view`}
+              : `dE2000 ${units.difference.toFixed(2)}, seen through sRGB`}
           </Typography>
         </>
       )}

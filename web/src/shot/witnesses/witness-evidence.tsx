@@ -4,6 +4,7 @@ import Box from '@mui/material/Box'
 import ButtonBase from '@mui/material/ButtonBase'
 import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
+import { useEffect, useRef } from 'react'
 import type { Witness } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectVerdicts } from '../../store/selectors'
@@ -21,9 +22,14 @@ export function WitnessEvidence({ witness }: { witness: Witness }) {
   const sides = useSides(witness)
   const found = useAppSelector((state) => selectVerdicts(state).get(id))
   const selected = useAppSelector(({ shot: { selection } }) => selection.primary?.id === id)
+  const place = useRef<HTMLButtonElement>(null)
+  useEffect(() => {
+    if (selected) place.current?.scrollIntoView({ block: 'nearest', inline: 'nearest' })
+  }, [selected])
   const words = found ? verdictWords(found) : 'Being read.'
   return (
     <ButtonBase
+      ref={place}
       aria-label={`Witness ${name}: ${words}`}
       aria-pressed={selected}
       onClick={() => dispatch(shotActions.witnessSelected(id))}
