@@ -154,3 +154,40 @@ test('a ball that is told of by hand is known, and removed again', async () => {
   await element(page, 'Diving bell').click()
   await card(page).getByRole('heading', { name: 'Diving bell' }).waitFor()
 })
+
+test('witnesses are suggested with reason and expected error; accepted, its side is dragged, and all is taken back', async () => {
+  const before = await shotNow()
+  await page.getByRole('button', { name: 'Match', exact: true }).click()
+  await page.getByRole('button', { name: 'Suggest witnesses' }).click()
+  const suggested = page.getByRole('group', { name: 'Suggested for Diving bell' })
+  await suggested
+    .getByText(/^Sharpness of an edge, ± 0\.\d\d px$/)
+    .first()
+    .waitFor()
+  await suggested.getByRole('button', { name: 'Dismiss Edge 2' }).click()
+  await suggested.getByRole('button', { name: 'Dismiss Edge 2' }).waitFor({ state: 'detached' })
+  expect(await shotNow()).toEqual(before)
+  await suggested.getByRole('button', { name: 'Accept Edge 1' }).click()
+  const [added] = Object.values((await shotNow()).witnesses.byId).filter(
+    ({ id: one }) => !(one in before.witnesses.byId),
+  )
+  expect(added).toMatchObject({ purpose: 'sharpness', element: 'bell', name: 'Edge 1' })
+  const handle = page.getByRole('button', { name: 'Move the plate’s side' })
+  const place = await handle.boundingBox()
+  if (!place) throw new Error('no handle')
+  const [x, y] = [place.x + place.width / 2, place.y + place.height / 2]
+  await page.mouse.move(x, y)
+  await page.mouse.down()
+  await page.mouse.move(x + 20, y + 10, { steps: 4 })
+  await page.mouse.move(x + 40, y + 20, { steps: 4 })
+  await page.mouse.up()
+  const moved = (await shotNow()).witnesses.byId[added.id].reference
+  expect(moved.x).toBeGreaterThan(added.reference.x + 20)
+  expect(moved.width).toBe(added.reference.width)
+  expect(moved.follows).toBe(added.reference.follows)
+  for (let i = 0; i < 2; i++) {
+    await page.getByRole('button', { name: 'Undo' }).click()
+    await desk.saved()
+  }
+  expect(Object.keys((await shotNow()).witnesses.byId)).toEqual(Object.keys(before.witnesses.byId))
+})

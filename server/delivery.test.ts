@@ -9,6 +9,7 @@ import { withFile } from './media/file-source'
 import { readShotFile } from './shots/shot-store'
 import { usualOutput, type DeliveryOutput, type DeliveryStatus } from '../core/delivery'
 import { tableOf } from '../core/shot'
+import type { Proof } from '../core/witnesses'
 import { isOver, type WorkStatus } from '../core/work'
 import { ask, DataFolder, newDatabase, runServer, until, type RunningServer } from './test/running-server'
 
@@ -121,6 +122,27 @@ describe('a delivery', () => {
     expect(untouched).toBeGreaterThan(width * height * 0.5)
     expect(changed).toBeGreaterThan(1000)
   })
+
+  test('can carry the proof of its frames, which says what the command says', async () => {
+    const proof: DeliveryOutput = {
+      of: { what: 'composite' },
+      name: 'proof',
+      pattern: '{shot}_{output}',
+      format: 'proof',
+    }
+    const delivery = await start(1001, 1005, 4, [plain, proof])
+    expect((await finished(delivery.id)).work.state).toBe('done')
+    const folder = folderOf(delivery)
+    expect(readdirSync(folder)).toEqual(expect.arrayContaining(['quay-010_proof.html', 'quay-010_proof.json']))
+    const found = JSON.parse(readFileSync(join(folder, 'quay-010_proof.json'), 'utf8')) as Proof
+    expect(found).toMatchObject({ shot: 'quay-010', first: 1001, last: 1005, revision: delivery.revision })
+    expect(readFileSync(join(folder, 'quay-010_proof.html'), 'utf8')).toContain('Black of Diving bell')
+    const [out, outputs] = [join(scratch, 'proof'), join(scratch, 'proof-outputs.json')]
+    writeFileSync(outputs, JSON.stringify([proof]))
+    await commandLine('render', shotFile, '--frames', '1001-1005', '--out', out, '--outputs', outputs)
+    const there = JSON.parse(readFileSync(join(out, 'quay-010_proof.json'), 'utf8')) as Proof
+    expect(there).toEqual({ ...found, revision: null })
+  }, 120_000)
 
   test('keeps rate, time code, pixel aspect and chromaticities of the plate', async () => {
     const out = join(scratch, 'identity')

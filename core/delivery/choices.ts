@@ -1,6 +1,6 @@
 /** What can be chosen of an output. */
 
-export const outputFormats = ['exr', 'dpx', 'png', 'tiff', 'movie'] as const
+export const outputFormats = ['exr', 'dpx', 'png', 'tiff', 'movie', 'proof'] as const
 export type OutputFormat = (typeof outputFormats)[number]
 /** `plate`: the plate's own encoding and primaries. `view`: as the screen shows it, sRGB; never unless it is asked for. */
 export const outputEncodings = ['linear', 'plate', 'view'] as const

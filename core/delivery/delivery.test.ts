@@ -20,6 +20,7 @@ const movie: Extract<DeliveryOutput, { format: 'movie' }> = {
   format: 'movie',
   line: true,
 }
+const proof: DeliveryOutput = { of: { what: 'composite' }, name: 'proof', pattern: moviePattern, format: 'proof' }
 const { line: _line, ...about } = movie
 const png: DeliveryOutput = { ...about, pattern: sequencePattern, format: 'png', encoding: 'view', bits: 8 }
 const wanted = (outputs: readonly DeliveryOutput[], shot: Shot = smallShot, scale: 1 | 2 | 4 = 1) =>
@@ -98,6 +99,14 @@ describe('what cannot be delivered is refused with a sentence', () => {
     expect(wanted([{ ...usualOutput, of: { what: 'element', id: 'nothing' } }])).toMatch(/an element that is gone/)
   })
 
+  test('a proof of one element, and of a name for each frame', () => {
+    expect(wanted([usualOutput, proof])).toBeNull()
+    expect(wanted([{ ...proof, of: { what: 'element', id: 'cg' } }])).toBe(
+      'A proof is of the whole picture. Choose the composite for proof.',
+    )
+    expect(wanted([{ ...proof, pattern: '{shot}.{frame}' }])).toMatch(/all frames go into one file/)
+  })
+
   test('no output, too many, a range outside', () => {
     expect(wanted([])).toMatch(/no output/)
     const many = Array.from({ length: 21 }, (_, i) => ({ ...usualOutput, name: `o${i}` }))
@@ -110,9 +119,10 @@ describe('what cannot be delivered is refused with a sentence', () => {
 
 test('the door takes outputs as they are made here, and nothing with other fields', () => {
   const take = (output: object) => outputSchema.validateSync([output], { strict: true })
-  for (const output of [usualOutput, movie, png]) expect(take(output)).toEqual([output])
+  for (const output of [usualOutput, movie, png, proof]) expect(take(output)).toEqual([output])
   expect(() => take({ ...png, bits: 12 })).toThrow()
   expect(() => take({ ...movie, samples: 'half' })).toThrow()
+  expect(() => take({ ...proof, line: true })).toThrow()
   expect(() => take({ ...usualOutput, of: { what: 'composite', id: 'x' } })).toThrow()
   expect(() => take({ ...usualOutput, of: { what: 'element' } })).toThrow()
 })

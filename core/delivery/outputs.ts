@@ -30,6 +30,8 @@ export type DeliveryOutput = OutputBase &
     | { readonly format: 'png' | 'tiff'; readonly encoding: OutputEncoding; readonly bits: 8 | 16 }
     /** H.264, for looking at; `line` burns in shot, version and frame */
     | { readonly format: 'movie'; readonly line: boolean }
+    /** all witnesses and checks of the delivered frames, as a page and as JSON */
+    | { readonly format: 'proof' }
   )
 
 export interface WantedDelivery {
@@ -40,7 +42,12 @@ export interface WantedDelivery {
 }
 
 export const sequencePattern = '{shot}_{output}_{version}.{frame}'
+/** Of what holds all frames. */
 export const moviePattern = '{shot}_{output}_{version}'
+
+/** A movie and a proof are one file of all frames, made when these are there. */
+export const holdsAllFrames = (format: OutputFormat): format is 'movie' | 'proof' =>
+  format === 'movie' || format === 'proof'
 
 export const usualOutput: Extract<DeliveryOutput, { readonly format: 'exr' }> = {
   of: { what: 'composite' },
@@ -59,6 +66,7 @@ export const extensions: Readonly<Record<OutputFormat, string>> = {
   png: 'png',
   tiff: 'tif',
   movie: 'mp4',
+  proof: 'html',
 }
 
 /** In words, for lists. */
@@ -66,6 +74,7 @@ export function outputSentence(shot: Shot, output: DeliveryOutput): string {
   const { of } = output
   const name = of.what === 'composite' ? 'composite' : (find(shot.elements, of.id)?.name ?? 'a removed element')
   const what = of.what === 'matte' ? `matte of ${name}` : name
+  if (output.format === 'proof') return 'proof: every witness and check on every frame'
   if (output.format === 'movie')
     return `${what}: preview movie, through the view${output.line ? ', with a line of text' : ''}`
   const encodings = { linear: 'scene-linear', plate: "in the plate's encoding", view: 'through the view' }
@@ -104,7 +113,7 @@ function outputFault(shot: Shot, output: DeliveryOutput, scale: Scale): string |
   const { of, name, pattern, format } = output
   if (!/^[\w][\w.-]{0,63}$/.test(name))
     return `The output "${name}" needs a short name of letters, digits, dashes and underlines.`
-  const fault = patternFault(pattern, format !== 'movie')
+  const fault = patternFault(pattern, !holdsAllFrames(format))
   if (fault) return fault
   if (of.what !== 'composite') {
     const element = find(shot.elements, of.id)
@@ -114,6 +123,8 @@ function outputFault(shot: Shot, output: DeliveryOutput, scale: Scale): string |
     if (of.what === 'matte' && element.id === shot.plate) return 'The plate covers everything and has no matte.'
   }
   if (format === 'movie') return movieFault(shot, scale)
+  if (format === 'proof')
+    return of.what === 'composite' ? null : `A proof is of the whole picture. Choose the composite for ${name}.`
   if (format !== 'exr' && output.encoding === 'linear')
     return `${format.toUpperCase()} holds values from 0 to 1 in even steps, too few in the dark for scene-linear light. Deliver ${name} as EXR, in the plate's encoding, or through the view.`
   if (output.encoding === 'plate' && !plateSource(shot))
@@ -133,7 +144,7 @@ function movieFault({ frameSize, rate }: Shot, scale: Scale): string | null {
 
 /** @param frame left out of names that hold all frames */
 export function fileName(shot: string, output: DeliveryOutput, version: number, frame: number): string {
-  const one = output.format === 'movie' ? null : frame
+  const one = holdsAllFrames(output.format) ? null : frame
   const name = nameFrom(output.pattern, { shot, version, output: output.name, frame: one })
   return `${name}.${extensions[output.format]}`
 }

@@ -18,6 +18,7 @@ const choices: Readonly<Record<OutputFormat, Readonly<Record<string, Schema>>>> 
   png: { encoding: encoding(), bits: bits(8, 16) },
   tiff: { encoding: encoding(), bits: bits(8, 16) },
   movie: { line: boolean().strict().required() },
+  proof: {},
 }
 
 const of = lazy((value: unknown) =>

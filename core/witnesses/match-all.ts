@@ -3,6 +3,7 @@
  * gain, then the shadow, and softness once more on the whole picture. What somebody set is left as it is.
  */
 
+import { judged } from '../match'
 import { inOrder, type Element, type Shot } from '../shot'
 import type { Look } from './look'
 import { matchPlateVeil, matchShadow } from './match-shadow'
@@ -57,11 +58,17 @@ export async function matchAll(
   return { parts: matched.parts, left: matched.left, witnesses: matched.witnesses }
 }
 
-/** Witnesses that go on where the reference objects end: chosen on what was matched, of purposes that nobody has one for yet. */
+/**
+ * Witnesses that go on where the reference objects end: chosen on what was matched, of purposes that nobody has one for yet. Places
+ * that are unlike all the same are of unlike material, and say nothing.
+ */
 async function keepSuggested(matched: ShotBeingMatched, element: Element): Promise<void> {
   const { shot, look, plan } = matched
   const { suggestions } = await suggestWitnesses(shot, look, plan, element)
   const there = inOrder(shot.witnesses).filter((one) => one.element === element.id && one.on === undefined)
-  for (const { witness } of suggestions)
-    if (!there.some(({ purpose }) => purpose === witness.purpose)) matched.keep(witness)
+  for (const { witness, reference, adjusted } of suggestions) {
+    const { drift, tolerance } = judged(witness, { reference, adjusted })
+    const alike = drift.every((value, c) => Math.abs(value) <= tolerance[c])
+    if (alike && !there.some(({ purpose }) => purpose === witness.purpose)) matched.keep(witness)
+  }
 }

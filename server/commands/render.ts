@@ -27,6 +27,7 @@ import { clampedSentence, renderOutputs } from '../delivery/render-outputs'
 import { catalogOf } from '../media/catalog'
 import { placeOf } from '../media/media-roots'
 import { readShotFile } from '../shots/shot-store'
+import { prove } from '../matching/prove'
 import { startEngine, type EngineOptions } from './start-engine'
 
 export interface RenderOptions extends EngineOptions {
@@ -80,6 +81,13 @@ export async function render(file: string, options: RenderOptions): Promise<void
       const { files: written, clamped } = ended.result
       for (const { name } of written) console.log(join(folder, name))
       if (clamped > 0) console.log(clampedSentence(ended.item, clamped))
+    }
+    for (const output of outputs) {
+      if (output.format !== 'proof') continue
+      const html = join(folder, fileName(shot.name, output, version, first))
+      const about = { shot, files, revision: null, frames: { first, last } }
+      await prove(engine, about, { html, json: html.replace(/html$/, 'json') })
+      console.log(html)
     }
   } finally {
     await close()
@@ -141,6 +149,7 @@ function outputFor(shot: Shot, options: RenderOptions): DeliveryOutput {
   const of = whatOf(shot, options.of)
   const name = of.what === 'composite' ? 'comp' : options.of.replace(/[^\w-]+/g, '_')
   const usual = options.versions ? sequencePattern : plainPattern
+  if (format === 'proof') return { of, name: 'proof', pattern: options.name ?? moviePattern, format }
   if (format === 'movie')
     return { of, name, pattern: options.name ?? moviePattern, format, line: options.line === true }
   const encoding = options.encoding ?? (format === 'exr' ? 'linear' : format === 'dpx' ? 'plate' : 'view')

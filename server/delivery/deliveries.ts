@@ -1,6 +1,6 @@
 /**
  * Deliveries: what is asked for, under which version, in which folder, and which files came of it. The frames are items of
- * long work (server/work); a preview movie is its last item.
+ * long work (server/work); a preview movie and a proof are made by its last item.
  */
 
 import { randomUUID } from 'node:crypto'
@@ -9,6 +9,7 @@ import { isAbsolute, join, relative } from 'node:path'
 import { QueryTypes, type Sequelize } from 'sequelize'
 import {
   deliveryFault,
+  holdsAllFrames,
   versionName,
   type DeliveredFile,
   type DeliveryStatus,
@@ -66,7 +67,7 @@ export class Deliveries {
     const { first, last, scale, outputs } = wanted
     const id = randomUUID()
     const numbers = Array.from({ length: last - first + 1 }, (_, i) => first + i)
-    const movie = outputs.some(({ format }) => format === 'movie')
+    const atLast = outputs.some(({ format }) => holdsAllFrames(format))
     await sequelize.transaction(async (transaction) => {
       await models.shots.findByPk(row.id, { lock: transaction.LOCK.UPDATE, transaction, attributes: ['id'] })
       const newest = await models.deliveries.max<number | null, DeliveryRow>('version', {
@@ -90,8 +91,8 @@ export class Deliveries {
           title: `${row.name} ${versionName(version)}, ${first} to ${last}`,
           author,
           input: { delivery: id },
-          items: movie ? [...numbers, last + 1] : numbers,
-          ...(movie ? { lastItem: last + 1 } : {}),
+          items: atLast ? [...numbers, last + 1] : numbers,
+          ...(atLast ? { lastItem: last + 1 } : {}),
           wisher: `delivery ${id}`,
         },
         transaction,

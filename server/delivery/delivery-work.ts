@@ -1,4 +1,4 @@
-/** Work of the kind `delivery`: a frame an item, and a last item that makes the movies of frames that are all there. */
+/** Work of the kind `delivery`: a frame an item, and a last item that makes movies and proofs of frames that are all there. */
 
 import { existsSync } from 'node:fs'
 import { readdir, rm, stat } from 'node:fs/promises'
@@ -13,6 +13,7 @@ import { parseShot, type Shot } from '../../core/shot'
 import type { DeliveryRow, Models } from '../database/models'
 import { catalogOf } from '../media/catalog'
 import type { MediaRoots } from '../media/media-roots'
+import { prove } from '../matching/prove'
 import { heldUpByDisk } from '../work/disk'
 import { HeldUpError, type ItemContext, type WorkKind } from '../work/kind'
 import type { Deliveries } from './deliveries'
@@ -79,6 +80,20 @@ export function deliveryWork(options: DeliveryWorkOptions): WorkKind<unknown, De
     return delivered(rendered)
   }
 
+  const makeProofs = async ({ row, shot, shotFolder }: Known, { signal, attempt }: ItemContext): Promise<number> => {
+    const { first, last, version, revision } = row
+    let bytes = 0
+    for (const output of row.outputs) {
+      if (output.format !== 'proof') continue
+      const html = join(deliveries.folderOf(row), fileName(shot.name, output, version, first))
+      const files = filesIn(await catalogOf(media.place(shotFolder), shot))
+      const about = { shot, files, revision, frames: { first, last }, signal }
+      await prove(engineFor(shotFolder), about, { html, json: html.replace(/html$/, 'json') }, attempt)
+      bytes += (await stat(html)).size
+    }
+    return bytes
+  }
+
   const makeMovies = async ({ row, shot }: Known, context: ItemContext): Promise<DeliveredItem> => {
     const folder = deliveries.folderOf(row)
     const { first, last, scale, version } = row
@@ -101,6 +116,11 @@ export function deliveryWork(options: DeliveryWorkOptions): WorkKind<unknown, De
     return { bytes, clamped: 0 }
   }
 
+  const makeLast = async (one: Known, context: ItemContext): Promise<DeliveredItem> => {
+    const { bytes, clamped } = await makeMovies(one, context)
+    return { bytes: bytes + (await makeProofs(one, context)), clamped }
+  }
+
   return {
     kind: 'delivery',
     async run(input, item, context) {
@@ -111,7 +131,7 @@ export function deliveryWork(options: DeliveryWorkOptions): WorkKind<unknown, De
           noMediaSeconds,
         )
       try {
-        const made = item > one.row.last ? await makeMovies(one, context) : await renderFrame(one, item, context)
+        const made = item > one.row.last ? await makeLast(one, context) : await renderFrame(one, item, context)
         await deliveries.clearIfRemoved(one.row)
         return made
       } catch (error) {

@@ -75,7 +75,9 @@ export async function renderOutputs(
   folder: string,
   attempt?: string,
 ): Promise<RenderedFrame> {
-  const { shot, frame, scale, files, memo, outputs, version } = request
+  const { shot, frame, scale, files, memo, version } = request
+  // A proof is made of all frames, when they are there.
+  const outputs = request.outputs.flatMap((one) => (one.format === 'proof' ? [] : [one]))
   const plan = planFrame(shot, frame, scale, files, memo)
   refuseProblems(plan.problems)
   if (!plan.composite) throw new UnplannedError(`${shot.name} has no picture at frame ${frame}.`)
@@ -130,7 +132,7 @@ function shownBytes({ engine, request: { shot, signal }, window }: Rendering, pi
   return engine.view(step, window, view, { signal, once: true })
 }
 
-type FileOutput = Exclude<DeliveryOutput, { readonly format: 'movie' }>
+type FileOutput = Exclude<DeliveryOutput, { readonly format: 'movie' | 'proof' }>
 
 async function encodedOutput(
   rendering: Rendering,

@@ -84,7 +84,7 @@ export function DeliveryForm({ shot }: { shot: Shot }) {
           }}
         />
       ))}
-      {wanted.outputs.some((output) => output.format !== 'movie' && output.encoding === 'view') && (
+      {wanted.outputs.some((output) => 'encoding' in output && output.encoding === 'view') && (
         <Typography variant="caption">
           As on the screen: the view is in the files, and cannot be taken out of them again.
         </Typography>

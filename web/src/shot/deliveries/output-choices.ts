@@ -1,6 +1,7 @@
 /** Outputs as they are put together on the screen: what a change of format keeps, and what is usual. */
 
 import {
+  holdsAllFrames,
   moviePattern,
   sequencePattern,
   usualOutput,
@@ -16,6 +17,7 @@ export const formatWords: Readonly<Record<OutputFormat, string>> = {
   png: 'PNG',
   tiff: 'TIFF',
   movie: 'movie',
+  proof: 'proof',
 }
 
 /** What can be delivered of the shot, by a text that a menu can hold. */
@@ -44,10 +46,10 @@ export function withOf(shot: Shot, output: DeliveryOutput, value: string): Deliv
 /** @returns the output in another format, with what is usual for it */
 export function withFormat(output: DeliveryOutput, format: OutputFormat): DeliveryOutput {
   const { of, name } = output
-  const wasMovie = output.format === 'movie'
-  const own = output.pattern !== (wasMovie ? moviePattern : sequencePattern)
-  const kept = own && wasMovie === (format === 'movie')
-  const pattern = kept ? output.pattern : format === 'movie' ? moviePattern : sequencePattern
+  const [held, holds] = [output.format, format].map(holdsAllFrames)
+  const own = output.pattern !== (held ? moviePattern : sequencePattern)
+  const pattern = own && held === holds ? output.pattern : holds ? moviePattern : sequencePattern
+  if (format === 'proof') return { of: { what: 'composite' }, name: 'proof', pattern, format }
   const base = { of, name, pattern }
   if (format === 'movie') return { ...base, format, line: true }
   if (format === 'dpx') return { ...base, format, encoding: 'plate', bits: 10 }

@@ -58,12 +58,14 @@ export function OutputFields({ shot, output, first, version, onRemove, onChange 
     >
       <Stack spacing={1}>
         <Stack direction="row" spacing={1}>
-          <Choice
-            label="What"
-            value={valueOf(output.of)}
-            choices={choicesOf(shot).map(({ value, label }) => [value, label])}
-            onChange={(value) => onChange(withOf(shot, output, value))}
-          />
+          {output.format !== 'proof' && (
+            <Choice
+              label="What"
+              value={valueOf(output.of)}
+              choices={choicesOf(shot).map(({ value, label }) => [value, label])}
+              onChange={(value) => onChange(withOf(shot, output, value))}
+            />
+          )}
           <Choice
             label="Format"
             value={output.format}
@@ -90,6 +92,12 @@ export function OutputFields({ shot, output, first, version, onRemove, onChange 
 }
 
 function FormatChoices({ output, onChange }: Pick<OutputFieldsProps, 'output' | 'onChange'>) {
+  if (output.format === 'proof')
+    return (
+      <Typography variant="caption" color="textSecondary">
+        Every witness and check on every delivered frame, with pictures of the worst: a page, and the same as JSON.
+      </Typography>
+    )
   if (output.format === 'movie')
     return (
       <FormControlLabel
