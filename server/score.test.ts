@@ -41,6 +41,17 @@ test('the true veil and gain bring colour from far off to as good as true', asyn
   expect(after.overall.similarity).toBeGreaterThan(before.overall.similarity)
 })
 
+test('the truth of another picture is refused, with the frame and how far off it is', async () => {
+  const other = data.file('other')
+  await promisify(execFile)('node', [
+    ...['bin/enkrasis.mjs', 'standin', '--shot', 'quay-010', '--seed', '77', '--out', other],
+    ...['--size', '320x180', '--frames', '2'],
+  ])
+  await expect(score(data.file('quay-010.shot.json'), '--truth', join(other, 'truth'))).rejects.toMatchObject({
+    stderr: expect.stringMatching(/is of another picture: where nothing covers it, frame 1001 differs by dE \d/),
+  })
+}, 120_000)
+
 test('a folder without the truth is refused with a sentence', async () => {
   await expect(score(data.file('quay-010.shot.json'), '--truth', data.shot)).rejects.toMatchObject({
     stderr: expect.stringContaining('holds no truth of quay-010. The stand-in camera writes it'),

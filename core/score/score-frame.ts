@@ -19,6 +19,8 @@ export interface FrameScore {
   /** dE2000 where the element covers, and around its edges */
   readonly inside: Spread
   readonly edges: Spread
+  /** dE2000 where nothing covers, on every fourth row and column: it tells whether the truth is of this picture at all */
+  readonly outside: Spread
   /** mean structural similarity of both places (Wang et al. 2004); 1 is the same */
   readonly similarity: number
   /** root mean square over octaves of log2 of the ratio of gradient energies; 0 is the same */
@@ -54,7 +56,7 @@ export function scoreFrame(
   coverage: Plane,
   grain: TrueGrain | null = null,
 ): FrameScore | null {
-  const { inside, edges } = placesOf(coverage)
+  const { inside, edges, outside } = placesOf(coverage)
   if (inside.length === 0 && edges.length === 0) return null
   const [smooth, smoothTruth] = [composite, truth].map(({ red, green, blue }): Picture => ({
     red: lowPassed(red, lowPassSigma),
@@ -66,6 +68,7 @@ export function scoreFrame(
   return {
     inside: differences(smooth, smoothTruth, inside),
     edges: differences(smooth, smoothTruth, edges),
+    outside: differences(smooth, smoothTruth, outside),
     similarity: similarityOf(brightnessOf(smooth), brightnessOf(smoothTruth), both),
     spectrum: spectrumDistance(fine, fineTruth, both),
     edgeSpread: edgeSpreadRatio(brightnessOf(composite), brightnessOf(truth), coverage),
@@ -74,7 +77,9 @@ export function scoreFrame(
   }
 }
 
-function placesOf({ width, height, values }: Plane): { readonly inside: number[]; readonly edges: number[] } {
+const outsideStep = 4
+
+function placesOf({ width, height, values }: Plane): Readonly<Record<'inside' | 'edges' | 'outside', number[]>> {
   const near = new Uint8Array(values.length)
   for (let i = 0; i < values.length; i++) {
     if (values[i] <= least || values[i] >= most) continue
@@ -85,10 +90,12 @@ function placesOf({ width, height, values }: Plane): { readonly inside: number[]
   }
   const inside: number[] = []
   const edges: number[] = []
+  const outside: number[] = []
   for (let i = 0; i < values.length; i++)
     if (near[i] === 1) edges.push(i)
     else if (values[i] >= most) inside.push(i)
-  return { inside, edges }
+    else if ((i % width) % outsideStep === 0 && Math.floor(i / width) % outsideStep === 0) outside.push(i)
+  return { inside, edges, outside }
 }
 
 function differences(a: Picture, b: Picture, places: readonly number[]): Spread {

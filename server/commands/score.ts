@@ -37,6 +37,9 @@ export class NoTruthError extends Error {
   override readonly name = 'NoTruthError'
 }
 
+/** Beside its own truth the plate differs by its veil's small changes, and by shadows. */
+const mostOutside = 4
+
 interface Scored {
   readonly frame: number
   readonly score: FrameScore
@@ -67,6 +70,10 @@ export async function score(file: string, options: ScoreOptions): Promise<void> 
     for (let frame = first; frame <= last; frame++) {
       const found = await scoreOf(engine, shot, frame, files, memo, folder, grain)
       if (!found) continue
+      if (found.outside.median > mostOutside)
+        throw new NoTruthError(
+          `The truth in ${folder} is of another picture: where nothing covers it, frame ${frame} differs by dE ${found.outside.median.toFixed(1)}. Name the truth that was made with the files of ${shot.name}.`,
+        )
       scored.push({ frame, score: found })
       console.log(`${frame}: ${inWords(found)}`)
     }
