@@ -2,6 +2,7 @@
 
 import { steadyPlaces, steadyVerdicts, type Verdict } from '../match'
 import { find, type Shot } from '../shot'
+import type { Triple } from '../measure/element-facts'
 import type { FactsOfElement, FrameFacts } from './frame-facts'
 
 export const checkNames = [
@@ -12,6 +13,8 @@ export const checkNames = [
   'colour',
   'sharpness',
   'shadow',
+  'flicker',
+  'coverage',
   'place',
   'outline',
   'repeated',
@@ -39,9 +42,17 @@ export interface CheckRow {
 
 /**
  * In light, as shares of light, of fine detail (a blur of half a pixel takes about a quarter of it away), of what a shadow takes, of
- * the light beside an outline.
+ * light, of coverage, of the light beside an outline.
  */
-const tolerances = { black: 0.002, colour: 0.016, sharpness: 0.18, shadow: 0.02, outline: 0.08 }
+const tolerances = {
+  black: 0.002,
+  colour: 0.016,
+  sharpness: 0.18,
+  shadow: 0.02,
+  flicker: 0.03,
+  coverage: 0.02,
+  outline: 0.08,
+}
 /** In pixels. */
 const placeTolerance = 0.4
 
@@ -146,6 +157,21 @@ function rowsOf(shot: Shot, id: string, frames: readonly number[], of: (frame: n
       tolerances.shadow,
       (off) => `${off > 0 ? 'darker' : 'lighter'} by ${Math.abs(off).toFixed(3)} than the frames around it`,
     ),
+    // Both may grow lighter or darker together, as they do under one lamp.
+    steady(
+      'flicker',
+      'Flicker',
+      [({ mean, plate }) => logRatio(sumOf(mean), sumOf(plate.mean))],
+      tolerances.flicker,
+      (off) => `${percent(off)} of light beside the plate, other than in the frames around it`,
+    ),
+    steady(
+      'coverage',
+      'Coverage',
+      [({ area }) => (area > 0 ? Math.log(area) : null)],
+      tolerances.coverage,
+      (off) => `${percent(off)} of coverage beside the frames around it`,
+    ),
     steady(
       'place',
       'Place',
@@ -175,6 +201,7 @@ function rowsOf(shot: Shot, id: string, frames: readonly number[], of: (frame: n
   ].filter(({ cells }) => cells.length > 0)
 }
 
+const sumOf = (light: Triple | null): number => (light ? light[0] + light[1] + light[2] : 0)
 const logRatio = (a: number, b: number): number | null => (a > 0 && b > 0 ? Math.log(a / b) : null)
 
 export function worstOf(verdicts: readonly Verdict[]): Verdict {
