@@ -163,6 +163,22 @@ test('read on every frame as work, the row tells where it drifts; after a change
     .click()
 })
 
+test('from all frames together keyframes are proposed where no one veil holds; used, it is one step beside a try', async () => {
+  const before = await veilNow()
+  const proposal = card(page).getByRole('group', { name: 'Proposal for Diving bell over the shot' })
+  await proposal.getByText('From 6 frames together').waitFor()
+  // The bell swings away from under the region, which follows nothing yet.
+  await proposal.getByText(/^No one veil holds for all of them: \d keyframes follow it, with one gain\.$/).waitFor()
+  await proposal.getByRole('button', { name: 'Use for the shot' }).click()
+  await evidence().getByRole('button', { name: 'Witness 1: Agrees.' }).waitFor()
+  const after: readonly unknown[] = await veilNow()
+  expect(after.every((curve) => typeof curve === 'object')).toBe(true)
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await evidence().getByRole('button', { name: 'Witness 1: Drifts.' }).waitFor()
+  expect(await veilNow()).toEqual(before)
+  await page.getByText('Witnesses and checks, all frames read').waitFor()
+})
+
 test('the element’s side follows the element, and stays where it is seen when it is let go', async () => {
   const moves = card(page).getByRole('group', { name: 'What moves' })
   const drawn = (await shotNow()).witnesses.byId

@@ -3,6 +3,8 @@
 export { chooseRegions, type Region } from './choose-regions'
 export { darkestOf, flatPlaces, likest, type FlatPlace, type LikePlaces } from './flat-places'
 export { strongEdges, type StrongEdge } from './strong-edges'
+export { courseOf, type Course, type ValueOnFrame } from './course'
+export { proposeOverFrames, type PairOverFrames, type ProposedOverFrames } from './propose-over-frames'
 export { driftUnits, type DriftUnits } from './drift-units'
 export { leastOfParabola, type LeastOfParabola } from './least-of-parabola'
 export { nearestShadow, type NearestShadow, type ShadowCorners } from './nearest-shadow'

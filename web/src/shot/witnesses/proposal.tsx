@@ -4,18 +4,16 @@ import Button from '@mui/material/Button'
 import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
 import { useStore } from 'react-redux'
-import type { Sure } from '../../../../core/match'
-import { newId, type Change, type SingleChange } from '../../../../core/shot'
+import { type Change, type SingleChange } from '../../../../core/shot'
 import { useAppDispatch } from '../../store'
-import { selectDocument, selectFrame } from '../../store/selectors'
+import { selectFrame } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import type { RootState } from '../../store/state'
 import { PlotLater } from '../card/plot-later'
-import { additionOf } from '../card/treatment-sources'
-import { useProposal, veilAndGainOf, type Proposed } from './use-proposal'
-
-type Name = 'veil' | 'gain'
-const labels: Readonly<Record<Name, string>> = { veil: 'Veil', gain: 'Gain' }
+import { ProposalOverFrames } from './proposal-over-frames'
+import { ProposalRow } from './proposal-row'
+import { keptTry, proposedLabels, treatmentFor, type ProposedName } from './proposed-treatment'
+import { useProposal, type Proposed } from './use-proposal'
 
 export function Proposal({ element, name }: { element: string; name: string }) {
   const found = useProposal(element)
@@ -26,14 +24,19 @@ export function Proposal({ element, name }: { element: string; name: string }) {
       </Typography>
     )
   if (typeof found === 'string') return <Typography variant="caption">{found}</Typography>
-  return <Numbers found={found} element={element} name={name} />
+  return (
+    <>
+      <Numbers found={found} element={element} name={name} />
+      <ProposalOverFrames element={element} name={name} />
+    </>
+  )
 }
 
 function Numbers({ found, element, name }: { found: Proposed; element: string; name: string }) {
   const dispatch = useAppDispatch()
   const store = useStore<RootState>()
   const { proposal, settings, pairs } = found
-  const use = (names: readonly Name[]) => {
+  const use = (names: readonly ProposedName[]) => {
     const edit = editOf(store.getState(), element, found, names)
     if (edit) dispatch(shotActions.edited(edit))
   }
@@ -48,7 +51,7 @@ function Numbers({ found, element, name }: { found: Proposed; element: string; n
       <Typography variant="body2">Proposed for {name}</Typography>
       {settings && <PlotLater settings={settings} pairs={pairs} />}
       {(['veil', 'gain'] as const).map((one) => (
-        <Row key={one} label={labels[one]} values={proposal[one]} />
+        <ProposalRow key={one} label={proposedLabels[one]} values={proposal[one]} />
       ))}
       <Typography variant="caption" color="textSecondary">
         ± holds the truth nine times in ten. It rests on {rests.join(', ')}
@@ -67,36 +70,13 @@ function Numbers({ found, element, name }: { found: Proposed; element: string; n
   )
 }
 
-function Row({ label, values }: { label: string; values: readonly Sure[] }) {
-  return (
-    <Stack direction="row" role="group" aria-label={label} sx={{ gap: 0.5 }}>
-      <Typography variant="caption" sx={{ width: 34 }}>
-        {label}
-      </Typography>
-      {values.map(({ value, bar }, c) => (
-        <Stack key={c} sx={{ flex: 1, textAlign: 'right' }}>
-          <Typography variant="body2">{value.toFixed(4)}</Typography>
-          <Typography variant="caption" color="textSecondary">
-            {bar === 0 ? 'as it is' : `± ${bar.toFixed(4)}`}
-          </Typography>
-        </Stack>
-      ))}
-    </Stack>
-  )
-}
-
-/** What is there is kept as a try, so that both can be compared. */
 function editOf(
   state: RootState,
   element: string,
   { proposal, settings }: Proposed,
-  names: readonly Name[],
+  names: readonly ProposedName[],
 ): Change | null {
-  const shot = selectDocument(state)
-  if (!shot) return null
-  const known = veilAndGainOf(shot, element)
-  const addition = known ? null : additionOf('veil-and-gain', { kind: 'element', id: element }, shot, [])
-  const treatment = known?.settings.id ?? (addition?.kind === 'add-treatment' ? addition.settings.id : null)
+  const { addition, treatment } = treatmentFor(state, element)
   if (treatment === null) return null
   const sets = names.map((parameter): SingleChange => ({
     kind: 'set-channels',
@@ -104,10 +84,7 @@ function editOf(
     frame: selectFrame(state),
     values: proposal[parameter].map(({ value }) => Number(value.toFixed(6))),
   }))
-  const kept: readonly SingleChange[] = settings
-    ? [{ kind: 'keep-treatment-try', treatment, id: newId(), name: 'before the proposal' }]
-    : []
-  const added = addition ? [addition as SingleChange] : []
-  const what = names.map((one) => labels[one].toLowerCase()).join(' and ')
-  return { kind: 'together', changes: [...added, ...kept, ...sets], label: `Use the proposed ${what}` }
+  const what = names.map((one) => proposedLabels[one].toLowerCase()).join(' and ')
+  const changes = [...addition, ...keptTry(settings, treatment), ...sets]
+  return { kind: 'together', changes, label: `Use the proposed ${what}` }
 }
