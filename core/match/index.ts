@@ -10,7 +10,7 @@ export { leastOfParabola, type LeastOfParabola } from './least-of-parabola'
 export { nearestShadow, type NearestShadow, type ShadowCorners } from './nearest-shadow'
 export { nearestSoftening, type SharpAndSeen, type Softening } from './nearest-softening'
 export { fitLine, type FittedLine, type PairOfReadings } from './fit-line'
-export { proposeVeilAndGain, unlikeOfSame, type PairRead, type Sure, type VeilAndGain } from './propose'
+export { proposeVeilAndGain, unlikeOf, unlikeOfSame, type PairRead, type Sure, type VeilAndGain } from './propose'
 export {
   judged,
   leastCoverage,

@@ -84,6 +84,9 @@ const tauOf = (lines: readonly FittedLine[]) => Math.max(...lines.map(({ tau }) 
 /** The same object, photographed and rendered, is unlike by so much of what two materials that look alike are. */
 export const unlikeOfSame = 0.2
 
+/** How unlike both sides of a witness may be: on a reference object they are the same thing. */
+export const unlikeOf = ({ on }: { readonly on?: string }): number => (on === undefined ? 1 : unlikeOfSame)
+
 const pairOf = ({ adjusted, reference, unlike }: PairRead, c: number): PairOfReadings => ({
   unlike,
   adjusted: adjusted.light[c],

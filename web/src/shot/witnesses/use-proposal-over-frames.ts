@@ -4,6 +4,7 @@ import { useMemo } from 'react'
 import { valueAt } from '../../../../core/motion/curve'
 import {
   proposeOverFrames,
+  unlikeOf,
   type PairRead,
   type ProposedOverFrames,
   type Rgb,
@@ -39,12 +40,16 @@ export function useProposalOverFrames(element: string): ProposedForShot | null {
     const own = witnesses.filter(
       ({ element: of, purpose }) => of === element && purpose !== 'colour' && purpose !== 'sharpness',
     )
-    const pairs = own.map(({ id, name, purpose }) => {
+    const pairs = own.map((witness) => {
+      const { id, name, purpose } = witness
+      const unlike = unlikeOf(witness)
       const read = Object.entries(frames).flatMap(([number, readings]): (readonly [number, PairRead])[] => {
         const [when, one] = [Number(number), readings[id]]
         const adjusted = one?.adjusted && bare(one.adjusted, at('veil', when), at('gain', when))
         const fresh = one && keys[when]?.[id] === one.key
-        return fresh && one.reference && adjusted ? [[when, { name, purpose, reference: one.reference, adjusted }]] : []
+        return fresh && one.reference && adjusted
+          ? [[when, { name, purpose, reference: one.reference, adjusted, unlike }]]
+          : []
       })
       return { frames: new Map(read) }
     })

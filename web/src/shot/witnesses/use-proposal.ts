@@ -3,7 +3,7 @@
 import { useEffect, useState } from 'react'
 import { countsOn, plansOf, WitnessReader } from '../../../../core/witnesses'
 import { valueAt } from '../../../../core/motion/curve'
-import { proposeVeilAndGain, type PairRead, type Rgb, type VeilAndGain } from '../../../../core/match'
+import { proposeVeilAndGain, unlikeOf, type PairRead, type Rgb, type VeilAndGain } from '../../../../core/match'
 import { find, usesOf, type Shot, type TreatmentSettings } from '../../../../core/shot'
 import { useEngine } from '../../engine/engine-context'
 import { useNewest } from '../../engine/use-newest'
@@ -58,9 +58,10 @@ export function useProposal(element: string): Proposed | string | null {
         const bare = known ? withoutUses(shot, element, known.use.id) : shot
         const plans = plansOf(bare, (seen, at, scale) => planOf(seen, at, scale, catalog))
         const read = await new WitnessReader(engine).read(plans, frame, own)
-        const pairs = own.flatMap(({ name, purpose }, i): PairRead[] => {
+        const pairs = own.flatMap((witness, i): PairRead[] => {
+          const { name, purpose } = witness
           const { reference, adjusted } = read[i]
-          return reference && adjusted ? [{ name, purpose, reference, adjusted }] : []
+          return reference && adjusted ? [{ name, purpose, reference, adjusted, unlike: unlikeOf(witness) }] : []
         })
         const present = {
           veil: settings ? rgbAt(settings, 'veil', frame) : ([0, 0, 0] as const),
