@@ -1,6 +1,7 @@
 import { measureWindow } from '../measure/window-statistics'
 import { judged, readSide as readWindow, type Rgb, type SideReading } from './reading'
 import { proposeVeilAndGain, type PairRead } from './propose'
+import { threeErrors } from './students-t'
 import { randomOf } from './test/random'
 
 /** What a witness reads, and what is proposed from several. */
@@ -149,4 +150,36 @@ describe('veil and gain', () => {
     expect(proposeVeilAndGain([edge], present)).toBeNull()
     expect(proposeVeilAndGain([edge, pair('rim', 0.001), pair('top', 0.4)], present)?.rests).toEqual(['rim', 'top'])
   })
+})
+
+test('of regions that agree, however small, three in three hundred drift at most', () => {
+  for (const side of [4, 6, 8, 16]) {
+    const { normal } = randomOf(side)
+    const small = { x: 3, y: -2, width: side, height: side }
+    const read = (level: number, sigma: number) => {
+      const light = new Float32Array(side * side * 4)
+      for (let i = 0; i < light.length; i += 4) {
+        for (let c = 0; c < 3; c++) light[i + c] = level + sigma * normal()
+        light[i + 3] = 1
+      }
+      return readWindow(measureWindow(light, small, { noise: true }))
+    }
+    let drifts = 0
+    for (let i = 0; i < 300; i++) {
+      const [reference, adjusted] = [read(0.03, 0.01), read(0.03, 0)]
+      if (judged({ purpose: 'black', tolerance: 1e-6 }, { reference, adjusted }).verdict === 'drifts') drifts++
+    }
+    // Three channels, each beyond three of its errors 2.7 times in a thousand; less, since grain is held to be four pixels large.
+    expect([side, drifts <= 3]).toEqual([side, true])
+  }
+})
+
+test('what lies within three errors that are estimates themselves', () => {
+  // Student's t at 0.99865 for 10, 30 and very many degrees of freedom.
+  for (const [freedom, expected] of [
+    [10, 3.957],
+    [30, 3.27],
+    [Infinity, 3],
+  ])
+    expect(Math.abs(threeErrors(freedom) - expected)).toBeLessThan(0.05)
 })

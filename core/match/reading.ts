@@ -2,6 +2,7 @@
 
 import { pixelCount } from '../image/window'
 import type { EdgeSpread } from '../measure/edge-spread'
+import { threeErrors } from './students-t'
 import type { WindowReading } from '../measure/window-statistics'
 
 /**
@@ -21,12 +22,16 @@ export interface SideReading {
   readonly error: Rgb
   /** mean alpha */
   readonly coverage: number
+  /** of how many degrees of freedom the error is an estimate: small regions tell their own noise badly; absent: many */
+  readonly freedom?: number
   /** of the edge in it, where it was read for sharpness and there is one */
   readonly edge?: EdgeSpread | null
 }
 
 /** Grain has a size: so many pixels beside each other say no more than one. */
 const pixelsOfAGrain = 4
+/** The noise is a median, which is worth so many of its values. */
+const efficiencyOfMedian = 0.37
 /** Below this a side does not cover its region: what is read is not its light alone. */
 export const leastCoverage = 0.98
 
@@ -42,6 +47,7 @@ export function readSide({ window, moments, noise }: WindowReading): SideReading
     light: [0, 1, 2].map((c) => moments[c].mean / coverage) as unknown as Rgb,
     error: noise.slice(0, 3).map((sigma) => sigma / Math.sqrt(independent) / coverage) as unknown as Rgb,
     coverage,
+    freedom: Math.max(1, efficiencyOfMedian * (window.width - 2) * (window.height - 2)),
   }
 }
 
@@ -104,8 +110,11 @@ export function judged(
         ? [usualRatio, usualRatio, usualRatio]
         : (reference.light.map((light) => Math.max(usualBlack, usualShare * Math.abs(light))) as unknown as Rgb)
   const limits: Rgb = tolerance === undefined ? usual : [tolerance, tolerance, tolerance]
+  // The noisier side's error counts, and how well that is known.
+  const noisier = Math.max(...reference.error) >= Math.max(...adjusted.error) ? reference : adjusted
+  const wider = purpose === 'sharpness' ? 1 : threeErrors(noisier.freedom ?? Infinity) / 3
   const surely = (test: (drift: number, error: number, limit: number) => boolean) =>
-    of.drift.map((drift, c) => test(Math.abs(drift), of.error[c], limits[c]))
+    of.drift.map((drift, c) => test(Math.abs(drift), wider * of.error[c], limits[c]))
   const beyond = surely((drift, error, limit) => drift - 3 * error > limit).some(Boolean)
   const within = surely((drift, error, limit) => drift + 2 * error < limit).every(Boolean)
   const verdict = beyond ? 'drifts' : within ? 'agrees' : 'not judged'

@@ -18,3 +18,12 @@ export function ninetyPercent(freedom: number): number {
     (3 * z7 + 19 * z5 + 17 * z3 - 15 * z) / (384 * n ** 3)
   )
 }
+
+/**
+ * What lies within three standard deviations of a Gaussian (99.73 %), in standard errors that are estimates themselves: the
+ * first terms of the expansion of Fisher and Cornish (1960).
+ */
+export function threeErrors(freedom: number): number {
+  const z = 3
+  return z + (z ** 3 + z) / (4 * freedom) + (5 * z ** 5 + 16 * z ** 3 + 3 * z) / (96 * freedom * freedom)
+}

@@ -156,5 +156,5 @@ export function readingKey(plans: Plans, frame: number, witness: Witness): strin
   ]
   const seen = witness.purpose === 'sharpness' ? ['edges'] : []
   const keys = [plan?.plate?.key ?? null, plan?.elements.get(element)?.key ?? null]
-  return contentKey('reading', 4, ...keys, sides, followed, ...seen)
+  return contentKey('reading', 5, ...keys, sides, followed, ...seen)
 }
