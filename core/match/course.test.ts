@@ -107,6 +107,13 @@ describe('veil and gain of the shot', () => {
     expect(Math.abs(rise - 0.01)).toBeLessThan(0.002)
   })
 
+  test('a pair of unlike material that is there on some frames only changes nothing over them', () => {
+    const some = pair(0.2, 0.15, 4, () => veil)
+    const half = { frames: new Map([...some.frames].filter(([frame]) => frame >= 1013)) }
+    const found = proposeOverFrames([...pairs(() => veil), half], present)
+    expect(found?.veil.kind).toBe('one')
+  })
+
   test('pairs that do not cover, or on too few frames, say nothing', () => {
     const [one] = pairs(() => veil)
     const few = { frames: new Map([...one.frames].slice(0, 3)) }

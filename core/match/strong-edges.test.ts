@@ -45,3 +45,20 @@ test('grain alone holds no edge', () => {
   const grain = Float32Array.from({ length: window.width * window.height * 4 }, () => 0.1 + 0.01 * normal())
   expect(strongEdges(grain, window, { side: 16, most: 3, of: 'light' })).toEqual([])
 })
+
+test('bars stand out more than an edge, but are none, however many there are', () => {
+  const wide = { x: 0, y: 0, width: 240, height: 120 }
+  const light = new Float32Array(wide.width * wide.height * 4)
+  for (let i = 0; i < light.length / 4; i++) {
+    const x = i % wide.width
+    const value = x < 160 ? (x % 12 < 6 ? 0.5 : 0.05) : 0.05 + 0.1 * ((1 + erf((x - 210) / (Math.SQRT2 * sigma))) / 2)
+    for (let c = 0; c < 3; c++) light[4 * i + c] = value
+    light[4 * i + 3] = 1
+  }
+  const found = strongEdges(light, wide, { side: 16, most: 3, of: 'light' })
+  expect(found.length).toBeGreaterThan(0)
+  for (const { x, edge } of found) {
+    expect(Math.abs(x + 8 - 210)).toBeLessThan(8)
+    expect(edge.sigma).toBeCloseTo(sigma, 1)
+  }
+})

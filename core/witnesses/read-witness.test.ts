@@ -69,6 +69,14 @@ test('the key is that of what is read: another element, a tolerance and a name d
   expect(key(smallShot, { ...witness, adjusted: { ...side, x: 21 } })).not.toBe(plain)
 })
 
+test('an outline is measured by what covers, whatever pattern lies inside of it', async () => {
+  // The disc of the element ends at its left within one pixel, with stripes inside.
+  const outline: Witness = { ...witness, purpose: 'sharpness', adjusted: { x: 8, y: 67, width: 16, height: 16 } }
+  const { edge } = (await read(smallShot, outline)).adjusted ?? {}
+  expect(edge?.sigma).toBeGreaterThan(0.05)
+  expect(edge?.sigma).toBeLessThan(0.5)
+})
+
 describe('sides that follow', () => {
   const read = async (one: Witness, frame: number) => {
     const engine = localEngine(1)

@@ -160,7 +160,7 @@ function Readings({ found, units, purpose }: { found: Judged; units: DriftUnits 
           : `Element less plate, red, green, blue${purpose === 'colour' ? ', of the ratio to green' : ''}`}
       </Typography>
       <Values of={driftWords(found, purpose)} />
-      {units && purpose !== 'sharpness' && (
+      {units && purpose !== 'sharpness' && !found.drift.some(Number.isNaN) && (
         <>
           <Values of={stopsWords(units)} />
           <Typography variant="caption" color="textSecondary">
