@@ -40,6 +40,9 @@ export function union(a: Window, b: Window): Window {
   }
 }
 
+/** Whether they have a pixel in common. */
+export const overlap = (a: Window, b: Window): boolean => !isEmpty(intersect(a, b))
+
 export function contains(outer: Window, inner: Window): boolean {
   return (
     isEmpty(inner) ||

@@ -1,6 +1,6 @@
 /** Regions of a picture that differ most from each other: what a line through their readings rests on best. */
 
-import type { Window } from '../image/window'
+import { overlap, type Window } from '../image/window'
 import { summedArea, sumOver } from './summed-area'
 
 export interface Region extends Window {
@@ -58,5 +58,3 @@ export function chooseRegions(
 }
 
 const total = (values: readonly number[]) => values.reduce((sum, value) => sum + value, 0)
-const overlap = (a: Window, b: Window) =>
-  a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height

@@ -1,5 +1,6 @@
 /** A setting over the frames: one for all of them where noise explains what differs, else few keyframes, jumps kept. */
 
+import { medianOf } from './median'
 import type { Rgb } from './reading'
 
 export interface ValueOnFrame {
@@ -49,10 +50,4 @@ export function courseOf(values: readonly ValueOnFrame[], least: number): Course
   split(0, values.length - 1)
   const keyframes = [...kept].sort((a, b) => a - b).map((i) => ({ frame: values[i].frame, value: values[i].value }))
   return { kind: 'keyed', keyframes }
-}
-
-function medianOf(values: readonly number[]): number {
-  const sorted = [...values].sort((a, b) => a - b)
-  const half = sorted.length >> 1
-  return sorted.length % 2 === 1 ? sorted[half] : (sorted[half - 1] + sorted[half]) / 2
 }

@@ -1,6 +1,6 @@
 /** Flat places of a picture: what can be compared with another flat place by its light. */
 
-import type { Window } from '../image/window'
+import { overlap, type Window } from '../image/window'
 import type { Rgb } from './reading'
 import { summedArea, sumOver } from './summed-area'
 
@@ -127,6 +127,3 @@ function chosen(places: readonly FlatPlace[], most: number): FlatPlace[] {
   }
   return kept
 }
-
-const overlap = (a: Window, b: Window) =>
-  a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height

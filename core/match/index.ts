@@ -23,6 +23,7 @@ export {
   type Verdict,
   type WitnessPurpose,
 } from './reading'
+export { medianOf } from './median'
 export { ninetyPercent } from './students-t'
 export { pairsOverFrames } from './over-frames'
 export { steadyPlaces, steadyVerdicts, type SteadyVerdict } from './steady'

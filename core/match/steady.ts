@@ -1,5 +1,6 @@
 /** Whether something that is measured on every frame goes on evenly, or stands out on some of them. */
 
+import { medianOf } from './median'
 import type { Verdict } from './reading'
 
 export interface SteadyVerdict {
@@ -81,10 +82,4 @@ function judgedOff(offs: readonly (number | null)[], tolerance: number): (Steady
     const verdict = size - 3 * error > tolerance ? 'drifts' : size + 2 * error < tolerance ? 'agrees' : 'not judged'
     return { verdict, off: one, error }
   })
-}
-
-function medianOf(values: readonly number[]): number {
-  const sorted = [...values].sort((a, b) => a - b)
-  const middle = sorted.length >> 1
-  return sorted.length % 2 === 1 ? sorted[middle] : (sorted[middle - 1] + sorted[middle]) / 2
 }

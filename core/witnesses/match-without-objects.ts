@@ -3,7 +3,7 @@
  * left: light on another thing does not tell how much of it this one throws back.
  */
 
-import { ninetyPercent, type Rgb, type SideReading, type Sure } from '../match'
+import { medianOf, ninetyPercent, type Rgb, type SideReading, type Sure } from '../match'
 import type { Element } from '../shot'
 import { isSet, ownUse } from './changes'
 import { matchPlateVeil } from './match-shadow'
@@ -62,10 +62,9 @@ export function softnessFrom(plate: readonly ReadSide[], own: readonly ReadSide[
 
 /** The median, and its standard error by how unlike the values are. */
 function spreadOf(values: readonly number[]): { readonly middle: number; readonly error: number } {
-  const sorted = [...values].sort((a, b) => a - b)
   const mean = values.reduce((sum, one) => sum + one, 0) / values.length
   const variance = values.reduce((sum, one) => sum + (one - mean) ** 2, 0) / (values.length - 1)
-  return { middle: sorted[sorted.length >> 1], error: Math.sqrt((Math.PI / 2) * (variance / values.length)) }
+  return { middle: medianOf(values), error: Math.sqrt((Math.PI / 2) * (variance / values.length)) }
 }
 
 /** Half the length of the 90 % bar of what lies anywhere between two ends, as a share of half their distance. */
