@@ -47,6 +47,14 @@ test('the veil lies between the plate’s darkest place and that less the elemen
   }
 })
 
+test('where a place of the element has slid off it, what is left there is not its darkest', () => {
+  const plate = [readSide(light([0.02, 0.02, 0.02]))]
+  const slid = { ...light([0.0001, 0.0001, 0.0001]), coverage: 0.3 }
+  const found = veilFrom(plate, [readSide(null, [light([0.004, 0.004, 0.004]), slid])])
+  if (typeof found === 'string') throw new Error(found)
+  expect(found[0].value).toBeCloseTo(0.018, 9)
+})
+
 test('noise of the plate makes the veil less sure; without a dark place there is none', () => {
   const own = [readSide(null, [light([0, 0, 0])])]
   const found = veilFrom([readSide(light([0.02, 0.02, 0.02], 0.001))], own)

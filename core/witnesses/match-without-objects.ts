@@ -3,7 +3,7 @@
  * left: light on another thing does not tell how much of it this one throws back.
  */
 
-import { medianOf, ninetyPercent, type Rgb, type SideReading, type Sure } from '../match'
+import { leastCoverage, medianOf, ninetyPercent, type Rgb, type SideReading, type Sure } from '../match'
 import type { Element } from '../shot'
 import { isSet, ownUse } from './changes'
 import { matchPlateVeil } from './match-shadow'
@@ -80,7 +80,8 @@ export function veilFrom(plate: readonly ReadSide[], own: readonly ReadSide[]): 
     readings.reduce<SideReading | null>((a, b) => (a === null || total(b, 'black') < total(a, 'black') ? b : a), null)
   const darkest = dark(plate.flatMap(({ steady }) => steady ?? []))
   if (!darkest) return 'no dark place of the plate near by holds still over the frames'
-  const least = dark(own.flatMap(({ frames }) => frames.flatMap((one) => one ?? [])))
+  const covering = ({ coverage }: SideReading) => coverage >= leastCoverage
+  const least = dark(own.flatMap(({ frames }) => frames.flatMap((one) => one ?? [])).filter(covering))
   if (!least) return 'it has no dark place to compare with'
   const light: Rgb = least.light
   return darkest.light.map((value, c): Sure => {

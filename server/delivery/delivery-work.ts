@@ -80,15 +80,20 @@ export function deliveryWork(options: DeliveryWorkOptions): WorkKind<unknown, De
     return delivered(rendered)
   }
 
-  const makeProofs = async ({ row, shot, shotFolder }: Known, { signal, attempt }: ItemContext): Promise<number> => {
+  const makeProofs = async (
+    { row, shot, shotFolder }: Known,
+    { signal, attempt, again }: ItemContext,
+  ): Promise<number> => {
     const { first, last, version, revision } = row
     let bytes = 0
     for (const output of row.outputs) {
       if (output.format !== 'proof') continue
-      const html = join(deliveries.folderOf(row), fileName(shot.name, output, version, first))
+      const [folder, name] = [deliveries.folderOf(row), fileName(shot.name, output, version, first)]
+      const [html, json] = [name, name.replace(/html$/, 'json')].map((one) => join(folder, one))
+      if (again) await removeUnfinished(folder, [name, name.replace(/html$/, 'json')])
       const files = filesIn(await catalogOf(media.place(shotFolder), shot))
       const about = { shot, files, revision, frames: { first, last }, signal }
-      await prove(engineFor(shotFolder), about, { html, json: html.replace(/html$/, 'json') }, attempt)
+      await prove(engineFor(shotFolder), about, { html, json }, attempt)
       bytes += (await stat(html)).size
     }
     return bytes
