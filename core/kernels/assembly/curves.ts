@@ -129,7 +129,7 @@ function scaledLog(ratio: v128, p: v128): v128 {
   return f32x4.mul(p, f32x4.mul(ratio, series))
 }
 
-/** x^p where x and the result are normal floats above 0: relative error as `powerBegin` says. */
+/** x^p where x and the result are normal floats above 0: relative error as `raise` says. */
 // @ts-ignore: decorator
 @inline
 export function usualPower(x: v128, p: v128): v128 {
@@ -143,35 +143,123 @@ export function usualPower(x: v128, p: v128): v128 {
 }
 
 /** The widest power of two that a float and its power to `exponent` can both be held to: 2^-n .. 2^n. */
-export function powerLimit(exponent: f32): i32 {
+function powerLimit(exponent: f32): i32 {
   return <i32>min<f32>(126, Mathf.floor(126 / abs(exponent)))
 }
 
 /**
- * x^p in two halves, so that loops over them are short: the sums of one value wait for one another, and a short loop keeps
- * many values under way at once. x is held to `least` .. `most` (so NaN and what is not above 0 count as `least`). Relative
- * error below 4e-7 while |p log2 x| < 8, growing with it: half a unit in the last place of p log2 x.
+ * x^p in place, over a plane; the plane after it is used too. x is held to 2^-n .. 2^n (see powerLimit), so NaN and what is
+ * not above 0 count as the least. Relative error below 4e-7 while |p log2 x| < 8, growing with it: half a unit in the last
+ * place of p log2 x.
  *
- * Stores p log2 x, rounded to a whole number plus 1.5 2^23, at `to`, and what the rounding left a plane further.
+ * In four short loops, since the sums of one value wait for one another and a short loop keeps many values under way at once;
+ * constants are fetched before the loops and stay in registers.
  */
-// @ts-ignore: decorator
-@inline
-export function powerBegin(to: usize, value: v128, p: v128, least: v128, most: v128): void {
-  const x = f32x4.pmin(most, f32x4.pmax(least, value))
-  const e = exponentOf(x)
-  const rest = scaledLog(ratioOf(x, e), p)
-  const integer = f32x4.mul(p, f32x4.convert_i32x4_s(e))
-  const shifted = f32x4.add(f32x4.add(integer, rest), constant(19))
-  v128.store(to, shifted)
-  v128.store(to, f32x4.add(f32x4.sub(integer, f32x4.sub(shifted, constant(19))), rest), PLANE)
+export function raise(values: usize, bytes: usize, exponent: f32): void {
+  const limit = powerLimit(exponent)
+  const least = i32x4.splat((127 - limit) << 23)
+  const most = i32x4.splat((127 + limit) << 23)
+  const p = f32x4.splat(exponent)
+  const half = constant(24)
+  const one = constant(ONE)
+  const end = values + bytes
+  let v = values
+  do {
+    splitLogarithm(v, f32x4.pmin(most, f32x4.pmax(least, v128.load(v))), p, half, one)
+    v += 16
+  } while (v < end)
+  raiseSplit(values, bytes, exponent)
 }
 
-/** The power whose halves `powerBegin` stored. */
+/** As `raise`, of the products of two planes. */
+export function raiseProducts(values: usize, first: usize, second: usize, bytes: usize, exponent: f32): void {
+  const limit = powerLimit(exponent)
+  const least = i32x4.splat((127 - limit) << 23)
+  const most = i32x4.splat((127 + limit) << 23)
+  const p = f32x4.splat(exponent)
+  const half = constant(24)
+  const one = constant(ONE)
+  const end = values + bytes
+  let v = values
+  do {
+    const x = f32x4.mul(v128.load(first), v128.load(second))
+    splitLogarithm(v, f32x4.pmin(most, f32x4.pmax(least, x)), p, half, one)
+    v += 16
+    first += 16
+    second += 16
+  } while (v < end)
+  raiseSplit(values, bytes, exponent)
+}
+
+/** Stores the ratio whose series is the rest of log2 x, and a plane further p times the whole part. */
 // @ts-ignore: decorator
 @inline
-export function powerEnd(from: usize): v128 {
-  // The lowest bits of `shifted` are the whole number: as an exponent it is added to the float's own.
-  return i32x4.add(exp2Fraction(v128.load(from, PLANE)), i32x4.shl(v128.load(from), 23))
+function splitLogarithm(to: usize, x: v128, p: v128, half: v128, one: v128): void {
+  const e = i32x4.shr_s(i32x4.sub(x, half), 23)
+  const m = i32x4.sub(x, i32x4.shl(e, 23))
+  v128.store(to, f32x4.div(f32x4.sub(m, one), f32x4.add(m, one)))
+  v128.store(to, f32x4.mul(p, f32x4.convert_i32x4_s(e)), PLANE)
+}
+
+function raiseSplit(values: usize, bytes: usize, exponent: f32): void {
+  sumSeries(values, bytes, exponent)
+  roundLogarithms(values, bytes)
+  powersOfTwo(values, bytes)
+}
+
+/** p times the series of the ratio, in place. */
+function sumSeries(values: usize, bytes: usize, exponent: f32): void {
+  const p = f32x4.splat(exponent)
+  const third = constant(6)
+  const second = constant(7)
+  const first = constant(8)
+  const end = values + bytes
+  let v = values
+  do {
+    const ratio = v128.load(v)
+    const z = f32x4.mul(ratio, ratio)
+    const series = f32x4.add(f32x4.mul(f32x4.add(f32x4.mul(third, z), second), z), first)
+    v128.store(v, f32x4.mul(p, f32x4.mul(ratio, series)))
+    v += 16
+  } while (v < end)
+}
+
+/** p log2 x rounded to a whole number plus 1.5 2^23, in place; what the rounding left a plane further. */
+function roundLogarithms(values: usize, bytes: usize): void {
+  const magic = constant(19)
+  const end = values + bytes
+  let v = values
+  do {
+    const rest = v128.load(v)
+    const integer = v128.load(v, PLANE)
+    const shifted = f32x4.add(f32x4.add(integer, rest), magic)
+    v128.store(v, shifted)
+    v128.store(v, f32x4.add(f32x4.sub(integer, f32x4.sub(shifted, magic)), rest), PLANE)
+    v += 16
+  } while (v < end)
+}
+
+/** 2^ of what `roundLogarithms` stored, in place. */
+function powersOfTwo(values: usize, bytes: usize): void {
+  const c0 = constant(0)
+  const c1 = constant(1)
+  const c2 = constant(2)
+  const c3 = constant(3)
+  const c4 = constant(4)
+  const c5 = constant(5)
+  const end = values + bytes
+  let v = values
+  do {
+    const r = v128.load(v, PLANE)
+    const square = f32x4.mul(r, r)
+    const high = f32x4.add(f32x4.mul(c0, r), c1)
+    const middle = f32x4.add(f32x4.mul(c2, r), c3)
+    const low = f32x4.add(f32x4.mul(c4, r), c5)
+    const fraction = f32x4.add(low, f32x4.mul(square, f32x4.add(middle, f32x4.mul(square, high))))
+    // The lowest bits of what was rounded are the whole number: as an exponent it is added to the float's own.
+    v128.store(v, i32x4.add(fraction, i32x4.shl(v128.load(v), 23)))
+    v += 16
+  } while (v < end)
 }
 
 /** sin(2 pi t). */

@@ -4,7 +4,7 @@
  */
 
 import { absolute, oneNaN, scratch, signedAs } from './lanes'
-import { ONE, constant, exp2, log2, powerBegin, powerEnd, powerLimit } from './curves'
+import { ONE, constant, exp2, log2, raise } from './curves'
 
 // @ts-ignore: decorator
 @inline
@@ -74,25 +74,22 @@ export function piecesFromLinear(plane: usize, bytes: usize, at: usize): void {
 
 /** |x|^p with the sign of x; infinities stay. */
 export function mirroredPower(plane: usize, bytes: usize, exponent: f32): void {
-  const limit = powerLimit(exponent)
-  const least = i32x4.splat((127 - limit) << 23)
-  const most = i32x4.splat((127 + limit) << 23)
-  const exponents = f32x4.splat(exponent)
   const end = plane + bytes
   let p = plane
   let s = scratch
   do {
-    powerBegin(s, absolute(v128.load(p)), exponents, least, most)
+    v128.store(s, absolute(v128.load(p)))
     p += 16
     s += 16
   } while (p < end)
+  raise(scratch, bytes, exponent)
   p = plane
   s = scratch
   do {
     const x = v128.load(p)
     const magnitude = absolute(x)
     const usual = v128.and(f32x4.gt(magnitude, f32x4.splat(0)), f32x4.lt(magnitude, constant(32)))
-    v128.store(p, oneNaN(v128.bitselect(signedAs(powerEnd(s), x), x, usual)))
+    v128.store(p, oneNaN(v128.bitselect(signedAs(v128.load(s), x), x, usual)))
     p += 16
     s += 16
   } while (p < end)

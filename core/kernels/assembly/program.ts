@@ -28,7 +28,7 @@
 import { hlgFromLinear, linearFromHlg, linearFromPieces, linearFromPq, mirroredPower, piecesFromLinear, pqFromLinear } from './encodings'
 import { hsvChannel } from './hsv'
 import { PLANE, absolute, oneNaN, scratch, signedAs } from './lanes'
-import { ONE, constant, exp2, log2, powerBegin, powerEnd, powerLimit } from './curves'
+import { ONE, constant, exp2, log2, raise, raiseProducts } from './curves'
 
 // @ts-ignore: decorator
 @inline
@@ -44,8 +44,8 @@ export function colourProgram(strip: usize, count: i32, program: usize): void {
   for (let step = i32.load(at); step !== 0; step = i32.load(at)) {
     switch (step) {
       case 1: {
-        for (let c: usize = 0; c < 3; c++)
-          affine(strip + c * PLANE, strip + 3 * PLANE, bytes, operand(at, c), operand(at, c + 3))
+        if (i32.load(at + 28) === 0) affine(strip, bytes, at + 4, true)
+        else affine(strip, bytes, at + 4, false)
         at += 28
         break
       }
@@ -54,12 +54,14 @@ export function colourProgram(strip: usize, count: i32, program: usize): void {
         for (let c: usize = 0; c < 3; c++) {
           const exponent = f32.load(at + 4 + (c << 2))
           if (exponent !== 1) power(strip + c * PLANE, bytes, exponent)
+          if (i32.load(at + 16) === 0) makeOneNaN(strip + c * PLANE, bytes)
         }
         at += 16
         break
       }
       case 3: {
-        matrix(strip, bytes, at + 4)
+        if (i32.load(at + 40) === 0) matrix(strip, bytes, at + 4, true)
+        else matrix(strip, bytes, at + 4, false)
         at += 40
         break
       }
@@ -139,6 +141,16 @@ export function colourProgram(strip: usize, count: i32, program: usize): void {
   }
 }
 
+function makeOneNaN(plane: usize, bytes: usize): void {
+  const end = plane + bytes
+  let p = plane
+  do {
+    v128.store(p, oneNaN(v128.load(p)))
+    v128.store(p, oneNaN(v128.load(p, 16)), 16)
+    p += 32
+  } while (p < end)
+}
+
 function premultiplyCovered(plane: usize, alpha: usize, bytes: usize): void {
   const end = plane + bytes
   let p = plane
@@ -190,6 +202,13 @@ function plain(step: i32, plane: usize, alpha: usize, bytes: usize): void {
   }
 }
 
+/** Sums and products leave any NaN as it comes; the last of them, or what follows, makes it the one NaN. */
+// @ts-ignore: decorator
+@inline
+function left(v: v128, last: bool): v128 {
+  return last ? oneNaN(v) : v
+}
+
 // @ts-ignore: decorator
 @inline
 function divisor(alpha: v128): v128 {
@@ -198,19 +217,21 @@ function divisor(alpha: v128): v128 {
 
 // @ts-ignore: decorator
 @inline
-function affineVector(p: usize, a: usize, gain: v128, veil: v128): void {
-  v128.store(p, oneNaN(f32x4.add(f32x4.mul(v128.load(p), gain), f32x4.mul(veil, v128.load(a)))))
-}
-
-function affine(plane: usize, alpha: usize, bytes: usize, gain: v128, veil: v128): void {
-  const end = plane + bytes
-  let p = plane
-  let a = alpha
+function affine(strip: usize, bytes: usize, operands: usize, last: bool): void {
+  const end = strip + bytes
+  const gainR = v128.load32_splat(operands)
+  const gainG = v128.load32_splat(operands, 4)
+  const gainB = v128.load32_splat(operands, 8)
+  const veilR = v128.load32_splat(operands, 12)
+  const veilG = v128.load32_splat(operands, 16)
+  const veilB = v128.load32_splat(operands, 20)
+  let p = strip
   do {
-    affineVector(p, a, gain, veil)
-    affineVector(p + 16, a + 16, gain, veil)
-    p += 32
-    a += 32
+    const a = v128.load(p, 3 * PLANE)
+    v128.store(p, left(f32x4.add(f32x4.mul(v128.load(p), gainR), f32x4.mul(veilR, a)), last))
+    v128.store(p, left(f32x4.add(f32x4.mul(v128.load(p, PLANE), gainG), f32x4.mul(veilG, a)), last), PLANE)
+    v128.store(p, left(f32x4.add(f32x4.mul(v128.load(p, 2 * PLANE), gainB), f32x4.mul(veilB, a)), last), 2 * PLANE)
+    p += 16
   } while (p < end)
 }
 
@@ -229,65 +250,44 @@ function divisors(alpha: usize, bytes: usize): void {
 }
 
 /** Powers are made in the third and fourth plane of scratch. */
-const HALVES: usize = 2 * PLANE
-
-// @ts-ignore: decorator
-@inline
-function powerVector(p: usize, s: usize, infinity: v128): void {
-  const c = v128.load(p)
-  const raised = f32x4.mul(powerEnd(s + HALVES), v128.load(s))
-  const usual = v128.and(f32x4.gt(c, f32x4.splat(0)), f32x4.lt(c, infinity))
-  v128.store(p, oneNaN(v128.bitselect(raised, c, usual)))
-}
+const POWERS: usize = 2 * PLANE
 
 /** `(c / a)^p a` where c lies between 0 and infinity; the rest stays. `divisors` comes first. */
 function power(plane: usize, bytes: usize, exponent: f32): void {
-  const limit = powerLimit(exponent)
-  const least = i32x4.splat((127 - limit) << 23)
-  const most = i32x4.splat((127 + limit) << 23)
-  const exponents = f32x4.splat(exponent)
+  raiseProducts(scratch + POWERS, plane, scratch + PLANE, bytes, exponent)
+  const infinity = constant(32)
+  const none = f32x4.splat(0)
   const end = plane + bytes
   let p = plane
   let s = scratch
   do {
-    powerBegin(s + HALVES, f32x4.mul(v128.load(p), v128.load(s, PLANE)), exponents, least, most)
-    powerBegin(s + HALVES + 16, f32x4.mul(v128.load(p, 16), v128.load(s, PLANE + 16)), exponents, least, most)
-    p += 32
-    s += 32
-  } while (p < end)
-  const infinity = constant(32)
-  p = plane
-  s = scratch
-  do {
-    powerVector(p, s, infinity)
-    powerVector(p + 16, s + 16, infinity)
-    p += 32
-    s += 32
+    const c = v128.load(p)
+    const raised = f32x4.mul(v128.load(s, POWERS), v128.load(s))
+    const usual = v128.and(f32x4.gt(c, none), f32x4.lt(c, infinity))
+    v128.store(p, v128.bitselect(raised, c, usual))
+    p += 16
+    s += 16
   } while (p < end)
 }
 
 /** sRGB code values (IEC 61966-2-1) to linear; mirrored for negatives, going on above 1. */
 export function linearFromSrgb(plane: usize, bytes: usize): void {
-  const limit = powerLimit(2.4)
-  const least = i32x4.splat((127 - limit) << 23)
-  const most = i32x4.splat((127 + limit) << 23)
-  const exponent = constant(28)
   const end = plane + bytes
   let p = plane
   let s = scratch
   do {
-    const base = f32x4.div(f32x4.add(absolute(v128.load(p)), constant(26)), constant(27))
-    powerBegin(s, base, exponent, least, most)
+    v128.store(s, f32x4.div(f32x4.add(absolute(v128.load(p)), constant(26)), constant(27)))
     p += 16
     s += 16
   } while (p < end)
+  raise(scratch, bytes, 2.4)
   p = plane
   s = scratch
   do {
     const code = v128.load(p)
     const magnitude = absolute(code)
     const low = f32x4.div(magnitude, constant(25))
-    const linear = v128.bitselect(low, powerEnd(s), f32x4.le(magnitude, constant(30)))
+    const linear = v128.bitselect(low, v128.load(s), f32x4.le(magnitude, constant(30)))
     const usual = f32x4.lt(magnitude, constant(32))
     v128.store(p, oneNaN(v128.bitselect(signedAs(linear, code), code, usual)))
     p += 16
@@ -297,24 +297,22 @@ export function linearFromSrgb(plane: usize, bytes: usize): void {
 
 /** Linear to sRGB code values, likewise. */
 export function srgbFromLinear(plane: usize, bytes: usize): void {
-  const least = i32x4.splat(1 << 23)
-  const most = i32x4.splat(253 << 23)
-  const exponent = constant(29)
   const end = plane + bytes
   let p = plane
   let s = scratch
   do {
-    powerBegin(s, absolute(v128.load(p)), exponent, least, most)
+    v128.store(s, absolute(v128.load(p)))
     p += 16
     s += 16
   } while (p < end)
+  raise(scratch, bytes, 0.4166666567325592)
   p = plane
   s = scratch
   do {
     const linear = v128.load(p)
     const magnitude = absolute(linear)
     const low = f32x4.mul(magnitude, constant(25))
-    const high = f32x4.sub(f32x4.mul(powerEnd(s), constant(27)), constant(26))
+    const high = f32x4.sub(f32x4.mul(v128.load(s), constant(27)), constant(26))
     const code = v128.bitselect(low, high, f32x4.le(magnitude, constant(31)))
     const usual = f32x4.lt(magnitude, constant(32))
     v128.store(p, oneNaN(v128.bitselect(signedAs(code, linear), linear, usual)))
@@ -323,7 +321,9 @@ export function srgbFromLinear(plane: usize, bytes: usize): void {
   } while (p < end)
 }
 
-function matrix(strip: usize, bytes: usize, rows: usize): void {
+// @ts-ignore: decorator
+@inline
+function matrix(strip: usize, bytes: usize, rows: usize, last: bool): void {
   const end = strip + bytes
   const m0 = v128.load32_splat(rows)
   const m1 = v128.load32_splat(rows, 4)
@@ -339,9 +339,9 @@ function matrix(strip: usize, bytes: usize, rows: usize): void {
     const r = v128.load(p)
     const g = v128.load(p, PLANE)
     const b = v128.load(p, 2 * PLANE)
-    v128.store(p, oneNaN(f32x4.add(f32x4.add(f32x4.mul(m0, r), f32x4.mul(m1, g)), f32x4.mul(m2, b))))
-    v128.store(p, oneNaN(f32x4.add(f32x4.add(f32x4.mul(m3, r), f32x4.mul(m4, g)), f32x4.mul(m5, b))), PLANE)
-    v128.store(p, oneNaN(f32x4.add(f32x4.add(f32x4.mul(m6, r), f32x4.mul(m7, g)), f32x4.mul(m8, b))), 2 * PLANE)
+    v128.store(p, left(f32x4.add(f32x4.add(f32x4.mul(m0, r), f32x4.mul(m1, g)), f32x4.mul(m2, b)), last))
+    v128.store(p, left(f32x4.add(f32x4.add(f32x4.mul(m3, r), f32x4.mul(m4, g)), f32x4.mul(m5, b)), last), PLANE)
+    v128.store(p, left(f32x4.add(f32x4.add(f32x4.mul(m6, r), f32x4.mul(m7, g)), f32x4.mul(m8, b)), last), 2 * PLANE)
     p += 16
   } while (p < end)
 }
