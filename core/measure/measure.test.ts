@@ -3,7 +3,7 @@ import type { Planes } from '../image/planes'
 import { alphaKind } from './alpha-kind'
 import { oddValues } from './odd-values'
 import { findInRun, type FrameMark } from './run-of-frames'
-import { ascending, quantile, samplePixels } from './sample'
+import { ascending, quantile, samplePixels, valuesOf } from './sample'
 import { straightEdge } from './straight-edge'
 
 function planes(
@@ -86,13 +86,15 @@ describe('alpha', () => {
 })
 
 describe('straight edges', () => {
+  const edgeOf = (matte: ReturnType<typeof planes>, neutral: 0 | 1) =>
+    straightEdge(valuesOf(matte.planes[0]), matte.dataWindow, neutral)
   const soft = (x: number, y: number) => Math.max(0, 0.8 - Math.hypot(x - 60, y - 50) / 40)
 
   test('a shadow cut along a line is found, whatever the angle, with the ends of the line', () => {
     for (const turn of [0, 0.3, Math.PI / 2, 2.2]) {
       const [across, down] = [Math.cos(turn), Math.sin(turn)]
       const cut = planes('Y', 120, 100, (_c, x, y) => ((x - 60) * across + (y - 50) * down > 6 ? 0 : soft(x, y)))
-      const edge = straightEdge(cut, 0)
+      const edge = edgeOf(cut, 0)
       expect(edge).not.toBeNull()
       for (const end of [edge?.from, edge?.to])
         expect(Math.abs(((end?.x ?? 0) - 70) * across + ((end?.y ?? 0) - 70) * down - 6)).toBeLessThan(2.5)
@@ -101,18 +103,18 @@ describe('straight edges', () => {
 
   test('a soft shadow and a round one have none', () => {
     expect(
-      straightEdge(
+      edgeOf(
         planes('Y', 120, 100, (_c, x, y) => soft(x, y)),
         0,
       ),
     ).toBeNull()
     const round = planes('Y', 120, 100, (_c, x, y) => (Math.hypot(x - 60, y - 50) < 30 ? 0.7 : 0))
-    expect(straightEdge(round, 0)).toBeNull()
+    expect(edgeOf(round, 0)).toBeNull()
   })
 
   test('what is open at 1 is cut where it jumps to 1', () => {
     const cut = planes('Y', 120, 100, (_c, x, y) => (y > 60 ? 1 : 1 - soft(x, y)))
-    expect(straightEdge(cut, 1)?.from.y).toBe(80)
+    expect(edgeOf(cut, 1)?.from.y).toBe(80)
   })
 })
 

@@ -4,11 +4,10 @@
  * but where something was cut off.
  */
 
-import type { Planes } from '../image/planes'
-import { valuesOf } from './sample'
+import type { Window } from '../image/window'
 
 export interface StraightEdge {
-  /** ends of the line, in the file's own pixels */
+  /** ends of the line, in the matte's own pixels */
   readonly from: { readonly x: number; readonly y: number }
   readonly to: { readonly x: number; readonly y: number }
   readonly pixels: number
@@ -24,14 +23,14 @@ const leastShare = 0.12
 const leastFilled = 0.6
 
 /**
- * @param planes the first is the matte
+ * @param value the matte, by pixel of the window
  * @param neutral what the matte is where it does nothing
  */
 export function straightEdge(
-  { dataWindow: { x, y, width, height }, planes }: Planes,
+  value: (pixel: number) => number,
+  { x, y, width, height }: Window,
   neutral: 0 | 1,
 ): StraightEdge | null {
-  const value = valuesOf(planes[0])
   const points: [number, number][] = []
   const away = (i: number) => Math.abs(value(i) - neutral)
   for (let row = 1; row < height - 1; row++)

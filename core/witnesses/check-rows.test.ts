@@ -1,3 +1,4 @@
+import { applyEdit } from '../shot'
 import { smallShot } from '../test/small-shot'
 import type { Triple } from '../measure/element-facts'
 import { checkNames, checkRows, type CheckName } from './check-rows'
@@ -12,6 +13,7 @@ const sound = (frame: number): FactsOfElement => ({
   centre: { x: 100 + frame, y: 50 },
   plate: { black: [0.02, 0.025, 0.03], mean: [0.05, 0.05, 0.06], print: `plate ${frame}` },
   shadow: [0.5, 0.5, 0.5],
+  cut: 0,
 })
 const numbers = Array.from({ length: 12 }, (_, i) => 1001 + i)
 const bad = 1006
@@ -22,7 +24,7 @@ function rowsWith(change: (one: FactsOfElement) => Partial<FactsOfElement>, on: 
   const facts = numbers.map((frame): readonly [number, FrameFacts] => {
     const one = sound(frame)
     const element = on.includes(frame) ? { ...one, ...change(one) } : one
-    return [frame, { problems: [], notNumbers: 0, belowZero: 0, elements: { cg: element } }]
+    return [frame, { problems: [], notNumbers: 0, belowZero: 0, clipped: 0, elements: { cg: element } }]
   })
   return checkRows(smallShot, new Map(facts))
 }
@@ -33,7 +35,8 @@ const drifting = (rows: ReturnType<typeof checkRows>) =>
 
 test('where everything goes on evenly all checks agree, each in a row of its own', () => {
   const rows = rowsWith(() => ({}))
-  expect(rows.map(({ check }) => check)).toEqual(checkNames)
+  // Nothing is keyed here.
+  expect(rows.map(({ check }) => check)).toEqual(checkNames.filter((name) => name !== 'keyframes'))
   expect(drifting(rows)).toEqual([])
 })
 
@@ -47,6 +50,7 @@ test.each<readonly [CheckName, (one: FactsOfElement) => Partial<FactsOfElement>]
   ['coverage', () => ({ area: 1150 })],
   ['place', ({ centre }) => ({ centre: centre && { x: centre.x + 1, y: centre.y } })],
   ['outline', () => ({ outline: 0.15 })],
+  ['cut', () => ({ cut: 48 })],
 ])('%s that steps on one frame', (check, change) => {
   expect(drifting(rowsWith(change))).toEqual([[check, bad]])
 })
@@ -76,4 +80,21 @@ test('a frame that is there twice is named, of the element and of the plate', ()
   expect(drifting(rowsWith(() => again))).toEqual([['repeated', bad]])
   const plateAgain = ({ plate }: FactsOfElement) => ({ plate: { ...plate, print: `plate ${bad - 1}` } })
   expect(drifting(rowsWith(plateAgain))).toEqual([['repeated', bad]])
+})
+
+test('a keyed value that pops is named on its frame, with what it is', () => {
+  const at = { owner: { kind: 'element', id: 'cg' }, parameter: 'opacity', channel: 0 } as const
+  const keyframes = Object.fromEntries(
+    [1, 1, 0.4, 1, 1].map((value, i) => [bad - 2 + i, { value, to: 'straight' as const }]),
+  )
+  const { shot } = applyEdit(smallShot, { kind: 'set-keyframes', curves: [{ at, keyframes }] })
+  const facts = new Map(
+    numbers.map((frame): readonly [number, FrameFacts] => [
+      frame,
+      { problems: [], notNumbers: 0, belowZero: 0, clipped: 0, elements: { cg: sound(frame) } },
+    ]),
+  )
+  const rows = checkRows(shot, facts)
+  expect(drifting(rows)).toEqual([['keyframes', bad]])
+  expect(rows.at(-1)?.cells.find(({ frame }) => frame === bad)?.says).toBe('CG: opacity leaves its way and comes back')
 })

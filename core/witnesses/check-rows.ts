@@ -1,23 +1,28 @@
 /** Technical checks over the frames: rows of verdicts from what was measured of each. */
 
 import { steadyPlaces, steadyVerdicts, type Verdict } from '../match'
-import { find, type Shot } from '../shot'
+import { find, keyedCurves, type Shot } from '../shot'
 import type { Triple } from '../measure/element-facts'
 import type { FactsOfElement, FrameFacts } from './frame-facts'
+import { companionsOf } from './matching'
+import { popsOf } from './pops'
 
 export const checkNames = [
   'files',
   'numbers',
   'below zero',
+  'clipped',
   'black',
   'colour',
   'sharpness',
   'shadow',
+  'cut',
   'flicker',
   'coverage',
   'place',
   'outline',
   'repeated',
+  'keyframes',
 ] as const
 export type CheckName = (typeof checkNames)[number]
 
@@ -77,6 +82,7 @@ export function checkRows(shot: Shot, facts: ReadonlyMap<number, FrameFacts>): C
     ),
     whole('numbers', 'No number', ({ notNumbers }) => found(notNumbers, 'with what is no number')),
     whole('below zero', 'Below zero', ({ belowZero }) => found(belowZero, 'below zero where the plate is not')),
+    whole('clipped', 'Clipped', ({ clipped }) => found(clipped, 'lighter than the plate’s encoding can hold')),
     ...ids.flatMap((id) => rowsOf(shot, id, frames, of)),
   ]
 }
@@ -157,6 +163,20 @@ function rowsOf(shot: Shot, id: string, frames: readonly number[], of: (frame: n
       tolerances.shadow,
       (off) => `${off > 0 ? 'darker' : 'lighter'} by ${Math.abs(off).toFixed(3)} than the frames around it`,
     ),
+    row(
+      'cut',
+      'Cut shadow',
+      facts.map((one): Omit<CheckCell, 'frame'> | null => {
+        if (!one?.shadow) return null
+        return one.cut > 0
+          ? {
+              verdict: 'drifts',
+              says: `It stops along a straight line of ${one.cut} px inside the frame`,
+              off: one.cut,
+            }
+          : { verdict: 'agrees', says: 'It fades out' }
+      }),
+    ),
     // Both may grow lighter or darker together, as they do under one lamp.
     steady(
       'flicker',
@@ -198,7 +218,27 @@ function rowsOf(shot: Shot, id: string, frames: readonly number[], of: (frame: n
         return again || plateAgain ? { verdict: 'drifts', says } : { verdict: 'agrees', says: 'A picture of its own' }
       }),
     ),
+    row('keyframes', 'Keyframes', keyframeCells(shot, id, frames)),
   ].filter(({ cells }) => cells.length > 0)
+}
+
+/** A change of so many steps of its number cannot be overlooked. */
+const stepsOfAPop = 3
+
+/** @returns null for every frame where nothing is keyed */
+function keyframeCells(shot: Shot, id: string, frames: readonly number[]): (Omit<CheckCell, 'frame'> | null)[] {
+  const element = find(shot.elements, id)
+  const others = element ? Object.values(companionsOf(shot, element)).flat() : []
+  const keyed = keyedCurves(shot, [id, ...others.map((one) => one.id)])
+  if (keyed.length === 0) return frames.map(() => null)
+  const pops = new Map<number, { readonly says: string; readonly off: number }>()
+  for (const { label, known, curve } of keyed)
+    for (const { frame, off } of popsOf(curve, [shot.frames.first, shot.frames.last], stepsOfAPop * known.step))
+      if (!pops.has(frame)) pops.set(frame, { says: `${label} leaves its way and comes back`, off })
+  return frames.map((frame) => {
+    const pop = pops.get(frame)
+    return pop ? { verdict: 'drifts', ...pop } : { verdict: 'agrees', says: 'Keyed values go on evenly' }
+  })
 }
 
 const sumOf = (light: Triple | null): number => (light ? light[0] + light[1] + light[2] : 0)

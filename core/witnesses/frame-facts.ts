@@ -1,11 +1,13 @@
 /** What is measured of a whole frame at full scale: of its composite, its plate, and each element that stands over it. */
 
+import { decode } from '../colour'
 import { contentKey } from '../graph/content-key'
 import { cutWindow } from '../image/cut'
 import { dilate, intersect, pixelCount, type Window } from '../image/window'
 import { elementFacts, outlineExcess, shadowDepth, type ElementFacts, type Triple } from '../measure/element-facts'
+import { straightEdge } from '../measure/straight-edge'
 import type { FramePlan } from '../plan/plan'
-import type { Shot } from '../shot'
+import { plateSource, type Shot } from '../shot'
 import type { Look } from './look'
 import { companionsOf, toBeMatched } from './matching'
 
@@ -16,6 +18,8 @@ export interface FactsOfElement extends ElementFacts {
   readonly outline: number | null
   /** see `shadowDepth`; null where it throws none */
   readonly shadow: Triple | null
+  /** length in pixels of a straight line inside the frame along which its shadow stops; 0 where it fades out */
+  readonly cut: number
 }
 
 export interface FrameFacts {
@@ -25,6 +29,8 @@ export interface FrameFacts {
   readonly notNumbers: number
   /** pixels that differ from the plate and are below zero where it is not */
   readonly belowZero: number
+  /** pixels that differ from the plate and are lighter than its encoding can hold */
+  readonly clipped: number
   readonly elements: Readonly<Record<string, FactsOfElement>>
 }
 
@@ -37,7 +43,7 @@ export interface KeptFacts extends FrameFacts {
 export function factsKey(shot: Shot, plan: FramePlan): string {
   const elements = toBeMatched(shot).map(({ id }) => [id, plan.elements.get(id)?.key ?? null])
   const problems = plan.problems.map(({ sentence }) => sentence)
-  return contentKey('facts', 1, plan.composite?.key ?? null, plan.plate?.key ?? null, elements, problems)
+  return contentKey('facts', 2, plan.composite?.key ?? null, plan.plate?.key ?? null, elements, problems)
 }
 
 /** @throws only when `look` is called off: a file that cannot be read is among the problems */
@@ -47,7 +53,7 @@ export async function factsOf(
   look: Pick<Look, 'light' | 'bounds'>,
   signal?: AbortSignal,
 ): Promise<FrameFacts> {
-  const nothing = { notNumbers: 0, belowZero: 0, elements: {} }
+  const nothing = { notNumbers: 0, belowZero: 0, clipped: 0, elements: {} }
   const problems = plan.problems.map(({ sentence }) => sentence)
   const { composite, plate } = plan
   if (!composite || !plate) return { ...nothing, problems }
@@ -64,11 +70,20 @@ async function measured(shot: Shot, plan: FramePlan, look: Pick<Look, 'light' | 
   if (!composite || !plate) throw new Error('There is no picture.')
   const whole: Window = { x: 0, y: 0, ...shot.frameSize }
   const [seen, behind] = await Promise.all([look.light(composite, whole), look.light(plate, whole)])
-  let [notNumbers, belowZero] = [0, 0]
+  let [notNumbers, belowZero, clipped] = [0, 0, 0]
+  const most = lightestOf(shot)
   for (let i = 0; i < seen.length; i += 4) {
     const sum = seen[i] + seen[i + 1] + seen[i + 2] + seen[i + 3]
     if (!Number.isFinite(sum)) notNumbers++
-    else if ([0, 1, 2].some((c) => seen[i + c] < -negligible && seen[i + c] < behind[i + c] - negligible)) belowZero++
+    else {
+      let [below, above] = [false, false]
+      for (let c = i; c < i + 3; c++) {
+        if (seen[c] < -negligible && seen[c] < behind[c] - negligible) below = true
+        if (seen[c] > most && seen[c] > behind[c] * (1 + negligible)) above = true
+      }
+      if (below) belowZero++
+      if (above) clipped++
+    }
   }
   const elements: Record<string, FactsOfElement> = {}
   for (const element of toBeMatched(shot)) {
@@ -82,15 +97,24 @@ async function measured(shot: Shot, plan: FramePlan, look: Pick<Look, 'light' | 
     const { black, mean, print } = elementFacts(cutWindow(behind, whole, window), window)
     const shadow = companionsOf(shot, element).shadows.find(({ blend }) => blend.kind === 'shadow')
     const matte = shadow && plan.elements.get(shadow.id)
+    const throws = matte ? await shadowOf(look, { seen, behind, whole }, { matte, body: step }) : null
     elements[element.id] = {
       ...facts,
       plate: { black, mean, print },
       outline: outlineExcess(cutWindow(seen, whole, window), cover, window),
-      shadow: matte ? await depthOf(look, { seen, behind, whole }, { matte, body: step }) : null,
+      ...(throws ?? { shadow: null, cut: 0 }),
     }
   }
-  return { notNumbers, belowZero, elements }
+  return { notNumbers, belowZero, clipped, elements }
 }
+
+/** The light of the plate's highest code: what is lighter is cut off where it is delivered as the plate is encoded. */
+function lightestOf(shot: Shot): number {
+  const encoding = plateSource(shot)?.claims.encoding ?? 'linear'
+  return encoding === 'linear' ? largestHalf : decode(encoding, 1)
+}
+
+const largestHalf = 65504
 
 /** Filters that move pictures go a little below zero beside bright places. */
 const negligible = 0.002
@@ -102,18 +126,19 @@ interface Pictures {
 }
 type Step = NonNullable<FramePlan['plate']>
 
-async function depthOf(
+async function shadowOf(
   look: Pick<Look, 'light' | 'bounds'>,
   { seen, behind, whole }: Pictures,
   { matte, body }: { readonly matte: Step; readonly body: Step },
-): Promise<Triple | null> {
-  const window = intersect(await look.bounds(matte), whole)
+): Promise<Pick<FactsOfElement, 'shadow' | 'cut'> | null> {
+  const window = intersect(dilate(await look.bounds(matte), 2, 2), whole)
   if (pixelCount(window) === 0) return null
   const [shade, cover] = await Promise.all([look.light(matte, window), look.light(body, window)])
-  return shadowDepth(
+  const shadow = shadowDepth(
     cutWindow(seen, whole, window),
     cutWindow(behind, whole, window),
     shade,
     (i) => !(cover[4 * i + 3] > 0),
   )
+  return { shadow, cut: straightEdge((i) => shade[4 * i], window, 0)?.pixels ?? 0 }
 }

@@ -94,7 +94,7 @@ async function measurePictures({ place, source, uses, frames }: MeasureTask): Pr
       if (use.takes === 'vec2') names ??= namedPlaces(planes)
       if (use.takes === 'rgba') pictures.set(use, [...(pictures.get(use) ?? []), planes])
       if (use.takes === 'scalar') {
-        const edge = straightEdge(planes, use.neutral ?? 0)
+        const edge = straightEdge(valuesOf(planes.planes[0]), planes.dataWindow, use.neutral ?? 0)
         if (edge && !edges.some(({ part }) => part === use.part)) edges.push({ ...edge, part: use.part, frame })
       }
       const sides = use.takes === 'vec2' ? [] : cutSides(planes, use)

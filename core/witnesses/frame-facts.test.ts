@@ -1,0 +1,53 @@
+import { planFrame } from '../plan/plan'
+import { newTreatment, passInputs, type Shot } from '../shot'
+import { localEngine } from '../test/local-engine'
+import { allThere, cgWindow, smallShot, treated, withElement, withSource } from '../test/small-shot'
+import { factsKey, factsOf } from './frame-facts'
+
+/** What is measured of a whole frame, on composites that the engine made. */
+
+const facts = async (shot: Shot) => factsOf(shot, planFrame(shot, 1001, 1, allThere()), localEngine(1))
+const lit = (veil: number, gain: number): Shot =>
+  treated(
+    // Nothing stands before it.
+    withElement(smallShot, 'front', { visible: false }),
+    { kind: 'element', id: 'cg' },
+    newTreatment('veil-and-gain', 'v', { veil: [veil, veil, veil], gain: [gain, gain, gain] }),
+  )
+const plateIn = (shot: Shot, encoding: 'linear' | 'srgb') =>
+  withSource(shot, 'plate', { claims: { encoding, primaries: 'rec709', alpha: 'none' } })
+
+test('a sound picture has nothing below zero, nothing clipped and no shadow', async () => {
+  const { notNumbers, belowZero, clipped, elements } = await facts(smallShot)
+  expect({ notNumbers, belowZero, clipped }).toEqual({ notNumbers: 0, belowZero: 0, clipped: 0 })
+  expect(elements.cg).toMatchObject({ shadow: null, cut: 0 })
+  expect(elements.cg.covered).toBeGreaterThan(100)
+})
+
+test('pixels below zero are those of the element alone', async () => {
+  const { belowZero, elements } = await facts(lit(-0.2, 0))
+  expect(belowZero).toBeGreaterThanOrEqual(elements.cg.covered)
+  expect(belowZero).toBeLessThanOrEqual(cgWindow.width * cgWindow.height)
+})
+
+test('light that the plate’s encoding cannot hold is counted; a linear plate holds it', async () => {
+  const bright = lit(1.1, 1)
+  const { clipped, elements } = await facts(plateIn(bright, 'srgb'))
+  expect(clipped).toBeGreaterThanOrEqual(elements.cg.covered)
+  expect((await facts(plateIn(bright, 'linear'))).clipped).toBe(0)
+  expect((await facts(plateIn(smallShot, 'srgb'))).clipped).toBe(0)
+})
+
+test('a shadow of the same render that stops along a straight line inside the frame is told by the length of the line', async () => {
+  // The matte is 50 lines high, and stops at its left edge as if it had been cut there.
+  const shown = withElement(smallShot, 'cg', { inputs: passInputs('matte') })
+  const { elements } = await facts(shown)
+  expect(elements.cg.cut).toBeGreaterThanOrEqual(45)
+  expect(elements.cg.cut).toBeLessThanOrEqual(60)
+})
+
+test('the key goes by what is shown: another name does not count, another setting does', () => {
+  const key = (shot: Shot) => factsKey(shot, planFrame(shot, 1001, 1, allThere()))
+  expect(key({ ...smallShot, name: 'other' })).toBe(key(smallShot))
+  expect(key(lit(0.1, 1))).not.toBe(key(smallShot))
+})
