@@ -99,6 +99,20 @@ describe('files', () => {
   })
 })
 
+test('a note that was drawn on a frame is in the proof, and over a picture of that frame on the page', async () => {
+  const lines = { byId: { one: { id: 'one', points: [10, 20, 30.5, 40] } } }
+  const noted = await changed('noted.shot.json', (shot) => ({
+    ...shot,
+    markers: { byId: { rim: { id: 'rim', name: 'Rim too light', frame: 1002, strokes: lines } } },
+  }))
+  const page = data.file('noted.html')
+  const { proof } = await proven(noted, '--html', page)
+  expect(proof.notes).toEqual([{ frame: 1002, text: 'Rim too light', drawing: [[10, 20, 30.5, 40]] }])
+  const html = readFileSync(page, 'utf8')
+  expect(html.includes('points="10 20 30.5 40"')).toBe(true)
+  expect(html.includes('viewBox="0 0 640 360"')).toBe(true)
+})
+
 test('the page holds all of it: rows, pictures of the worst frames, ten ways of looking, and nothing from elsewhere', async () => {
   const page = data.file('proof.html')
   await proven(data.file('sound.shot.json'), '--html', page)

@@ -12,7 +12,7 @@ import {
 } from '../set/owners'
 import { allOf, elementsInOrder, find, parentOf } from './find'
 import { nameOfUse } from './parameters'
-import type { Box, Choices, Element, Parameters, Point, Sample, Shot, Source, Table, Witness } from './types'
+import type { Box, Choices, Element, Marker, Parameters, Point, Sample, Shot, Source, Table, Witness } from './types'
 
 const channels = ['red', 'green', 'blue']
 
@@ -46,7 +46,10 @@ export function differences(before: Shot, after: Shot, most = 200): readonly str
       before.markers,
       after.markers,
       (name) => `marker ${name}`,
-      (a, b) => (a.frame === b.frame ? [] : [`marker ${b.name} from frame ${a.frame} to ${b.frame}`]),
+      (a, b) => [
+        ...(a.frame === b.frame ? [] : [`marker ${b.name} from frame ${a.frame} to ${b.frame}`]),
+        ...(strokesOf(a) === strokesOf(b) ? [] : [`drawing of marker ${b.name}`]),
+      ],
     ),
     ...ofThings(
       before.witnesses,
@@ -66,6 +69,11 @@ export function differences(before: Shot, after: Shot, most = 200): readonly str
   ]
   return all.length <= most ? all : [...all.slice(0, most), `and ${all.length - most} more`]
 }
+
+const strokesOf = ({ strokes }: Marker) =>
+  Object.keys(strokes?.byId ?? {})
+    .sort()
+    .join()
 
 /** In one order: databases put keys in an order of their own. */
 const witnessParts = ({ purpose, reference: r, adjusted: a, element, tolerance, on, frames }: Witness) => [

@@ -19,6 +19,9 @@ export const mostElements = 2_000
 export const mostKeyframes = 10_000
 export const mostSamples = 200
 export const mostMarkers = 2_000
+/** Of a marker, and points of each. */
+export const mostStrokes = 200
+export const mostStrokePoints = 1_000
 export const mostWitnesses = 200
 export const mostReferenceObjects = 20
 export const mostTreatmentTries = 100

@@ -16,7 +16,7 @@ import {
 } from '../set/owners'
 import { treatmentKinds, treatments, type Description } from '../treatments'
 import { find } from './find'
-import { mostFrameNumber, mostPixelsASide } from './limits'
+import { mostFrameNumber, mostPixelsASide, mostStrokePoints } from './limits'
 import { migrated } from './migrate'
 import { labelColours, schemaVersion, shotWide, type Shot } from './types'
 
@@ -384,7 +384,20 @@ export const sampleSchema = shape({
   follows: shape({ element: id(), frame: frameNumber() }).optional().default(undefined),
 }).required()
 
-export const markerSchema = shape({ id: id(), name: text(), frame: frameNumber() }).required()
+const coordinate = () => finite().min(-mostPixelsASide).max(mostPixelsASide)
+export const strokeSchema = shape({
+  id: id(),
+  points: array(coordinate())
+    .strict()
+    .min(4)
+    .max(2 * mostStrokePoints)
+    .test('pairs', '${path} must hold pairs of numbers', (value) => (value?.length ?? 0) % 2 === 0)
+    .required(),
+}).required()
+export const markerSchema = shape({
+  ...{ id: id(), name: text(), frame: frameNumber() },
+  strokes: table(strokeSchema).optional().default(undefined),
+}).required()
 
 const side = () =>
   shape({

@@ -279,11 +279,19 @@ export interface Sample extends Ranked {
   readonly follows?: { readonly element: string; readonly frame: number }
 }
 
-/** A frame that somebody wants to find again. */
+/** A frame that somebody wants to find again, with what was drawn on it. */
 export interface Marker {
   readonly id: string
   readonly name: string
   readonly frame: number
+  readonly strokes?: Table<Stroke>
+}
+
+/** A line drawn by hand. */
+export interface Stroke {
+  readonly id: string
+  /** x and y of its points by turns, in full-scale pixels of the frame */
+  readonly points: readonly number[]
 }
 
 /** A region of one side of a witness, in full-scale pixels of the frame. */

@@ -201,6 +201,10 @@ export function anyChange(fresh: () => string): fc.Arbitrary<Change> {
       changes: fc.oneof(fc.record({ frame }), fc.record({ name: fc.constantFrom('Touches', 'Leaves') })),
     }),
     fc.record({ kind: fc.constant('remove-marker'), marker: fc.constantFrom('marker-1', 'marker-2') }),
+    fc
+      .record({ marker: fc.constantFrom('marker-1', 'marker-2'), id: fc.constantFrom('line-1', 'line-2') })
+      .map(({ marker, id }): Change => ({ kind: 'draw-stroke', marker, stroke: { id, points: [1, 2, 30.5, 4] } })),
+    fc.record({ kind: fc.constant('remove-strokes'), marker: fc.constantFrom('marker-1', 'marker-2') }),
     fc.record({ witness: witnessId, of: element }).map(({ witness: id, of }): Change => ({
       kind: 'add-witness',
       witness: {

@@ -76,6 +76,11 @@ const keptSettings: Change = { kind: 'keep-treatment-try', treatment: 'match', i
 const setVeil: Change = { kind: 'set-parameter', at: veil, frame: 1001, value: 0.031 }
 const keepSample: Change = { kind: 'keep-sample', sample }
 const addMarker: Change = { kind: 'add-marker', marker }
+const drawStroke: Change = {
+  kind: 'draw-stroke',
+  marker: 'lands',
+  stroke: { id: 'line', points: [10, 20, 30.5, 40, 50, 12.25] },
+}
 const source = { ...smallShot.sources.byId.matte, id: 'new-source', name: 'New', path: 'new.exr' }
 
 export const eachEdit: { readonly [K in Change['kind']]: Example<K> } = {
@@ -192,6 +197,8 @@ export const eachEdit: { readonly [K in Change['kind']]: Example<K> } = {
   'remove-sample': { before: [keepSample], edit: { kind: 'remove-sample', sample: 'foot' } },
   'add-marker': { edit: addMarker as Extract<Change, { kind: 'add-marker' }> },
   'set-marker': { before: [addMarker], edit: { kind: 'set-marker', marker: 'lands', changes: { frame: 1005 } } },
+  'draw-stroke': { before: [addMarker], edit: drawStroke as Extract<Change, { kind: 'draw-stroke' }> },
+  'remove-strokes': { before: [addMarker, drawStroke], edit: { kind: 'remove-strokes', marker: 'lands' } },
   'remove-marker': { before: [addMarker], edit: { kind: 'remove-marker', marker: 'lands' } },
   'add-witness': { edit: addWitness as Extract<Change, { kind: 'add-witness' }> },
   'set-witness': {

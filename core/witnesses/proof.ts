@@ -19,6 +19,13 @@ export interface ProofRow {
   readonly worst: { readonly frame: number; readonly says: string } | null
 }
 
+export interface ProofNote {
+  readonly frame: number
+  readonly text: string
+  /** lines drawn on the frame: x and y of their points by turns, in its pixels; absent where nothing is drawn */
+  readonly drawing?: readonly (readonly number[])[]
+}
+
 export interface Proof {
   readonly shot: string
   readonly revision: number | null
@@ -29,7 +36,7 @@ export interface Proof {
   /** why it is not judged: what no witness says anything of */
   readonly wanting: readonly string[]
   /** notes that lie on frames */
-  readonly notes: readonly { readonly frame: number; readonly text: string }[]
+  readonly notes: readonly ProofNote[]
 }
 
 /** What every element on the plate needs a witness for, on every frame. */
@@ -83,7 +90,10 @@ export function proofOf(shot: Shot, frames: ReadonlyMap<number, FrameRead>, revi
     notes: allOf(shot.markers)
       .filter(({ frame }) => frame >= first && frame <= last)
       .sort((a, b) => a.frame - b.frame)
-      .map(({ frame, name }) => ({ frame, text: name })),
+      .map(({ frame, name, strokes }): ProofNote => ({
+        ...{ frame, text: name },
+        ...(strokes ? { drawing: allOf(strokes).map(({ points }) => points) } : {}),
+      })),
   }
 }
 

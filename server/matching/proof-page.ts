@@ -10,11 +10,13 @@ import { inspectionBoard, lookAt, plainLook } from '../../core/look/looking'
 import type { FramePlan } from '../../core/plan/plan'
 import { workingSpaces } from '../../core/colour'
 import type { Shot } from '../../core/shot'
-import { rangeText, type Proof, type ProofRow } from '../../core/witnesses'
+import { rangeText, type Proof, type ProofNote, type ProofRow } from '../../core/witnesses'
 
 /** Pictures of so many frames: of the rows that are farthest off. */
 const mostFrames = 6
 const pictureWidth = 560
+/** Notes with a drawing that get a picture. */
+const mostNotes = 12
 const stripWidth = 224
 
 const outcomes: Readonly<Record<Proof['outcome'], string>> = {
@@ -57,6 +59,17 @@ export async function proofPage(
       return { frame, source: await picture(step, view, pictureWidth) }
     }),
   )
+  const drawn = await Promise.all(
+    proof.notes
+      .filter(({ drawing }) => drawing)
+      .slice(0, mostNotes)
+      .map(async (note) => {
+        const { composite } = plan(note.frame)
+        if (!composite) return null
+        const { step, view } = lookAt(composite, plainLook, working)
+        return drawnOver(note, await picture(step, view, pictureWidth), shot.frameSize)
+      }),
+  )
   const [worst] = frames
   const strip: ReactElement[] = []
   const composite = worst === undefined ? null : plan(worst).composite
@@ -89,6 +102,7 @@ export async function proofPage(
       h('h2', null, 'Witnesses and checks'),
       table(proof.rows),
       ...(proof.notes.length > 0 ? [h('h2', { key: 'notes' }, 'Notes'), notes(proof)] : []),
+      ...drawn.flatMap((one) => one ?? []),
       ...(frames.length > 0 ? [h('h2', { key: 'frames' }, 'Frames that are farthest off')] : []),
       ...shown.flatMap((one) => (one ? [figure(captionOf(proof, one.frame), one.source, pictureWidth)] : [])),
       ...(strip.length > 0 ? [h('h2', { key: 'strip' }, `Frame ${worst} in ten ways`), ...strip] : []),
@@ -118,6 +132,38 @@ const figure = (caption: string, source: string, width: number) =>
     h('img', { src: source, width, alt: caption }),
     h('figcaption', { style: { width } }, caption),
   )
+
+/** The frame with what was drawn on it: a light line on a dark one. */
+function drawnOver(
+  { frame, text, drawing = [] }: ProofNote,
+  source: string,
+  { width, height }: Shot['frameSize'],
+): ReactElement {
+  const caption = `${frame}: ${text}`
+  const thin = width / 400
+  const line = { fill: 'none', strokeLinejoin: 'round', strokeLinecap: 'round' } as const
+  return h(
+    'figure',
+    { key: `drawn ${caption}` },
+    h(
+      'div',
+      { style: { position: 'relative', width: pictureWidth } },
+      h('img', { src: source, width: pictureWidth, alt: caption }),
+      h(
+        'svg',
+        { viewBox: `0 0 ${width} ${height}`, style: { position: 'absolute', inset: 0, width: '100%' } },
+        ...drawing.flatMap((points, i) => [
+          h('polyline', {
+            ...{ ...line, key: `dark ${i}`, points: points.join(' ') },
+            ...{ stroke: '#000', strokeWidth: 2 * thin, opacity: 0.55 },
+          }),
+          h('polyline', { ...line, key: `light ${i}`, points: points.join(' '), stroke: '#fff', strokeWidth: thin }),
+        ]),
+      ),
+    ),
+    h('figcaption', null, caption),
+  )
+}
 
 function table(rows: readonly ProofRow[]): ReactElement {
   const head = ['', 'frames', 'drifts on', 'not judged on', 'farthest off']

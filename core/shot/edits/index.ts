@@ -20,7 +20,7 @@ import {
 } from './elements'
 import { setKeyframes } from './keyframes'
 import type { EditKind } from './kind'
-import { addMarker, removeMarker, setMarker } from './markers'
+import { addMarker, drawStroke, removeMarker, removeStrokes, setMarker } from './markers'
 import { addKeyframe, removeKeyframe, resetParameter, setChannels, setParameter } from './parameters'
 import { placeElement, removePlacing, setPlacing } from './placing'
 import { addPoint, removePoint, setChoice } from './points'
@@ -88,6 +88,8 @@ const kinds = [
   addMarker,
   setMarker,
   removeMarker,
+  drawStroke,
+  removeStrokes,
   addWitness,
   setWitness,
   removeWitness,

@@ -3,9 +3,9 @@
 import { object, string } from 'yup'
 import { find } from '../find'
 import { ImpossibleEditError } from '../impossible-edit'
-import { mostMarkers } from '../limits'
-import { faultOf, id, markerSchema } from '../schema'
-import type { Marker, Shot } from '../types'
+import { mostMarkers, mostStrokes } from '../limits'
+import { faultOf, id, markerSchema, strokeSchema } from '../schema'
+import type { Marker, Shot, Stroke } from '../types'
 import { editKind, markerIn, put, take } from './kind'
 
 export interface AddMarker {
@@ -23,6 +23,16 @@ export interface RemoveMarker {
 }
 
 const fields = (shape: Parameters<typeof object>[0]) => object(shape).noUnknown().strict().required()
+export interface DrawStroke {
+  readonly kind: 'draw-stroke'
+  readonly marker: string
+  readonly stroke: Stroke
+}
+export interface RemoveStrokes {
+  readonly kind: 'remove-strokes'
+  readonly marker: string
+}
+
 const markerName = ({ markers }: Shot, wanted: string) => find(markers, wanted)?.name ?? wanted
 
 export const addMarker = editKind<AddMarker>({
@@ -68,4 +78,27 @@ export const removeMarker = editKind<RemoveMarker>({
     take(draft.markers, marker)
   },
   sentence: (shot, { marker }) => `Remove marker ${markerName(shot, marker)}`,
+})
+
+export const drawStroke = editKind<DrawStroke>({
+  kind: 'draw-stroke',
+  schema: fields({ kind: string().required(), marker: id(), stroke: strokeSchema }),
+  apply(draft, { marker: named, stroke }) {
+    const marker = markerIn(draft, named)
+    marker.strokes ??= { byId: {} }
+    if (Object.keys(marker.strokes.byId).length >= mostStrokes)
+      throw new ImpossibleEditError(`A marker has at most ${mostStrokes} drawn lines. Take some away first.`)
+    put(marker.strokes, stroke, 'drawn line')
+  },
+  sentence: (shot, { marker }) => `Draw on marker ${markerName(shot, marker)}`,
+})
+
+export const removeStrokes = editKind<RemoveStrokes>({
+  kind: 'remove-strokes',
+  schema: fields({ kind: string().required(), marker: id() }),
+  apply(draft, { marker: named }) {
+    const marker = markerIn(draft, named)
+    delete marker.strokes
+  },
+  sentence: (shot, { marker }) => `Take the drawing of marker ${markerName(shot, marker)} away`,
 })

@@ -3,7 +3,7 @@
  * something once, or changes how one looks while it is held; tapped, a look stays until the next tap.
  */
 
-import { find, newId, nextTryName, usesOf } from '../../../core/shot'
+import { find, newId, nextMarkerName, nextTryName, usesOf } from '../../../core/shot'
 import { stepTry } from './card/step-try'
 import { elementActs } from './column/element-acts'
 import type { AppStore } from '../store'
@@ -88,8 +88,9 @@ function toggleMarker(state: RootState, dispatch: AppStore['dispatch']): void {
     dispatch(shotActions.edited({ kind: 'remove-marker', marker: here.id }))
     return
   }
-  const numbers = markers.map(({ name }) => Number(/^Marker (\d+)$/.exec(name)?.[1] ?? 0))
-  const marker = { id: newId(), name: `Marker ${1 + Math.max(0, ...numbers)}`, frame }
+  const shot = selectDocument(state)
+  if (!shot) return
+  const marker = { id: newId(), name: nextMarkerName(shot), frame }
   dispatch(shotActions.edited({ kind: 'add-marker', marker }))
 }
 
@@ -207,6 +208,12 @@ export const shortcuts: readonly Shortcut[] = [
     name: 'K',
     words: 'Put a marker on this frame, or take it away',
     act: toggleMarker,
+  },
+  {
+    code: 'KeyQ',
+    name: 'Q',
+    words: 'Draw on this frame (a quick note); it is kept with the frame’s marker',
+    act: change(({ screen }) => ({ screen: { tool: screen.tool === 'note' ? 'look' : 'note' } })),
   },
   { code: 'PageUp', name: 'Page up', words: 'The marker or keyframe before', act: goToStop(-1) },
   { code: 'PageDown', name: 'Page down', words: 'The next marker or keyframe', act: goToStop(1) },

@@ -8,6 +8,7 @@ import { selectDrawn, selectSamples, selectShownShot } from '../../store/selecto
 import { shotActions } from '../../store/shot-slice'
 import { viewChanged, type Region } from '../../store/view'
 import { handlesOf, outlinesOfSelected, type Handle } from '../tools'
+import { DrawnNotes } from './drawn-notes'
 import type { Placement } from './placement'
 import { SplitLine } from './split-line'
 
@@ -31,6 +32,7 @@ export function Overlay({ placement, region }: { placement: Placement; region: R
       {handlesOf(drawn).map((handle) => (
         <HandleMark key={handle.name} handle={handle} placement={placement} />
       ))}
+      <DrawnNotes placement={placement} />
       {area && <Outside area={area} placement={placement} />}
       {samples.map((sample) => (
         <SampleMark key={sample.id} name={sample.name} region={sample} placement={placement} />

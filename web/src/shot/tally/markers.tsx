@@ -29,7 +29,7 @@ export function Markers({ frames }: { frames: FrameRange }) {
   )
 }
 
-function MarkerName({ marker: { id, name, frame }, frames }: { marker: Marker; frames: FrameRange }) {
+function MarkerName({ marker: { id, name, frame, strokes }, frames }: { marker: Marker; frames: FrameRange }) {
   const dispatch = useAppDispatch()
   const [renaming, setRenaming] = useState(false)
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
@@ -83,6 +83,11 @@ function MarkerName({ marker: { id, name, frame }, frames }: { marker: Marker; f
           <MenuItem dense onClick={act(() => setRenaming(true))}>
             Rename
           </MenuItem>
+          {strokes && (
+            <MenuItem dense onClick={act(() => dispatch(shotActions.edited({ kind: 'remove-strokes', marker: id })))}>
+              Take the drawing away
+            </MenuItem>
+          )}
           <MenuItem dense onClick={act(() => dispatch(shotActions.edited({ kind: 'remove-marker', marker: id })))}>
             Remove
           </MenuItem>

@@ -5,6 +5,7 @@ import type { Point, ToolName } from '../../store/view'
 import type { Placement } from '../picture/placement'
 import { areaTool } from './area-tool'
 import { handlesOfSelected, type Drawn } from './drawings'
+import { noteTool } from './note-tool'
 import { lookTool } from './look-tool'
 import { splitHandles, splitTool } from './split-tool'
 import { cornersTool, placeTool, snapReach } from './placing-tool'
@@ -16,6 +17,7 @@ export const tools: Readonly<Record<ToolName, Tool>> = {
   area: areaTool,
   place: placeTool,
   corners: cornersTool,
+  note: noteTool,
 }
 
 /** What can be taken hold of on the picture: what compares, and what is selected. */

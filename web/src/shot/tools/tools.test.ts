@@ -96,6 +96,24 @@ test('the line of the split is drawn, its ends are moved by whichever tool, and 
   })
 })
 
+test('a line drawn on a frame makes its marker, the next goes to the same one; both are edits by themselves', () => {
+  const { store, begin, perform, shot } = open()
+  perform(begin('note', at(50, 60)), [at(50.2, 60), at(60, 62.25), at(70, 70)], at(70, 70))
+  const [marker] = Object.values(shot().markers.byId)
+  expect(marker).toMatchObject({ name: 'Marker 1', frame: 1001 })
+  // The second place is less than two screen pixels away.
+  expect(Object.values(marker.strokes?.byId ?? {})).toMatchObject([{ points: [50, 60, 60, 62.3, 70, 70] }])
+  perform(begin('note', at(-20, 10)), [at(0, 10)], at(0, 10))
+  expect(Object.keys(shot().markers.byId)).toEqual([marker.id])
+  expect(Object.values(shot().markers.byId[marker.id].strokes?.byId ?? {})).toHaveLength(2)
+  // A press alone draws nothing.
+  perform(begin('note', at(10, 10)), [], at(10, 10))
+  store.dispatch(shotActions.undone())
+  expect(Object.values(shot().markers.byId[marker.id].strokes?.byId ?? {})).toHaveLength(1)
+  store.dispatch(shotActions.undone())
+  expect(shot().markers.byId).toEqual({})
+})
+
 describe('placing', () => {
   /** The CG placed in a box of 40 by 30 at 100, 60: its pivot is 120, 75. */
   function placed() {
