@@ -35,6 +35,18 @@ const leastSigma = 0.1
  * @returns weights that sum to 1. Variances of blurs that follow each other add up, and nothing jumps while sigma changes.
  */
 export function gaussianAxis(sigma: number): AxisFilter {
+  let filter = known.get(sigma)
+  if (filter) return filter
+  if (known.size >= mostKnown) known.clear()
+  known.set(sigma, (filter = filterOf(sigma)))
+  return filter
+}
+
+/** The same few are asked for again and again, on every frame, and a narrow one takes a millisecond to find. */
+const known = new Map<number, AxisFilter>()
+const mostKnown = 512
+
+function filterOf(sigma: number): AxisFilter {
   let step = 1
   while (sigma / (step * 2) >= leastReducedSigma) step *= 2
   if (step === 1) return { step, weights: narrowWeights(sigma), reduce: [], enlarge: [] }

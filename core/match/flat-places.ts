@@ -100,12 +100,13 @@ export function likest(
     places.filter(({ light }) => sum(light) >= least).map((place) => ({ place, at: place.light.map(logOf) }))
   const [plate, element] = [lit(references), lit(adjusted)]
   const pairs = element.map(({ place, at }): LikePlaces | null => {
-    let best: LikePlaces | null = null
+    let [nearest, best]: [number, FlatPlace | null] = [Infinity, null]
     for (const one of plate) {
-      const apart = Math.hypot(one.at[0] - at[0], one.at[1] - at[1], one.at[2] - at[2])
-      if (!best || apart < best.apart) best = { reference: one.place, adjusted: place, apart }
+      const [r, g, b] = [one.at[0] - at[0], one.at[1] - at[1], one.at[2] - at[2]]
+      const squares = r * r + g * g + b * b
+      if (squares < nearest) [nearest, best] = [squares, one.place]
     }
-    return best
+    return best && { reference: best, adjusted: place, apart: Math.sqrt(nearest) }
   })
   const sorted = pairs.flatMap((one) => one ?? []).sort((a, b) => a.apart - b.apart)
   const kept: LikePlaces[] = []

@@ -75,24 +75,34 @@ interface Sums {
 
 const terms = 4
 
-function sumsOf({ ratio, occluded, wanted, counts }: ShadowCorners): Sums {
+function sumsOf({ ratio: [zeros, ones], occluded, wanted, counts }: ShadowCorners): Sums {
   const products = [0, 1, 2].map(() => new Float64Array(terms * terms))
-  const parts = new Float64Array(terms)
   let count = 0
   for (let i = 0; 4 * i < wanted.length; i++) {
     if (!counts(i)) continue
     for (let c = 0; c < 3; c++) {
       const at = 4 * i + c
-      const [zero, one] = [ratio[0][at], ratio[1][at]]
-      parts[0] = zero - wanted[at]
-      parts[1] = one - zero
-      parts[2] = occluded ? occluded[0][at] - zero : 0
-      parts[3] = occluded ? occluded[1][at] - occluded[0][at] - parts[1] : 0
-      if (!(Math.abs(parts[1]) > leastApart) || !parts.every(Number.isFinite)) continue
+      const zero = zeros[at]
+      const [a, b] = [zero - wanted[at], ones[at] - zero]
+      const d = occluded ? occluded[0][at] - zero : 0
+      const e = occluded ? occluded[1][at] - occluded[0][at] - b : 0
+      if (!(Math.abs(b) > leastApart) || !Number.isFinite(a + b + d + e)) continue
       count++
-      for (let a = 0; a < terms; a++) for (let b = 0; b < terms; b++) products[c][a * terms + b] += parts[a] * parts[b]
+      const into = products[c]
+      into[0] += a * a
+      into[1] += a * b
+      into[2] += a * d
+      into[3] += a * e
+      into[5] += b * b
+      into[6] += b * d
+      into[7] += b * e
+      into[10] += d * d
+      into[11] += d * e
+      into[15] += e * e
     }
   }
+  for (const into of products)
+    for (let i = 0; i < terms; i++) for (let j = 0; j < i; j++) into[i * terms + j] = into[j * terms + i]
   return { count, products }
 }
 

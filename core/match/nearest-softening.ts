@@ -77,6 +77,12 @@ export function nearestSoftening(pictures: readonly SharpAndSeen[]): Softening |
 interface Prepared extends SharpAndSeen {
   /** pixels that are covered as far as the widest Gaussian reaches */
   readonly places: Int32Array
+  /** three values a pixel: as they came, softened across, softened across and down */
+  readonly plain: Float64Array
+  readonly across: Float64Array
+  readonly both: Float64Array
+  /** the weights that `across` was made by: while the one across stays and the one down is looked for, it stays as well */
+  madeBy: readonly number[] | null
 }
 
 const reach = Math.ceil(widest * 1.5)
@@ -120,7 +126,12 @@ function withPlaces(picture: SharpAndSeen): Prepared {
   const both = eroded(across, height, width, width, reach)
   const places: number[] = []
   both.forEach((one, i) => one === 1 && places.push(i))
-  return { ...picture, places: Int32Array.from(places) }
+  const plain = new Float64Array(width * height * 3)
+  for (let i = 0; i < width * height; i++) for (let c = 0; c < 3; c++) plain[3 * i + c] = picture.sharp[4 * i + c]
+  return {
+    ...{ ...picture, places: Int32Array.from(places), plain, madeBy: null },
+    ...{ across: new Float64Array(plain.length), both: new Float64Array(plain.length) },
+  }
 }
 
 /** Along lines whose pixels lie `stride` apart. */
@@ -151,13 +162,16 @@ function weightsOf(sigma: number): readonly number[] {
 function leftOver(prepared: readonly Prepared[], across: number, down: number): number {
   const taps = [weightsOf(across), weightsOf(down)] as const
   let squares = 0
-  const soft = prepared.map(({ sharp, window }) => softened(sharp, window, taps))
+  const soft = prepared.map((one) => softened(one, taps))
   for (const c of [0, 1, 2]) {
     let [n, sx, sy, sxx, sxy, syy] = [0, 0, 0, 0, 0, 0]
     prepared.forEach(({ places, seen }, which) => {
-      for (const i of places) {
-        const [x, y] = [soft[which][3 * i + c], seen[4 * i + c]]
-        n++
+      const own = soft[which]
+      n += places.length
+      for (let k = 0; k < places.length; k++) {
+        const i = places[k]
+        const x = own[3 * i + c]
+        const y = seen[4 * i + c]
         sx += x
         sy += y
         sxx += x * x
@@ -171,16 +185,15 @@ function leftOver(prepared: readonly Prepared[], across: number, down: number): 
   return squares
 }
 
-/** Three values a pixel. */
-function softened(
-  sharp: Float32Array,
-  { width, height }: Pick<Window, 'width' | 'height'>,
-  [across, down]: readonly [readonly number[], readonly number[]],
-): Float64Array {
-  const plain = new Float64Array(width * height * 3)
-  for (let i = 0; i < width * height; i++) for (let c = 0; c < 3; c++) plain[3 * i + c] = sharp[4 * i + c]
-  const first = along(plain, { count: width, stride: 3, lines: height, lineStride: 3 * width }, across)
-  return along(first, { count: height, stride: 3 * width, lines: width, lineStride: 3 }, down)
+/** @returns `both` of what was prepared, made anew */
+function softened(of: Prepared, [across, down]: readonly [readonly number[], readonly number[]]): Float64Array {
+  const { width, height } = of.window
+  if (of.madeBy !== across) {
+    along(of.plain, of.across, { count: width, stride: 3, lines: height, lineStride: 3 * width }, across)
+    of.madeBy = across
+  }
+  along(of.across, of.both, { count: height, stride: 3 * width, lines: width, lineStride: 3 }, down)
+  return of.both
 }
 
 interface Axis {
@@ -191,10 +204,13 @@ interface Axis {
 }
 
 /** Beyond its ends a line goes on with its outermost pixels, which nothing that is compared sees. */
-function along(from: Float64Array, { count, stride, lines, lineStride }: Axis, taps: readonly number[]): Float64Array {
+function along(
+  from: Float64Array,
+  out: Float64Array,
+  { count, stride, lines, lineStride }: Axis,
+  taps: readonly number[],
+): void {
   const reach = taps.length - 1
-  if (reach === 0) return from
-  const out = new Float64Array(from.length)
   for (let line = 0; line < lines; line++)
     for (let at = 0; at < count; at++) {
       const i = line * lineStride + at * stride
@@ -209,7 +225,6 @@ function along(from: Float64Array, { count, stride, lines, lineStride }: Axis, t
         out[i + c] = sum
       }
     }
-  return out
 }
 
 /** The golden section; to a thousandth. */

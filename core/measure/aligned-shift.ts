@@ -32,14 +32,7 @@ export function alignedShift(
   const b: Plane = { values: brightness(search), width: width + 2 * farthest, height: height + 2 * farthest }
   const error = errorOf(a.values, width, height)
   if (!(error <= mostError)) return null
-  const [halfA, halfB] = [halved(a), halved(b)]
-  // The halves of the patch lie on those of the search where it reaches an even number of pixels further.
-  const reach = farthest >> 1
-  const rough = lowestNear(halfA, halfB, reach)
-  const near = (at: number) => Math.min(2 * farthest, Math.max(0, at))
-  const [left, top] = [near(2 * rough.x - around), near(2 * rough.y - around)]
-  const best = lowest(a, b, { x: left, y: top }, { x: near(2 * rough.x + around), y: near(2 * rough.y + around) })
-  const { x, y } = best
+  const { x, y } = lowestFrom({ a, b })
   if (x === 0 || y === 0 || x === 2 * farthest || y === 2 * farthest) return null
   const between = lowestBetween((dx, dy) => costOf(a, b, x + dx, y + dy))
   return { x: x - farthest + between.x, y: y - farthest + between.y, error }
@@ -47,6 +40,25 @@ export function alignedShift(
 
 /** What is found at half the size is looked for so far around at the full one. */
 const around = 3
+/** A patch is halved once more while its sides stay as long. */
+const leastHalvedSide = 32
+
+/** The patch and what it is looked for in, at one size. */
+interface Level {
+  readonly a: Plane
+  readonly b: Plane
+}
+
+/** Looked for at half the size first, at least once. */
+function lowestFrom({ a, b }: Level): { readonly x: number; readonly y: number } {
+  const half: Level = { a: halved(a), b: halved(b) }
+  const again = Math.min(half.a.width, half.a.height) >= 2 * leastHalvedSide
+  // The halves of the patch lie on those of the search where it reaches an even number of pixels further.
+  const rough = again ? lowestFrom(half) : lowestNear(half.a, half.b, (b.width - a.width) >> 2)
+  const held = (at: number) => Math.min(b.width - a.width, Math.max(0, at))
+  const [left, top] = [held(2 * rough.x - around), held(2 * rough.y - around)]
+  return lowest(a, b, { x: left, y: top }, { x: held(2 * rough.x + around), y: held(2 * rough.y + around) })
+}
 
 interface Plane {
   readonly values: Float64Array
@@ -65,8 +77,9 @@ function lowestNear(a: Plane, b: Plane, reach: number) {
   places.sort((one, other) => one.far - other.far)
   let best = { x: reach, y: reach, cost: Infinity }
   for (const { x, y } of places) {
-    const cost = costOf(a, b, x, y)
-    if (cost < (1 - clearlyBetter) * best.cost) best = { x, y, cost }
+    const most = (1 - clearlyBetter) * best.cost
+    const cost = costOf(a, b, x, y, most)
+    if (cost < most) best = { x, y, cost }
   }
   return best
 }
@@ -75,14 +88,18 @@ function lowest(a: Plane, b: Plane, from: { x: number; y: number }, to: { x: num
   let best = { x: from.x, y: from.y, cost: Infinity }
   for (let y = from.y; y <= to.y; y++)
     for (let x = from.x; x <= to.x; x++) {
-      const cost = costOf(a, b, x, y)
+      const cost = costOf(a, b, x, y, best.cost)
       if (cost < best.cost) best = { x, y, cost }
     }
   return best
 }
 
-/** Of `a` laid at a place of `b`. */
-function costOf(a: Plane, b: Plane, left: number, top: number): number {
+/**
+ * Of `a` laid at a place of `b`.
+ *
+ * @param most where it is surely more, infinity is given: squares about a mean only grow with every row
+ */
+function costOf(a: Plane, b: Plane, left: number, top: number, most = Infinity): number {
   let [sum, squares] = [0, 0]
   for (let y = 0; y < a.height; y++) {
     const from = (y + top) * b.width + left
@@ -91,6 +108,7 @@ function costOf(a: Plane, b: Plane, left: number, top: number): number {
       sum += apart
       squares += apart * apart
     }
+    if (squares - (sum * sum) / (a.width * (y + 1)) > most) return Infinity
   }
   return squares - (sum * sum) / (a.width * a.height)
 }
