@@ -71,16 +71,36 @@ test('what is sure is used in one step beside a try, and its witnesses agree on 
   await page.getByRole('button', { name: 'Read every frame' }).click()
   await page.getByText('Witnesses and checks, all frames read').waitFor()
   const rows = page.getByRole('list', { name: 'Verdicts over the frames' }).getByRole('listitem')
-  // The bell alone stands over the plate: every check has one row.
-  expect(await rows.count()).toBe(Object.keys(shot.witnesses.byId).length + checkNames.length)
+  // The bell alone stands over the plate, and nothing of it is keyed: every other check has one row.
+  expect(await rows.count()).toBe(Object.keys(shot.witnesses.byId).length + checkNames.length - 1)
   // None of them drifts: the object is the same on both sides.
   expect(await rows.filter({ hasText: 'drift' }).count()).toBe(0)
   const evidence = page.getByRole('region', { name: 'Evidence' })
   await evidence.getByRole('button', { name: /^Witness Colour chart 1: (Agrees|Not judged)/ }).waitFor()
 })
 
-test('black that steps on one frame is found by its check, whose click goes there and shows the element', async () => {
+test('matched, no other exposure, white or saturation is proposed; used, one is added and taken back', async () => {
   await page.getByRole('button', { name: 'Close', exact: true }).click()
+  const evidence = page.getByRole('region', { name: 'Evidence' })
+  await evidence.getByRole('button', { name: /^Witness Colour chart 1: / }).click()
+  await card(page).getByRole('button', { name: 'Exposure, white, saturation …' }).click()
+  const numbers = card(page).getByRole('group', { name: 'One number for Diving bell' })
+  const found = async (label: string, pattern: RegExp) => {
+    const text = await numbers.getByRole('group', { name: label }).getByText(pattern).textContent()
+    return Number(pattern.exec(text ?? '')?.[1])
+  }
+  expect(Math.abs(await found('Exposure', /^([+-]?\d\.\d\d) stops$/))).toBeLessThan(0.1)
+  expect(Math.abs((await found('As lit by', /^(\d+) K$/)) - 6500)).toBeLessThan(500)
+  expect(Math.abs((await found('Saturation', /^(\d\.\d{3}) ×$/)) - 1)).toBeLessThan(0.1)
+  const before = await shotNow()
+  await numbers.getByRole('button', { name: 'Use the saturation' }).click()
+  const added = Object.values((await shotNow()).treatments.byId).filter(({ kind }) => kind === 'saturation')
+  expect(added).toHaveLength(1)
+  await page.getByRole('button', { name: 'Undo' }).click()
+  expect(await shotNow()).toEqual(before)
+})
+
+test('black that steps on one frame is found by its check, whose click goes there and shows the element', async () => {
   const { treatments } = await shotNow()
   const veil = treatments.byId.match.parameters.veil as readonly number[]
   const at = { owner: { kind: 'treatment', id: 'match' }, parameter: 'veil' }
@@ -96,7 +116,8 @@ test('black that steps on one frame is found by its check, whose click goes ther
   // The photographs are read with what is set on their frames: those witnesses drift there as well.
   const isFirst = (label: RegExp) => rows.getByRole('listitem').first().and(page.getByLabel(label)).waitFor()
   const isLast = (label: RegExp) => rows.getByRole('listitem').last().and(page.getByLabel(label)).waitFor()
-  await isLast(/^Repeated frames of Diving bell$/)
+  // The keyframes that make it step are named as well.
+  await isLast(/^Keyframes of Diving bell, 1 drift, worst 1004$/)
   await page.getByRole('button', { name: 'Worst first' }).click()
   await isFirst(/1 drift/)
   await isLast(/^Repeated frames of Diving bell$/)

@@ -2,7 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import type { Browser, Page } from 'playwright-core'
 import { halfToFloat } from '../core/image/half'
-import type { Shot } from '../core/shot'
+import type { Sample, Shot } from '../core/shot'
 import type { ShotReadings } from '../core/witnesses'
 import { bytesSource, readExr } from '../formats/exr'
 import { unpacking } from '../server/media/exr-blocks'
@@ -100,6 +100,22 @@ async function darkest(folder: string, part?: string): Promise<[number, number]>
   return found
 }
 
+/** Of the plate on frame 1001, red, green, blue. */
+async function meanOf({ x, y, width, height }: Sample): Promise<number[]> {
+  const folder = join(data.shot, 'plate')
+  const path = join(folder, readdirSync(folder).find((name) => name.includes('1001')) ?? '')
+  const { dataWindow, planes } = await readExr(bytesSource(new Uint8Array(readFileSync(path)), path), unpacking)
+  return ['R', 'G', 'B'].map((channel) => {
+    const samples = planes.find(({ name }) => name === channel)?.samples
+    if (!samples) throw new Error('no light')
+    let sum = 0
+    for (let j = y - dataWindow.y; j < y - dataWindow.y + height; j++)
+      for (let i = x - dataWindow.x; i < x - dataWindow.x + width; i++)
+        sum += halfToFloat(samples[j * dataWindow.width + i])
+    return sum / (width * height)
+  })
+}
+
 test('two samples become a witness in one step; it is read and drifts, since the bell is too black', async () => {
   await regionAt(...(await darkest(join(data.shot, 'plate'))))
   await regionAt(...(await darkest(join(data.shot, 'cg'), 'beauty')))
@@ -127,6 +143,14 @@ test('from a dark pair the veil is proposed, with what would make it surer; used
   await page.getByRole('button', { name: 'Undo' }).click()
   await evidence().getByRole('button', { name: 'Witness 1: Drifts.' }).waitFor()
   expect(await veilNow()).toEqual(before)
+})
+
+test('a pair in the dark tells no exposure, white or saturation, and that is said', async () => {
+  await card(page).getByRole('button', { name: 'Exposure, white, saturation …' }).click()
+  const numbers = card(page).getByRole('group', { name: 'One number for Diving bell' })
+  await numbers.getByText('needs a witness in the light').nth(2).waitFor()
+  await card(page).getByRole('button', { name: 'Hide exposure, white, saturation' }).click()
+  await numbers.waitFor({ state: 'detached' })
 })
 
 test('read on every frame as work, the row tells where it drifts; after a change it is read again, and only that', async () => {
@@ -235,4 +259,35 @@ test('on ground that the element does not cover it is not judged, with the reaso
     .getByRole('button', { name: /^Witness 2/ })
     .waitFor({ state: 'detached' })
   await card(page).getByRole('heading', { name: 'Diving bell' }).waitFor()
+})
+
+test('a shadow takes its ratio from the plate’s own, by two samples on the same ground', async () => {
+  await element(page, 'Bell shadow').click()
+  const before = await shotNow()
+  await card(page).getByRole('button', { name: 'By the plate’s own shadow …' }).click()
+  await card(page).getByText('Keep two samples first').waitFor()
+  const [light, dark] = [
+    [0.75, 0.7],
+    [0.25, 0.85],
+  ] as const
+  await regionAt(...light)
+  await regionAt(...dark)
+  const choose = async (label: string, name: string) => {
+    await card(page).getByRole('combobox', { name: label }).click()
+    await page.getByRole('option', { name, exact: true }).click()
+  }
+  const samples = Object.values((await shotNow()).samples.byId)
+  const [lit, shadowed] = await Promise.all(samples.map((one) => meanOf(one)))
+  await choose('Ground in the light', samples[0].name)
+  await choose('The same ground in shadow', samples[1].name)
+  await card(page).getByRole('button', { name: 'Use the ratio' }).click()
+  const found = Object.values((await shotNow()).elements.byId).find(({ name }) => name === 'Bell shadow')
+  const veil = found?.blend.parameters.veil as readonly number[]
+  const ratio = found?.blend.parameters.ratio as readonly number[]
+  for (let c = 0; c < 3; c++) expect(ratio[c]).toBeCloseTo(Math.min(1, (shadowed[c] - veil[c]) / (lit[c] - veil[c])), 3)
+  for (let i = 0; i < 3; i++) {
+    await page.getByRole('button', { name: 'Undo' }).click()
+    await desk.saved()
+  }
+  expect((await shotNow()).elements).toEqual(before.elements)
 })

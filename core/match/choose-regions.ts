@@ -2,14 +2,13 @@
 
 import { overlap, type Window } from '../image/window'
 import { summedArea, sumOver } from './summed-area'
+import { darkLight } from './unlikeness'
 
 export interface Region extends Window {
   /** mean of each channel */
   readonly light: readonly [number, number, number]
 }
 
-/** Light added before its logarithm is taken: in the dark, differences are no matter of ratios. */
-const darkLight = 0.01
 const covered = 0.999
 
 /**

@@ -1,5 +1,6 @@
 import fc from 'fast-check'
-import { darkLight, fitLine, usualTau, type PairOfReadings } from './fit-line'
+import { fitLine, type PairOfReadings } from './fit-line'
+import { darkLight, usualTau } from './unlikeness'
 import { ninetyPercent } from './students-t'
 import { randomOf } from './test/random'
 

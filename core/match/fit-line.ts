@@ -7,6 +7,8 @@
  * point, however many frames it was read on.
  */
 
+import { darkLight, unlikenessOf } from './unlikeness'
+
 /** One pair, its frames taken together. */
 export interface PairOfReadings {
   /** scene-linear light of the adjusted side before veil and gain, and of the reference */
@@ -33,12 +35,6 @@ export interface FittedLine {
   readonly left: readonly number[]
 }
 
-/** Materials that look alike differ by so much of their light; counts like this many pairs beyond what the line needs. */
-export const usualTau = 0.05
-const weightOfUsual = 20
-/** Light added before a share is taken of it: in the dark, likeness is no matter of shares. */
-export const darkLight = 0.01
-
 const mostRounds = 60
 const converged = 1e-10
 
@@ -56,25 +52,8 @@ export function fitLine(pairs: readonly PairOfReadings[], known: Known = {}): Fi
   const unknowns = (known.gain === undefined ? 1 : 0) + (known.veil === undefined ? 1 : 0)
   if (unknowns === 0 || pairs.length < unknowns)
     throw new RangeError(`A line of ${unknowns} unknowns cannot be laid through ${pairs.length} pairs.`)
-  const freedom = weightOfUsual + pairs.length - unknowns
-  let tau = usualTau
-  let line = through(pairs, tau, known)
-  // The pairs' own scatter against what is usual, as if that had been seen in so many pairs before.
-  const surplus = (share: number) => {
-    line = through(pairs, share, known)
-    const scatter = line.left.reduce((sum, one) => sum + one * one, 0)
-    return scatter + weightOfUsual * (usualTau / share) ** 2 - freedom
-  }
-  let [low, high] = [usualTau / 8, usualTau]
-  while (surplus(high) > 0 && high < 8) high *= 2
-  // To a few millionths.
-  for (let i = 0; i < 20; i++) {
-    tau = Math.sqrt(low * high)
-    if (surplus(tau) > 0) low = tau
-    else high = tau
-  }
-  line = through(pairs, tau, known)
-  return { ...line, tau, freedom }
+  const { tau, freedom } = unlikenessOf(pairs.length, unknowns, (share) => through(pairs, share, known).left)
+  return { ...through(pairs, tau, known), tau, freedom }
 }
 
 type Line = Omit<FittedLine, 'tau' | 'freedom'>

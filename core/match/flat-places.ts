@@ -3,6 +3,7 @@
 import { overlap, type Window } from '../image/window'
 import type { Rgb } from './reading'
 import { summedArea, sumOver } from './summed-area'
+import { darkLight } from './unlikeness'
 
 export interface FlatPlace extends Window {
   /** straight light: the mean over the coverage */
@@ -21,8 +22,6 @@ export interface FlatPlacesOptions {
 }
 
 const covered = 0.999
-/** In the dark, light is no matter of shares. */
-const darkLight = 0.01
 /** By so many errors noise alone may set quarters apart. */
 const byNoise = 4
 /** Grain has a size: so many pixels beside each other say no more than one. */

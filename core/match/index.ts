@@ -23,7 +23,9 @@ export {
   type Verdict,
   type WitnessPurpose,
 } from './reading'
+export { numberNames, oneNumber, triedOf, type NumberName, type NumberProposed, type PairTried } from './one-number'
 export { medianOf } from './median'
 export { ninetyPercent } from './students-t'
 export { pairsOverFrames } from './over-frames'
+export { shadowRatio, type ShadowRatio } from './shadow-ratio'
 export { steadyPlaces, steadyVerdicts, type SteadyVerdict } from './steady'

@@ -1,8 +1,9 @@
 /** Veil and gain of an element, from all its witnesses: what they would have to be for both sides to agree. */
 
-import { fitLine, usualTau, type FittedLine, type PairOfReadings } from './fit-line'
+import { fitLine, type FittedLine, type PairOfReadings } from './fit-line'
 import { leastCoverage, type Rgb, type SideReading, type WitnessPurpose } from './reading'
 import { ninetyPercent } from './students-t'
+import { usualTau } from './unlikeness'
 
 /** A witness's two sides, the adjusted one as it is without veil and gain. */
 export interface PairRead {

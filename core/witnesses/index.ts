@@ -5,6 +5,7 @@ export { countsOn, readingKey, WitnessReader, type WitnessReading } from './read
 export { suggestWitnesses, type NotSuggested, type Suggested, type Suggestion } from './suggest'
 export { suggestedPurposes, type SuggestedPurpose } from './places-to-compare'
 export { toBeMatched } from './matching'
+export { numberChanges, numberSettings, proposeNumbers } from './propose-numbers'
 export { matchAll } from './match-all'
 export { accepted, changesOf, type Accept } from './changes'
 export type { LeftPart, Matched, MatchedPart, Matching, PlanOf } from './parts'

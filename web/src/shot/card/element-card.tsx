@@ -15,6 +15,7 @@ import { ParameterRow } from './parameter-row'
 import { KeepComputed } from './keep-computed'
 import { PassChoice } from './pass-choice'
 import { PlacingSection } from './placing'
+import { PlateShadow } from './plate-shadow'
 import { Problems } from './problems'
 import { OwnGlass } from './own-glass'
 import { Remembered } from './remembered'
@@ -72,6 +73,7 @@ export function ElementCard({ element, pinned = false }: { element: Element; pin
             curves={element.blend.parameters[parameter.name]}
           />
         ))}
+      {!isPlate && element.blend.kind === 'shadow' && <PlateShadow element={element} />}
       {!isPlate && element.blend.kind === 'reveal' && <Reveals element={element} />}
       {!isPlate && <OwnGlass id={element.id} own={element.ownGlass === true} />}
       {!isPlate && <PlacingSection element={element} />}

@@ -12,6 +12,7 @@ import type { RootState } from '../../store/state'
 import { PlotLater } from '../card/plot-later'
 import { ProposalOverFrames } from './proposal-over-frames'
 import { ProposalRow } from './proposal-row'
+import { ProposedNumbers } from './proposed-numbers'
 import { keptTry, proposedLabels, treatmentFor, type ProposedName } from './proposed-treatment'
 import { useProposal, type Proposed } from './use-proposal'
 
@@ -28,6 +29,7 @@ export function Proposal({ element, name }: { element: string; name: string }) {
     <>
       <Numbers found={found} element={element} name={name} />
       <ProposalOverFrames element={element} name={name} />
+      <ProposedNumbers element={element} name={name} />
     </>
   )
 }

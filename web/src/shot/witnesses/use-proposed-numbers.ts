@@ -1,0 +1,34 @@
+/** Exposure, white balance and saturation of an element, each by itself, from what its witnesses read on this frame. */
+
+import { useEffect, useState } from 'react'
+import type { NumberName, NumberProposed } from '../../../../core/match'
+import { proposeNumbers } from '../../../../core/witnesses'
+import { useEngine } from '../../engine/engine-context'
+import { useNewest } from '../../engine/use-newest'
+import { useAppSelector } from '../../store'
+import { planOf } from '../../store/plans'
+import { selectCatalog, selectDocument, selectFrame } from '../../store/selectors'
+
+export type ProposedNumbers = Readonly<Record<NumberName, NumberProposed | null>>
+
+/** @returns null until they are measured; a sentence where they cannot be */
+export function useProposedNumbers(element: string): ProposedNumbers | string | null {
+  const engine = useEngine()
+  const shot = useAppSelector(selectDocument)
+  const catalog = useAppSelector(selectCatalog)
+  const frame = useAppSelector(selectFrame)
+  const [found, setFound] = useState<ProposedNumbers | string | null>(null)
+  const ask = useNewest()
+  useEffect(() => {
+    if (!shot) return
+    ask(async () => {
+      try {
+        const plan = (seen: typeof shot, at: number, scale: 1 | 2 | 4) => planOf(seen, at, scale, catalog)
+        setFound(await proposeNumbers(shot, engine, plan, element, frame))
+      } catch (error) {
+        setFound(error instanceof Error ? error.message : String(error))
+      }
+    })
+  }, [engine, shot, catalog, frame, element, ask])
+  return found
+}
