@@ -9,9 +9,9 @@ import { launch, screen, waitForNewest, waitForPicture } from '../e2e/driving/ch
 import { sentence, tallyAxis } from '../e2e/driving/screen'
 import { addressOf, newDatabase, runServer } from '../server/test/running-server'
 import { samplePlanes, writeSample } from './exr-sample'
+import { dragVeil, pictureMark } from './drag-veil'
 import { atLeast, atMost, besidePeer, median, type Row } from './row'
 
-const pictureMark = 'enkrasis:picture'
 const scopeMark = 'enkrasis:scope'
 
 /** @param large folder of the demo at 1920x1080 */
@@ -94,7 +94,7 @@ async function benchScope(browser: Browser, address: string): Promise<Row[]> {
     await page.evaluate((mark) => performance.clearMarks(mark), scopeMark)
     await page.keyboard.press('s')
     await page.waitForFunction((mark) => performance.getEntriesByName(mark).length > 0, scopeMark)
-    const [, , rate] = await dragVeil(page)
+    const [, , rate] = await dragVeil(page, scopeMark)
     await page.mouse.up()
     rows.push(
       atLeast(`A ${scope} of three layers at half scale of the demo, while the veil is dragged`, rate, 10, 'updates/s'),
@@ -165,40 +165,4 @@ async function benchScrubbing(browser: Browser, address: string): Promise<Row[]>
       'ms',
     ),
   ]
-}
-
-/**
- * Moves the pointer every 8 ms for some seconds. @returns pictures a second, median ms from a move to the next picture, and
- * scopes a second
- */
-async function dragVeil(page: Page): Promise<[number, number, number]> {
-  await page.getByRole('button', { name: 'Scale', exact: true }).click()
-  await page.getByRole('menuitem', { name: 'half scale' }).click()
-  await page.waitForTimeout(2500)
-  const box = await page.getByRole('spinbutton', { name: 'Veil, all channels' }).boundingBox()
-  if (!box) throw new Error('There is no veil to drag.')
-  await page.mouse.move(box.x + 10, box.y + 8)
-  await page.mouse.down()
-  return page.evaluate(
-    async ({ x, y, mark, scope }) => {
-      const target = document.querySelector('[aria-label="Veil, all channels"]')
-      performance.clearMarks(mark)
-      performance.clearMarks(scope)
-      const start = performance.now()
-      const moves: number[] = []
-      for (let i = 0; performance.now() - start < 4000; i++) {
-        moves.push(performance.now())
-        target?.dispatchEvent(
-          new PointerEvent('pointermove', { bubbles: true, clientX: x + 10 + (i % 200), clientY: y + 8, pointerId: 1 }),
-        )
-        await new Promise((done) => setTimeout(done, 8))
-      }
-      const seconds = (performance.now() - start) / 1000
-      const pictures = performance.getEntriesByName(mark).map((entry) => entry.startTime)
-      const delays = moves.map((at) => (pictures.find((shown) => shown > at) ?? Infinity) - at).sort((a, b) => a - b)
-      const scopes = performance.getEntriesByName(scope).length
-      return [pictures.length / seconds, delays[delays.length >> 1], scopes / seconds] as [number, number, number]
-    },
-    { ...box, mark: pictureMark, scope: scopeMark },
-  )
 }

@@ -2,9 +2,11 @@
 
 import type { Change, Shot } from '../core/shot'
 import type { ShotReadings } from '../core/witnesses'
+import { launch, screen, waitForPicture } from '../e2e/driving/chromium'
 import { ownPageHeader } from '../formats/wire/own-page'
 import { addressOf, ask, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
-import { atMost, type Row } from './row'
+import { dragVeil } from './drag-veil'
+import { atLeast, atMost, type Row } from './row'
 
 const count = 12
 
@@ -33,13 +35,32 @@ export async function benchWitnesses(database: string, data: string): Promise<Ro
       value: 0.8,
     })
     const again = await timeToRead(server)
+    const [pictures, readings] = await draggedBesideWitnesses(server)
     const name = `${count} witnesses of 32 x 32 over ${shot.frames.last - shot.frames.first + 1} demo frames, as work`
     return [
       atMost(`${name}: cold, decoding included`, cold, 4, 's'),
       atMost('… again after an edit of one element', again, 0.3, 's'),
+      atLeast('… read while the veil is dragged at half scale in Chromium', readings, 15, 'times/s'),
+      atLeast('… pictures meanwhile', pictures, 15, 'pictures/s'),
     ]
   } finally {
     await server.stop()
+  }
+}
+
+/** Marked by the page whenever it has read the frame's witnesses. */
+const readingsMark = 'enkrasis:readings'
+
+async function draggedBesideWitnesses(server: RunningServer): Promise<[number, number]> {
+  const browser = await launch()
+  try {
+    const page = await browser.newPage({ viewport: screen })
+    await page.goto(await addressOf(server, '/shots/quay-010'))
+    await waitForPicture(page)
+    const [pictures, , readings] = await dragVeil(page, readingsMark)
+    return [pictures, readings]
+  } finally {
+    await browser.close()
   }
 }
 

@@ -9,6 +9,9 @@ import { planOf } from '../../store/plans'
 import { readNow } from '../../store/readings'
 import { selectCatalog, selectFrame, selectShownShot, selectWitnesses } from '../../store/selectors'
 
+/** Left in the browser's timeline whenever the frame's witnesses were read. */
+export const readingsMark = 'enkrasis:readings'
+
 export function useReadings(): void {
   const engine = useEngine()
   const dispatch = useAppDispatch()
@@ -26,6 +29,7 @@ export function useReadings(): void {
         const plans = plansOf(shot, (seen, at, scale) => planOf(seen, at, scale, catalog))
         const counting = witnesses.filter((one) => countsOn(shot, one, frame))
         const read = await reader.read(plans, frame, counting)
+        performance.mark(readingsMark)
         dispatch(readNow(Object.fromEntries(counting.map(({ id }, i) => [id, { frame, ...read[i] }]))))
       } catch {
         // The picture says what is wrong with the frame.
