@@ -16,6 +16,7 @@ const order = [
   'set',
   'look',
   'measure',
+  'track',
   'match',
   'shot',
   'work',

@@ -12,6 +12,7 @@ import { primariesNames } from '../core/colour/primaries'
 import type { Scale } from '../core/graph/steps'
 import type { Window } from '../core/image/window'
 import { exrCompressions, outputEncodings, outputFormats, sampleChoices } from '../core/delivery/choices'
+import { patternModels } from '../core/track/pattern-models'
 import { treatmentKinds } from '../core/treatments'
 import type { ApplyOptions } from './commands/apply'
 import type { ConvertOptions } from './commands/convert'
@@ -22,6 +23,7 @@ import type { ProposeOptions } from './commands/propose'
 import type { RenderOptions } from './commands/render'
 import type { ScoreOptions } from './commands/score'
 import type { StandInOptions } from './commands/standin'
+import type { TrackOptions } from './commands/track'
 import type { WorkerCommandOptions } from './commands/worker'
 import { workKinds } from '../core/work'
 
@@ -35,6 +37,12 @@ function frameRange(text: string): { first: number; last: number } {
   const last = Number(match[2] ?? match[1])
   if (last < first) throw new InvalidArgumentError('The range ends before it starts.')
   return { first, last }
+}
+
+function spotOf(text: string): { x: number; y: number } {
+  const numbers = text.split(',').map(Number)
+  if (numbers.length !== 2 || !numbers.every(Number.isFinite)) throw new InvalidArgumentError('Write x,y: 640,360.5.')
+  return { x: numbers[0], y: numbers[1] }
 }
 
 function oneOf<T extends number>(allowed: readonly T[]): (text: string) => T {
@@ -197,6 +205,25 @@ program
   .addOption(memory())
   .action(async (file: string, options: MeasureOptions) =>
     (await import('./commands/measure')).measure(file, { ...options, built }),
+  )
+program
+  .command('track')
+  .description('follow a point of the plate by what lies around it, with errors; stops where it is lost, and says why')
+  .argument('<shot file>')
+  .requiredOption('--point <x,y>', 'in pixels of the frame; a pixel reaches from a whole number to the next', spotOf)
+  .option('--from <frame>', 'where the point is set; default the first', wholeNumber)
+  .option('--to <frame>', 'default the last; before --from it is followed backward', wholeNumber)
+  .addOption(
+    new Option('--model <model>', 'how the pattern may change: by its place, turned and scaled, sheared as well')
+      .choices(patternModels)
+      .default('translation'),
+  )
+  .option('--json <file>', 'also write the track')
+  .addOption(mediaRoot())
+  .addOption(threads())
+  .addOption(memory())
+  .action(async (file: string, options: TrackOptions) =>
+    (await import('./commands/track')).track(file, { ...options, built }),
   )
 program
   .command('propose')

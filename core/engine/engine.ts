@@ -9,7 +9,9 @@
 import { framesOf, type Step } from '../graph/steps'
 import { emptyWindow, pixelCount, type Window } from '../image/window'
 import type { Counting } from '../kernels/counting'
+import { cutWindow } from '../image/cut'
 import { measureWindow, type Wanted, type WindowReading } from '../measure/window-statistics'
+import { windowsTogether } from './windows-together'
 import type { ViewSettings } from '../kernels/kernels'
 import { ArenaFullError } from './arena'
 import { compile, type Storage } from './compile'
@@ -78,8 +80,6 @@ interface Ahead {
   readonly ended: Promise<unknown>
 }
 
-/** What a block of most EXR files has. */
-const linesOfBlock = 16
 /** A picture is not cut into bands lower than this. */
 const leastBand = 16
 /**
@@ -155,15 +155,18 @@ export class Engine {
     const held: ReadonlyMap<string, KeptFrame>[] = []
     try {
       const read = withComputed(step, this.computed)
-      const bands = await Promise.allSettled(bandsOf(windows).map((band) => this.wanted.bring([read], band)))
+      const groups = windowsTogether(windows)
+      const bands = await Promise.allSettled(groups.map(({ around }) => this.wanted.bring([read], [around])))
       for (const band of bands) if (band.status === 'fulfilled') held.push(band.value)
       const failed = bands.find((band) => band.status === 'rejected')
       // What is gone is made again with the first window.
       if (failed && !(failed.reason instanceof ComputedGoneError)) throw failed.reason
-      const readings: WindowReading[] = []
-      for (const window of windows)
-        readings.push(measureWindow(await this.light(step, window, { ...options, once: true }), window, wanted))
-      return readings
+      const readings = new Map<Window, WindowReading>()
+      for (const { around, windows: own } of groups) {
+        const light = await this.light(step, around, { ...options, once: true })
+        for (const window of own) readings.set(window, measureWindow(cutWindow(light, around, window), window, wanted))
+      }
+      return windows.map((window) => readings.get(window) as WindowReading)
     } finally {
       for (const band of held) for (const kept of band.values()) this.holdings.letGo(kept)
     }
@@ -423,18 +426,6 @@ export class Engine {
       ? summedCounts(buffer, address, bytes, this.options.workers)
       : (new Uint8Array(buffer, address, bytes).slice() as Bytes)
   }
-}
-
-/** Windows that lie beside each other, since files hold their pixels in blocks of lines. */
-function bandsOf(windows: readonly Window[]): readonly (readonly Window[])[] {
-  const bands: Window[][] = []
-  let bottom = -Infinity
-  for (const window of [...windows].sort((a, b) => a.y - b.y)) {
-    if (window.y > bottom + linesOfBlock) bands.push([])
-    bands.at(-1)?.push(window)
-    bottom = Math.max(bottom, window.y + window.height)
-  }
-  return bands
 }
 
 function sameWindow(a: Window, b: Window): boolean {

@@ -13,7 +13,6 @@ const sound = (frame: number): FactsOfElement => ({
   centre: { x: 100 + frame, y: 50 },
   plate: { black: [0.02, 0.025, 0.03], mean: [0.05, 0.05, 0.06], print: `plate ${frame}` },
   shadow: [0.5, 0.5, 0.5],
-  cut: 0,
 })
 const numbers = Array.from({ length: 12 }, (_, i) => 1001 + i)
 const bad = 1006
@@ -50,7 +49,6 @@ test.each<readonly [CheckName, (one: FactsOfElement) => Partial<FactsOfElement>]
   ['coverage', () => ({ area: 1150 })],
   ['place', ({ centre }) => ({ centre: centre && { x: centre.x + 1, y: centre.y } })],
   ['outline', () => ({ outline: 0.15 })],
-  ['cut', () => ({ cut: 48 })],
 ])('%s that steps on one frame', (check, change) => {
   expect(drifting(rowsWith(change))).toEqual([[check, bad]])
 })

@@ -16,7 +16,6 @@ export const checkNames = [
   'colour',
   'sharpness',
   'shadow',
-  'cut',
   'flicker',
   'coverage',
   'place',
@@ -162,20 +161,6 @@ function rowsOf(shot: Shot, id: string, frames: readonly number[], of: (frame: n
       [({ shadow }) => shadow && (shadow[0] + shadow[1] + shadow[2]) / 3],
       tolerances.shadow,
       (off) => `${off > 0 ? 'darker' : 'lighter'} by ${Math.abs(off).toFixed(3)} than the frames around it`,
-    ),
-    row(
-      'cut',
-      'Cut shadow',
-      facts.map((one): Omit<CheckCell, 'frame'> | null => {
-        if (!one?.shadow) return null
-        return one.cut > 0
-          ? {
-              verdict: 'drifts',
-              says: `It stops along a straight line of ${one.cut} px inside the frame`,
-              off: one.cut,
-            }
-          : { verdict: 'agrees', says: 'It fades out' }
-      }),
     ),
     // Both may grow lighter or darker together, as they do under one lamp.
     steady(

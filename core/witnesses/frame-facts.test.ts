@@ -1,5 +1,5 @@
 import { planFrame } from '../plan/plan'
-import { newTreatment, passInputs, type Shot } from '../shot'
+import { newTreatment, type Shot } from '../shot'
 import { localEngine } from '../test/local-engine'
 import { allThere, cgWindow, smallShot, treated, withElement, withSource } from '../test/small-shot'
 import { factsKey, factsOf } from './frame-facts'
@@ -20,7 +20,7 @@ const plateIn = (shot: Shot, encoding: 'linear' | 'srgb') =>
 test('a sound picture has nothing below zero, nothing clipped and no shadow', async () => {
   const { notNumbers, belowZero, clipped, elements } = await facts(smallShot)
   expect({ notNumbers, belowZero, clipped }).toEqual({ notNumbers: 0, belowZero: 0, clipped: 0 })
-  expect(elements.cg).toMatchObject({ shadow: null, cut: 0 })
+  expect(elements.cg).toMatchObject({ shadow: null })
   expect(elements.cg.covered).toBeGreaterThan(100)
 })
 
@@ -36,14 +36,6 @@ test('light that the plate’s encoding cannot hold is counted; a linear plate h
   expect(clipped).toBeGreaterThanOrEqual(elements.cg.covered)
   expect((await facts(plateIn(bright, 'linear'))).clipped).toBe(0)
   expect((await facts(plateIn(smallShot, 'srgb'))).clipped).toBe(0)
-})
-
-test('a shadow of the same render that stops along a straight line inside the frame is told by the length of the line', async () => {
-  // The matte is 50 lines high, and stops at its left edge as if it had been cut there.
-  const shown = withElement(smallShot, 'cg', { inputs: passInputs('matte') })
-  const { elements } = await facts(shown)
-  expect(elements.cg.cut).toBeGreaterThanOrEqual(45)
-  expect(elements.cg.cut).toBeLessThanOrEqual(60)
 })
 
 test('the key goes by what is shown: another name does not count, another setting does', () => {

@@ -5,7 +5,6 @@ import { contentKey } from '../graph/content-key'
 import { cutWindow } from '../image/cut'
 import { dilate, intersect, pixelCount, type Window } from '../image/window'
 import { elementFacts, outlineExcess, shadowDepth, type ElementFacts, type Triple } from '../measure/element-facts'
-import { straightEdge } from '../measure/straight-edge'
 import type { FramePlan } from '../plan/plan'
 import { plateSource, type Shot } from '../shot'
 import type { Look } from './look'
@@ -18,8 +17,6 @@ export interface FactsOfElement extends ElementFacts {
   readonly outline: number | null
   /** see `shadowDepth`; null where it throws none */
   readonly shadow: Triple | null
-  /** length in pixels of a straight line inside the frame along which its shadow stops; 0 where it fades out */
-  readonly cut: number
 }
 
 export interface FrameFacts {
@@ -43,7 +40,7 @@ export interface KeptFacts extends FrameFacts {
 export function factsKey(shot: Shot, plan: FramePlan): string {
   const elements = toBeMatched(shot).map(({ id }) => [id, plan.elements.get(id)?.key ?? null])
   const problems = plan.problems.map(({ sentence }) => sentence)
-  return contentKey('facts', 2, plan.composite?.key ?? null, plan.plate?.key ?? null, elements, problems)
+  return contentKey('facts', 3, plan.composite?.key ?? null, plan.plate?.key ?? null, elements, problems)
 }
 
 /** @throws only when `look` is called off: a file that cannot be read is among the problems */
@@ -97,12 +94,11 @@ async function measured(shot: Shot, plan: FramePlan, look: Pick<Look, 'light' | 
     const { black, mean, print } = elementFacts(cutWindow(behind, whole, window), window)
     const shadow = companionsOf(shot, element).shadows.find(({ blend }) => blend.kind === 'shadow')
     const matte = shadow && plan.elements.get(shadow.id)
-    const throws = matte ? await shadowOf(look, { seen, behind, whole }, { matte, body: step }) : null
     elements[element.id] = {
       ...facts,
       plate: { black, mean, print },
       outline: outlineExcess(cutWindow(seen, whole, window), cover, window),
-      ...(throws ?? { shadow: null, cut: 0 }),
+      shadow: matte ? await depthOf(look, { seen, behind, whole }, { matte, body: step }) : null,
     }
   }
   return { notNumbers, belowZero, clipped, elements }
@@ -126,19 +122,18 @@ interface Pictures {
 }
 type Step = NonNullable<FramePlan['plate']>
 
-async function shadowOf(
+async function depthOf(
   look: Pick<Look, 'light' | 'bounds'>,
   { seen, behind, whole }: Pictures,
   { matte, body }: { readonly matte: Step; readonly body: Step },
-): Promise<Pick<FactsOfElement, 'shadow' | 'cut'> | null> {
-  const window = intersect(dilate(await look.bounds(matte), 2, 2), whole)
+): Promise<Triple | null> {
+  const window = intersect(await look.bounds(matte), whole)
   if (pixelCount(window) === 0) return null
   const [shade, cover] = await Promise.all([look.light(matte, window), look.light(body, window)])
-  const shadow = shadowDepth(
+  return shadowDepth(
     cutWindow(seen, whole, window),
     cutWindow(behind, whole, window),
     shade,
     (i) => !(cover[4 * i + 3] > 0),
   )
-  return { shadow, cut: straightEdge((i) => shade[4 * i], window, 0)?.pixels ?? 0 }
 }

@@ -29,10 +29,14 @@ export function countsOn(shot: Shot, { on, frames }: Witness, frame: number): bo
   return there !== null && frame >= there.first && frame <= there.last
 }
 
+/** Sides that are kept as they were read. */
+const mostKept = 2000
+
 const lost = { reference: null, adjusted: null } as const
 
 export class WitnessReader {
   private readonly following: Following
+  private readonly known = new Map<string, SideReading | null>()
 
   constructor(private readonly look: Look) {
     this.following = new Following(look)
@@ -59,8 +63,8 @@ export class WitnessReader {
       witnesses.map(async (one) => ({ one, places: await this.places(plan, plans, one) })),
     )
     const there = placed.flatMap(({ one, places }) => (typeof places === 'string' ? [] : [{ one, places }]))
-    const read = async (step: Step | null | undefined, sides: readonly Window[]) =>
-      step ? (await this.look.measure(step, sides, { noise: true })).map(readSide) : sides.map(() => null)
+    const read = (step: Step | null | undefined, sides: readonly Window[]) =>
+      step ? this.sides(step, sides) : Promise.resolve(sides.map(() => null))
     const references = await read(
       plan.plate,
       there.map(({ places }) => places.reference),
@@ -87,6 +91,23 @@ export class WitnessReader {
       typeof places === 'string' ? [[one.id, { ...lost, why: places }]] : [],
     )
     return [...sound, ...unsound]
+  }
+
+  /** While one side is changed the other stays as it was read. */
+  private async sides(step: Step, windows: readonly Window[]): Promise<(SideReading | null)[]> {
+    const names = windows.map(({ x, y, width, height }) => [step.key, x, y, width, height].join())
+    const sides = names.map((name) => this.known.get(name))
+    const wanting = windows.filter((_, i) => sides[i] === undefined)
+    if (wanting.length === 0) return sides.map((side) => side ?? null)
+    const found = (await this.look.measure(step, wanting, { noise: true })).map(readSide)
+    if (this.known.size + found.length > mostKept) this.known.clear()
+    let next = 0
+    return sides.map((side, i) => {
+      if (side !== undefined) return side
+      const one = found[next++]
+      this.known.set(names[i], one)
+      return one
+    })
   }
 
   /** Both sides with the edges that lie in them: of the element its outline where that runs through the region, else its light. */

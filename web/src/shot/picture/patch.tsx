@@ -1,17 +1,20 @@
 /** The pixels around a sample, enlarged, as the picture is seen. */
 
-import { useEffect, useRef } from 'react'
+import { useEffect, useMemo, useRef } from 'react'
 import type { Step } from '../../../../core/graph/steps'
 import { useEngine } from '../../engine/engine-context'
 import { useNewest } from '../../engine/use-newest'
 import { useAppSelector } from '../../store'
 import { selectLooked, selectScale } from '../../store/selectors'
 import type { Region } from '../../store/view'
+import { useSeen } from './use-seen'
 
 const side = 56
 /** A place is shown with its neighbours; a region as it is, up to so many pixels a side. */
 const neighbours = 4
 const mostPixels = 256
+/** A patch is made anew at most so often, in ms. */
+const restBetween = 150
 
 /**
  * @param sample id, by which the line to it is drawn
@@ -30,11 +33,16 @@ export function Patch({ region, sample, step }: { region: Region; sample?: strin
   )
   const middle = (at: number, extent: number) => Math.floor((at + extent / 2) / scale) - Math.floor(pixels / 2)
   const [x, y] = [middle(region.x, region.width), middle(region.y, region.height)]
+  const seen = useSeen(canvas)
+  const own = step ?? looked?.step
+  const shown = useKept(own, own?.key)
+  // What is looked at is another thing with every change; the plate's side of a witness stays as it is.
+  const view = useKept(looked?.view, JSON.stringify(looked?.view))
   useEffect(() => {
-    if (!looked) return
+    if (!seen || !shown || !view) return
     show(async () => {
       try {
-        const bytes = await engine.view(step ?? looked.step, { x, y, width: pixels, height: pixels }, looked.view)
+        const bytes = await engine.view(shown, { x, y, width: pixels, height: pixels }, view)
         const place = canvas.current
         if (!place) return
         if (place.width !== pixels) Object.assign(place, { width: pixels, height: pixels })
@@ -42,8 +50,10 @@ export function Patch({ region, sample, step }: { region: Region; sample?: strin
       } catch {
         // The picture says what is wrong.
       }
+      // Pictures and numbers go first while something is dragged.
+      await new Promise((done) => setTimeout(done, restBetween))
     })
-  }, [engine, looked, step, x, y, pixels, show])
+  }, [engine, seen, shown, view, x, y, pixels, show])
   return (
     <canvas
       ref={canvas}
@@ -54,4 +64,10 @@ export function Patch({ region, sample, step }: { region: Region; sample?: strin
       style={{ width: side, height: side, imageRendering: 'pixelated', flexShrink: 0, marginTop: 18 }}
     />
   )
+}
+
+/** The same thing as long as `by` is the same. */
+function useKept<T>(now: T, by: string | undefined): T {
+  // eslint-disable-next-line react-hooks/exhaustive-deps -- what it is made of changes with every plan
+  return useMemo(() => now, [by])
 }
