@@ -53,6 +53,17 @@ test('in noise it lies within three of its stated error', () => {
   expect(Math.hypot(found.x - 2.5, found.y + 1.5)).toBeLessThan(3 * found.error + 0.05)
 })
 
+test('in noise that is nearly as strong as the texture the nearest of all places is found, wherever it lies', () => {
+  for (const [dx, dy] of [
+    [4, 4],
+    [-5, 3],
+    [0, -5],
+  ] as const) {
+    const found = alignedShift(before(0.05), patch, after(dx, dy, 0.05), farthest)
+    expect(Math.hypot((found?.x ?? 9) - dx, (found?.y ?? 9) - dy)).toBeLessThan(0.6)
+  }
+})
+
 test('flat ground, however noisy, and ground that moved too far cannot be followed', () => {
   const flat = (seed: number, extra: number) =>
     picture(() => 0.2, 0, patch.width + extra, patch.height + extra, 0.02, seed)

@@ -53,6 +53,23 @@ test('in ACEScg both sides are read in ACEScg', async () => {
     })
 })
 
+test('read together, and again with what is known, every witness reads what it does alone', async () => {
+  const others = [
+    witness,
+    { ...witness, id: 'v', reference: { ...side, x: 60 }, adjusted: { x: 44, y: 66, width: 6, height: 6 } },
+  ]
+  const alone = [await read(smallShot, others[0]), await read(smallShot, others[1])]
+  expect(alone[0].reference).not.toEqual(alone[1].reference)
+  const reader = new WitnessReader(localEngine(1))
+  const plans = plansIn(smallShot)
+  expect(await reader.read(plans, 1001, others)).toEqual(alone)
+  expect(await reader.read(plans, 1001, others)).toEqual(alone)
+  // What is changed is read anew; what is not is known.
+  const lifted = await reader.read(plansIn(withVeil), 1001, others)
+  expect(lifted.map(({ reference }) => reference)).toEqual(alone.map(({ reference }) => reference))
+  expect(lifted[1]).toEqual(await read(withVeil, others[1]))
+})
+
 test('beyond the frame there is no plate, and its share is said', async () => {
   const beyond = await read(smallShot, { ...witness, reference: { ...side, x: -5 } })
   expect(beyond.reference?.coverage).toBeCloseTo(0.5, 6)
