@@ -3,7 +3,7 @@ import { courseOf, type ValueOnFrame } from './course'
 import { proposeOverFrames, type PairOverFrames } from './propose-over-frames'
 import type { PairRead } from './propose'
 import type { Rgb } from './reading'
-import { randomOf } from './test/random'
+import { randomOf } from '../test/random'
 
 /** One setting where noise explains what differs; keyframes, jumps kept, where the plate itself changes. */
 

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { fitLine, type PairOfReadings } from './fit-line'
 import { darkLight, usualTau } from './unlikeness'
 import { ninetyPercent } from './students-t'
-import { randomOf } from './test/random'
+import { randomOf } from '../test/random'
 
 /** The line that veil and gain are read from, and how well it knows itself. */
 

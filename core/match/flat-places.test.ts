@@ -1,6 +1,6 @@
 import { darkestOf, flatPlaces, likest, type FlatPlace } from './flat-places'
 import type { Rgb } from './reading'
-import { randomOf } from './test/random'
+import { randomOf } from '../test/random'
 
 /** Flat places, and which of them are worth comparing. */
 

@@ -1,5 +1,5 @@
 import { nearestShadow, type ShadowCorners } from './nearest-shadow'
-import { randomOf } from './test/random'
+import { randomOf } from '../test/random'
 
 /** Ground with a shadow and an occlusion of known settings, in noise. */
 

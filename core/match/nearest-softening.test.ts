@@ -1,6 +1,6 @@
 import { gaussianAxis } from '../kernels/gaussian'
 import { nearestSoftening, type SharpAndSeen } from './nearest-softening'
-import { randomOf } from './test/random'
+import { randomOf } from '../test/random'
 
 /** A chart of patches, seen through a Gaussian, another gain and a veil, with noise. */
 

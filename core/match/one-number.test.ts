@@ -1,5 +1,5 @@
 import { numberNames, oneNumber, triedOf, type NumberName, type PairTried } from './one-number'
-import { randomOf } from './test/random'
+import { randomOf } from '../test/random'
 import { darkLight, usualTau } from './unlikeness'
 import type { Rgb, SideReading } from './reading'
 

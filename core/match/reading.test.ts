@@ -2,7 +2,7 @@ import { measureWindow } from '../measure/window-statistics'
 import { judged, readSide as readWindow, type Rgb, type SideReading } from './reading'
 import { proposeVeilAndGain, type PairRead } from './propose'
 import { threeErrors } from './students-t'
-import { randomOf } from './test/random'
+import { randomOf } from '../test/random'
 
 /** What a witness reads, and what is proposed from several. */
 

@@ -1,5 +1,5 @@
 import { shadowRatio } from './shadow-ratio'
-import { randomOf } from './test/random'
+import { randomOf } from '../test/random'
 import { darkLight, usualTau } from './unlikeness'
 import { unlikeOfSame } from './propose'
 import type { Rgb, SideReading } from './reading'

@@ -1,5 +1,5 @@
 import { steadyPlaces, steadyVerdicts } from './steady'
-import { randomOf } from './test/random'
+import { randomOf } from '../test/random'
 
 /** What goes on evenly, and what stands out. */
 

@@ -1,6 +1,6 @@
 import { erf } from '../kernels/gaussian'
 import { strongEdges } from './strong-edges'
-import { randomOf } from './test/random'
+import { randomOf } from '../test/random'
 
 /** Edges by which sharpness can be compared. */
 

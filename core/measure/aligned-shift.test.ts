@@ -1,4 +1,4 @@
-import { randomOf } from '../match/test/random'
+import { randomOf } from '../test/random'
 import { alignedShift } from './aligned-shift'
 
 /** A patch found again in a picture that was moved. */

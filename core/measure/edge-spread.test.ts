@@ -1,5 +1,5 @@
 import { erf } from '../kernels/gaussian'
-import { randomOf } from '../match/test/random'
+import { randomOf } from '../test/random'
 import { edgeSpread } from './edge-spread'
 
 /** Edges of known softness, slanted, in noise. */

@@ -1,4 +1,4 @@
-import { randomOf } from '../match/test/random'
+import { randomOf } from '../test/random'
 import { elementFacts, outlineExcess, shadowDepth } from './element-facts'
 
 /** What is measured of an element on a frame, on pictures whose answers are known. */

@@ -1,5 +1,5 @@
 import type { Window } from '../image/window'
-import { randomOf } from '../match/test/random'
+import { randomOf } from '../test/random'
 import { textureOf, type Texture } from './test/texture'
 import { NothingToFollowError, trackPoint, type TrackedPoint } from './track-point'
 

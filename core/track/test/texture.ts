@@ -1,6 +1,6 @@
 /** For the tests: texture with a closed form, so that it is known between pixels, and noise on it. */
 
-import { randomOf } from '../../match/test/random'
+import { randomOf } from '../../test/random'
 import type { Plane } from '../spline'
 
 export type Texture = (x: number, y: number) => number
