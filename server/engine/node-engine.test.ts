@@ -89,21 +89,32 @@ test('threads that die again and again end the picture with a sentence, not the 
 test('a picture is called off between tiles, long before it would be done', async () => {
   const engine = nodeEngine({ load: loadMadeUp, threads: 2, memoryBytes: 256 * 2 ** 20, built })
   await engine.light(step(), { x: 0, y: 0, ...frameSize })
-  const started = performance.now()
-  await engine.light(step(), { ...large, x: -600 }, { once: true })
-  const duration = performance.now() - started
+  // The least of three: while another program takes the processor a picture takes many times as long.
+  let duration = Infinity
+  for (let i = 0; i < 3; i++) {
+    const started = performance.now()
+    await engine.light(step(), { ...large, x: -600 - i }, { once: true })
+    duration = Math.min(duration, performance.now() - started)
+  }
   const delays: number[] = []
-  for (let i = 0; i < 7; i++) {
+  for (let i = 0; i < 9; i++) {
     const abort = new AbortController()
     const picture = engine.light(step(), { ...large, x: -500 - i }, { signal: abort.signal, once: true })
     await new Promise((done) => setTimeout(done, duration / 10))
     const asked = performance.now()
     abort.abort()
-    await expect(picture).rejects.toThrow('called off')
+    const ended = await picture.then(
+      () => 'made',
+      (error: Error) => error.message,
+    )
+    // Where another program held this one up, the picture was done before it could be called off.
+    if (ended === 'made') continue
+    expect(ended).toContain('called off')
     delays.push(performance.now() - asked)
   }
+  expect(delays.length).toBeGreaterThanOrEqual(3)
   // The median, since another program may take the processor at any moment; the bench has the figure in ms.
-  expect(delays.sort((x, y) => x - y)[3]).toBeLessThan(duration / 3)
+  expect(delays.sort((x, y) => x - y)[delays.length >> 1]).toBeLessThan(duration / 3)
   engine.close()
 })
 
