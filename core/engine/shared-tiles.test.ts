@@ -82,3 +82,16 @@ test('a worker sleeps until the others have done their tiles of its phase', () =
   expect(names).toEqual([])
   wait.mockRestore()
 })
+
+test('a worker that died between a tile and its count holds nobody up', () => {
+  const { names, work, words } = shared(3, 2)
+  const die = (sofar: number) => {
+    if (sofar === 4) throw new Error('dead')
+  }
+  expect(() => work(0, die)).toThrow('dead')
+  // All three tiles of the first phase are done; one of them was not counted.
+  expect(words[2]).toBe(3)
+  words[2] = 2
+  work(0)
+  expect(names).toEqual(['0.0', '0.1', '0.2', '1.0', '1.0', '1.1'])
+})

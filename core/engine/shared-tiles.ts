@@ -95,7 +95,13 @@ export class SharedTiles {
     for (;;) {
       const sofar = Atomics.load(words, finished)
       if (sofar >= count || this.stopped()) return
-      Atomics.wait(words, finished, sofar, longestSleep)
+      // A worker that died between a tile and its count left the count short: the tiles themselves say so.
+      if (Atomics.wait(words, finished, sofar, longestSleep) === 'timed-out' && this.areDone(tiles, count)) return
     }
+  }
+
+  private areDone(first: number, count: number): boolean {
+    for (let tile = 0; tile < count; tile++) if (Atomics.load(this.words, first + tile) !== done) return false
+    return true
   }
 }
