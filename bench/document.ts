@@ -70,6 +70,7 @@ function longShot(name: string, elements: number): Shot {
     markers: tableOf([]),
     witnesses: tableOf([]),
     referenceObjects: tableOf([]),
+    tracks: tableOf([]),
     shutter: newShutter(),
   }
   const kinds = ['veil-and-gain', 'saturation', 'soften', 'grain', 'glow'] as const

@@ -1,11 +1,11 @@
 /** The kernels and fused steps on one thread, beside copying the same bytes and beside libraries that do the same. */
 
-import { createRequire } from 'node:module'
 import sharp from 'sharp'
 import { blend, blur, colour, resample } from '../core/graph/steps'
 import { byField } from '../core/motion/mapping'
 import { pixelBytes, stripBytes, stripPixels } from '../core/kernels/kernels'
 import { OneThread } from './one-thread'
+import { openCv } from './open-cv'
 import { beside, besidePeer, inTurns, type Row } from './row'
 
 const window = { x: 0, y: 0, width: 1920, height: 1080 }
@@ -84,7 +84,7 @@ export async function benchKernels(): Promise<Row[]> {
   rows.push(besidePeer('Gaussian of sigma 40 beside sigma 4, 1920x1080, one thread', wide, narrow, 1.5, 'ms'))
 
   const bent = thread.picture(resample(plate, byField(map), 'catmull-rom'), window, { kind: 'light' })
-  const cv = await openCv()
+  const cv = await openCvFilters()
   const remap = cv.remapCubic(window.width, window.height)
   const [ours, theirs] = await inTurns(5, bent, remap)
   rows.push(
@@ -102,26 +102,8 @@ export async function benchKernels(): Promise<Row[]> {
   return rows
 }
 
-interface Matrix {
-  readonly data32F: Float32Array
-}
-
-/** What the bench uses of opencv-js. */
-interface OpenCv {
-  Mat: new (height?: number, width?: number, type?: number) => Matrix
-  Size: new (width: number, height: number) => object
-  CV_32FC1: number
-  CV_32FC4: number
-  INTER_CUBIC: number
-  remap(from: Matrix, to: Matrix, x: Matrix, y: Matrix, filter: number): void
-  GaussianBlur(from: Matrix, to: Matrix, size: object, sigma: number): void
-  onRuntimeInitialized?: () => void
-}
-
-/** The module is thenable, so it must never be the outcome of a promise itself. */
-async function openCv() {
-  const cv = createRequire(import.meta.url)('@techstark/opencv-js') as OpenCv
-  if (!cv.Mat) await new Promise<void>((done) => (cv.onRuntimeInitialized = done))
+async function openCvFilters() {
+  const cv = await openCv()
   const picture = (width: number, height: number) => {
     const matrix = new cv.Mat(height, width, cv.CV_32FC4)
     for (let i = 0; i < matrix.data32F.length; i++) matrix.data32F[i] = light(i & 3, i % width, i / width)

@@ -15,6 +15,7 @@ import { benchShaping } from './shaping'
 import { benchPlacingInBrowser } from './placing-in-browser'
 import { benchSources } from './sources'
 import { benchMatching } from './matching'
+import { benchTracking } from './tracking'
 import { benchWitnesses } from './witnesses'
 import { benchWork } from './work'
 import { useKernelsForBlocks } from '../server/media/exr-blocks'
@@ -24,7 +25,7 @@ const { json, only } = new Command('bench')
   .option('--json <file>', 'also write the rows')
   .option(
     '--only <group>',
-    'kernels, engine, exr, document, shaping, sources, browser, render, work, witnesses, matching, placing or hands',
+    'kernels, engine, exr, document, shaping, sources, browser, render, work, witnesses, matching, tracking, placing or hands',
   )
   .parse()
   .opts<{ json?: string; only?: string }>()
@@ -47,6 +48,7 @@ const groups: Record<string, () => Promise<Row[]>> = {
   work: () => benchWork(data),
   witnesses: () => benchWitnesses(database, data),
   matching: () => benchMatching(join(data, 'media')),
+  tracking: () => benchTracking(data),
   placing: () => benchPlacingInBrowser(database),
   hands: () => benchHands(database, data),
 }

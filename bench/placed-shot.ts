@@ -80,6 +80,7 @@ export function placedShot(
     markers: tableOf([]),
     witnesses: tableOf([]),
     referenceObjects: tableOf([]),
+    tracks: tableOf([]),
     shutter: newShutter(),
   }
 }

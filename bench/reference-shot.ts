@@ -139,6 +139,7 @@ export function referenceShot(frameSize: Size): Shot {
     markers: tableOf([]),
     witnesses: tableOf([]),
     referenceObjects: tableOf([]),
+    tracks: tableOf([]),
     shutter: newShutter(),
   }
 }

@@ -201,6 +201,7 @@ describe('junk', () => {
     ['GET', '/api/computed/:odd'],
     ['GET', '/api/shots/:shot/readings'],
     ['POST', '/api/shots/:shot/readings'],
+    ['POST', '/api/shots/:shot/tracking'],
     ['GET', '/api/work'],
     ['GET', '/api/work/:odd'],
     ['POST', '/api/work/:odd/cancel'],

@@ -2,7 +2,7 @@ import { execFile } from 'node:child_process'
 import { readFileSync } from 'node:fs'
 import { promisify } from 'node:util'
 import type { PointTrack } from '../core/track'
-import { DataFolder } from './test/running-server'
+import { ask, DataFolder, newDatabase, ownPage, runServer, type RunningServer } from './test/running-server'
 
 /** A point of the demo's plate, followed by the command line; what cannot be followed is said in a sentence. */
 
@@ -47,4 +47,69 @@ test('frames beyond the shot and a point at the rim are refused with a sentence'
   const rim = await enkrasis('--point', '2,2')
   expect([rim.status, rim.stderr]).toEqual([1, expect.stringContaining('reaches beyond the frame') as string])
   expect((await enkrasis('--point', 'here')).stderr).toContain('Write x,y')
+})
+
+describe('through the server', () => {
+  let server: RunningServer
+  let shot = ''
+  beforeAll(async () => {
+    server = await runServer(await newDatabase(), data.path)
+    shot = (await ask<{ shots: { id: string }[] }>(server, '/api/shots')).body.shots[0].id
+  })
+  afterAll(() => server.stop())
+
+  const track = (points: Record<number, object>) => ({
+    ...{ id: 'window', name: 'Window', rank: 'a0', model: 'translation', radius: 10, search: 12 },
+    points,
+  })
+  const byHand = { ...window, byHand: true }
+  const post = (body: object, signal?: AbortSignal) =>
+    fetch(`${server.url}/api/shots/${shot}/tracking`, {
+      ...{ method: 'POST', headers: { 'Content-Type': 'application/json', ...ownPage } },
+      body: JSON.stringify(body),
+      ...(signal ? { signal } : {}),
+    })
+  const lines = async (answer: Response) =>
+    (await answer.text())
+      .trim()
+      .split('\n')
+      .map(
+        (line) =>
+          JSON.parse(line) as { frame?: number; edit?: { points: Record<string, { x: number }> }; problem?: string },
+      )
+
+  test('each frame is told as it is found, and in the end the edit; it is what the command line finds', async () => {
+    const told = await lines(await post({ track: track({ 1001: byHand }), stretches: [{ from: 1001, to: 1006 }] }))
+    expect(told.map(({ frame }) => frame)).toEqual([1002, 1003, 1004, 1005, 1006, undefined])
+    const { points } = await tracked(1001, 1006)
+    for (const { frame, at } of points.slice(1)) expect(told.at(-1)?.edit?.points[frame].x).toBeCloseTo(at.x, 3)
+  })
+
+  test('what cannot be tracked is one line with its sentence; what cannot be asked is refused', async () => {
+    const flat = track({ 1001: { x: 3, y: 3, byHand: true } })
+    const [line] = await lines(await post({ track: flat, stretches: [{ from: 1001, to: 1002 }] }))
+    expect(line.problem).toMatch(/reaches beyond the frame/)
+    const refused = async (body: object) => {
+      const answer = await post(body)
+      return [answer.status, ((await answer.json()) as { message: string }).message]
+    }
+    const one = track({ 1001: byHand })
+    expect(await refused({ track: one, stretches: [{ from: 1003, to: 1004 }] })).toEqual([
+      422,
+      expect.stringContaining('no place on frame 1003') as string,
+    ])
+    expect(await refused({ track: one, stretches: [{ from: 1001, to: 9000 }] })).toEqual([
+      422,
+      expect.stringContaining('has frames 1001 to 1006') as string,
+    ])
+    expect((await refused({ track: { ...one, radius: 5000 }, stretches: [] }))[0]).toBe(422)
+  })
+
+  test('whoever closes the connection stops it, and the server goes on', async () => {
+    const leaving = new AbortController()
+    const answer = await post({ track: track({ 1001: byHand }), stretches: [{ from: 1001, to: 1006 }] }, leaving.signal)
+    leaving.abort()
+    await expect(answer.text()).rejects.toThrow()
+    expect((await ask(server, '/api/shots')).status).toBe(200)
+  })
 })

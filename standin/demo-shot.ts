@@ -123,6 +123,7 @@ export function quayShot(frame: Frame, first: number, last: number, lastReferenc
     samples: tableOf([]),
     markers: tableOf([]),
     witnesses: tableOf([]),
+    tracks: tableOf([]),
     referenceObjects: tableOf(
       guests.map(({ id, name }, i) => ({
         ...{ id, name, rank: firstRanks(guests.length)[i] },

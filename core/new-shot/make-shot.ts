@@ -104,6 +104,7 @@ export function makeShot(proposal: Proposal, answers: Answers, pathFromShot: (pa
     samples: tableOf([]),
     markers: tableOf([]),
     witnesses: tableOf([]),
+    tracks: tableOf([]),
     referenceObjects: objectsOf(proposal, sources, renders.at(0)),
     shutter: newShutter(),
     ...bent(answers.bentBy === null ? undefined : sources.get(answers.bentBy)),

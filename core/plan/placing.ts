@@ -4,7 +4,7 @@ import { identity, resample, type Leading, type Mapping, type Matrix3, type Step
 import type { Resampling } from '../kernels/kernels'
 import { composed, inverseOf, led, unmoved as nothing } from '../motion/mapping'
 import { atScale } from '../motion/placing'
-import { bendAt, foldsAt, placedMatrix, shutterTimes, type Element } from '../shot'
+import { bendAt, faultOfPin, foldsAt, isCutOff, placedMatrix, shutterTimes, type Element, type Pin } from '../shot'
 import type { Planning } from './memo'
 import type { Problem } from './problem'
 
@@ -31,7 +31,7 @@ export function behind(first: Mapping, { mapping, shutter, filter }: Moved): Mov
 
 /**
  * @param own from its picture as it lies in the frame to its file's pixels; null: the same
- * @returns null where nothing of it is to be seen, since it is scaled to nothing
+ * @returns null where nothing of it is to be seen, since it is scaled to nothing, or its track has ended and it goes with it
  */
 export function placedAt(
   planning: Planning,
@@ -52,6 +52,15 @@ export function placedAt(
       remedy: 'Pull them so that they go round the picture in order.',
       missing: 'part',
     })
+  const fault = placing?.pin && memo.read(planning, ({ shot }) => faultOfPin(shot, placing.pin as Pin))
+  if (fault)
+    problems.push({
+      at: { kind: 'element', id },
+      sentence: `${name}: ${fault.sentence}.`,
+      remedy: fault.remedy,
+      missing: 'part',
+    })
+  if (memo.read(planning, ({ shot }) => isCutOff(shot, id, time))) return null
   const at = (when: number) => leadingAt(planning, element, when, own)
   const here = at(time)
   if (!here) {

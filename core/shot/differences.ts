@@ -12,7 +12,20 @@ import {
 } from '../set/owners'
 import { allOf, elementsInOrder, find, parentOf } from './find'
 import { nameOfUse } from './parameters'
-import type { Box, Choices, Element, Marker, Parameters, Point, Sample, Shot, Source, Table, Witness } from './types'
+import type {
+  Box,
+  Choices,
+  Element,
+  Marker,
+  Parameters,
+  Point,
+  Sample,
+  Shot,
+  Source,
+  Table,
+  Track,
+  Witness,
+} from './types'
 
 const channels = ['red', 'green', 'blue']
 
@@ -66,8 +79,22 @@ export function differences(before: Shot, after: Shot, most = 200): readonly str
           ? []
           : [`reference object ${b.name}`],
     ),
+    ...ofThings(before.tracks, after.tracks, (name) => `track ${name}`, ofTrack),
   ]
   return all.length <= most ? all : [...all.slice(0, most), `and ${all.length - most} more`]
+}
+
+function ofTrack(a: Track, b: Track): string[] {
+  const settings = ({ model, radius, search }: Track) => [model, radius, search].join()
+  const frames = new Set([...Object.keys(a.points), ...Object.keys(b.points)])
+  const other = [...frames].filter((frame) => {
+    const [one, now] = [a.points[frame], b.points[frame]] as (Track['points'][string] | undefined)[]
+    return one?.x !== now?.x || one?.y !== now?.y
+  })
+  return [
+    ...(settings(a) === settings(b) ? [] : [`how track ${b.name} is looked for`]),
+    ...(other.length === 0 ? [] : [`track ${b.name} on ${other.length} frames`]),
+  ]
 }
 
 const strokesOf = ({ strokes }: Marker) =>
@@ -84,7 +111,7 @@ const witnessParts = ({ purpose, reference: r, adjusted: a, element, tolerance, 
 
 function sameSample(a: Sample, b: Sample): boolean {
   const text = ({ x, y, width, height, follows }: Sample) =>
-    [x, y, width, height, follows?.element, follows?.frame].join()
+    [x, y, width, height, follows?.element, follows?.track, follows?.frame].join()
   return text(a) === text(b)
 }
 

@@ -1,7 +1,7 @@
 /** The shot document: types, checks, edits. */
 
 export * from './types'
-export { parseShot, InvalidShotError, idPattern } from './schema'
+export { parseShot, InvalidShotError, idPattern, trackSchema } from './schema'
 export { beyondLimits, limitsOfHead, mostFrames, mostPixelsASide } from './limits'
 export {
   applyEdit,
@@ -21,6 +21,8 @@ export {
   type SetPlacing,
   type SetSample,
   type SetTiming,
+  type SetTrack,
+  type SetTrackPoints,
   type SetWitness,
   type ShotChanges,
   type SingleChange,
@@ -47,8 +49,26 @@ export {
   passInputs,
   tableOf,
 } from './defaults'
-export { bendAt, carriedMatrix, foldsAt, placedMatrix, placementAt, pulledCorners, shutterTimes } from './placed'
+export {
+  bendAt,
+  carriedMatrix,
+  foldsAt,
+  isCutOff,
+  placedMatrix,
+  placementAt,
+  pulledCorners,
+  shutterTimes,
+} from './placed'
 export { movesWith, movesWithItself } from './placing'
+export {
+  followTrack,
+  stretchesAround,
+  stretchesFrom,
+  type FollowingTrack,
+  type Stretch,
+  type TrackingWay,
+} from './follow-track'
+export { faultOfPin, framesOfTrack, isByHand, newTrack, pinMatrix, trackAt } from './tracks'
 export { initialParameters, nameOfUse, ownedBy, parametersFor, withPoints } from './parameters'
 export {
   allOf,
@@ -93,7 +113,7 @@ export { versionIn, type VersionInPath } from './versions'
 export { usersOf, type Reference, type ThingKind } from './refs'
 export { framePath, servingFrame, shotFramesOf, sourceFrame, timedFrame, type FilesThere } from './source-files'
 export { coveringScale, wayOf } from './covering'
-export { fitted, movePivot, moveWith, scaleAbout, type Extremes, type Fitting } from './moving'
+export { fitted, movePivot, moveWith, pinMoved, pinned, scaleAbout, type Extremes, type Fitting } from './moving'
 export { addMade, madeKinds, type MadeKind } from './made-elements'
 export { barOf, movedBars, timedInputs, type BarPart } from './bars'
 export {

@@ -24,6 +24,7 @@ export const mostStrokes = 200
 export const mostStrokePoints = 1_000
 export const mostWitnesses = 200
 export const mostReferenceObjects = 20
+export const mostTracks = 500
 export const mostTreatmentTries = 100
 export const mostFrameNumber = 100_000_000
 const mostSpeed = 1_000

@@ -9,6 +9,7 @@ import { parametersFor } from './parameters'
 export function migrated(value: unknown): unknown {
   const { schema } = (value ?? {}) as { schema?: unknown }
   if (typeof value !== 'object') return value
+  if (schema === 6) return fromSchema6(value as object)
   if (schema === 5) return fromSchema5(value as object)
   if (schema === 4) return fromSchema4(value as object)
   if (schema === 3) return fromSchema3(value as object)
@@ -32,7 +33,10 @@ const fromSchema3 = (document: object) => fromSchema4({ ...document, shutter: ne
 const fromSchema4 = (document: object) => fromSchema5({ ...document, witnesses: { byId: {} } })
 
 /** Objects that were shot for reference came with schema 6. */
-const fromSchema5 = (document: object) => ({ ...document, schema: 6, referenceObjects: { byId: {} } })
+const fromSchema5 = (document: object) => fromSchema6({ ...document, referenceObjects: { byId: {} } })
+
+/** Tracks came with schema 7. */
+const fromSchema6 = (document: object) => ({ ...document, schema: 7, tracks: { byId: {} } })
 
 interface Curve1 {
   readonly keys: readonly { readonly frame: number; readonly value: number }[]

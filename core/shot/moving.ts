@@ -4,11 +4,11 @@ import { settingsOf, mappedCurve, valueAt, type Curve } from '../motion/curve'
 import { inverseOf, multiplied, throughMatrix } from '../motion/mapping'
 import { placementMatrix, placementOf, type Placement, type Spot } from '../motion/placing'
 import type { Matrix3 } from '../graph/steps'
-import type { SingleChange, Together } from './edits'
+import type { SetPlacing, SingleChange, Together } from './edits'
 import { find } from './find'
 import { carriedMatrix, placementAt } from './placed'
 import { movesWithItself } from './placing'
-import type { Box, Element, Parameters, Placing, Shot } from './types'
+import type { Box, Element, Parameters, Pin, Placing, Shot } from './types'
 
 const curveOf = (parameters: Parameters, name: string): Curve => parameters[name]?.[0] ?? 0
 
@@ -302,4 +302,36 @@ export function closingScale(gapAt: (factor: number) => boolean): number | null 
     else high = middle
   }
   return Math.ceil(high * 1000) / 1000
+}
+
+/** Pins an element to tracks, changes its pin, or unpins it; nothing moves on the frame on which it lies as placed. */
+export function pinned(shot: Shot, id: string, pin: Pin | null): SetPlacing | null {
+  const element = placedIn(shot, id)
+  if (!element || (pin === null && !element.placing.pin)) return null
+  return { kind: 'set-placing', element: id, changes: { pin } }
+}
+
+/**
+ * Lets an element lie as placed on another frame; it stays where it is seen there.
+ *
+ * @returns null where it is not pinned, lies so already, or has no size
+ */
+export function pinMoved(shot: Shot, id: string, frame: number): Together | null {
+  const element = placedIn(shot, id)
+  const pin = element?.placing.pin
+  if (!element || !pin || pin.frame === frame) return null
+  const { pin: _before, ...unpinned } = element.placing
+  const without: Shot = {
+    ...shot,
+    elements: { byId: { ...shot.elements.byId, [id]: { ...element, placing: unpinned } } },
+  }
+  const back = inverseOf(carriedMatrix(without, id, frame))
+  if (!back) return null
+  const own = placementMatrix(placementAt(element.placing, frame))
+  const changes = brought(element, frame, multiplied(back, multiplied(carriedMatrix(shot, id, frame), own)))
+  if (!changes) return null
+  return together(
+    [{ kind: 'set-placing', element: id, changes: { pin: { ...pin, frame } } }, ...changes],
+    `${element.name} lies as placed on frame ${frame}`,
+  )
 }

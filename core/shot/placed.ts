@@ -1,4 +1,4 @@
-/** Where every element lies at a time: its own placing, and that of what it moves with. */
+/** Where every element lies at a time: its own placing, that of what it moves with, and the tracks it is pinned to. */
 
 import type { Matrix3 } from '../graph/steps'
 import { identity } from '../graph/steps'
@@ -17,6 +17,7 @@ import { cornerNames } from '../set/owners'
 import { find } from './find'
 import { isGroup } from './isolation'
 import { movesWith } from './placing'
+import { curvesOfPin, isGoneAt, pinMatrix } from './tracks'
 import type { Element, Parameters, Placing, Shot } from './types'
 
 const at = (parameters: Parameters, name: string, time: number) => {
@@ -65,7 +66,9 @@ function carrying(shot: Shot, id: string, time: number, seen: ReadonlySet<string
 
 function carriedBy(shot: Shot, element: Element, time: number, seen: ReadonlySet<string>): Matrix3 {
   const next = movesWith(shot, element)
-  return next === null ? identity : carrying(shot, next, time, new Set([...seen, element.id]))
+  const carried = next === null ? identity : carrying(shot, next, time, new Set([...seen, element.id]))
+  const pin = element.placing?.pin
+  return pin ? multiplied(pinMatrix(shot, pin, time), carried) : carried
 }
 
 /** Where what it moves with has it: its own placing comes before. */
@@ -89,18 +92,30 @@ export function bendAt({ parameters, box }: Placing, time: number): { readonly b
   return { bow: (at(parameters, 'bend', time) * box.height) / 2, twist: at(parameters, 'twist', time) }
 }
 
-/** Every curve that has a say in where an element is. */
-function curvesOf(shot: Shot, id: string): readonly Curve[] {
-  const curves: Curve[] = []
+/** Whether what it is pinned to, or what carries it is pinned to, has ended, and it is to be gone then. */
+export function isCutOff(shot: Shot, id: string, time: number): boolean {
+  return carriersOf(shot, id).some(({ placing }) => placing?.pin !== undefined && isGoneAt(shot, placing.pin, time))
+}
+
+/** The element itself, and all that it moves with. */
+function carriersOf(shot: Shot, id: string): readonly Element[] {
+  const found: Element[] = []
   const seen = new Set<string>()
   for (let next: string | null = id; next !== null && !seen.has(next);) {
     seen.add(next)
     const element: Element | undefined = find(shot.elements, next)
-    if (element?.placing) curves.push(...Object.values(element.placing.parameters).flat())
+    if (element) found.push(element)
     next = element ? movesWith(shot, element) : null
   }
-  return curves
+  return found
 }
+
+/** Every curve that has a say in where an element is. */
+const curvesOf = (shot: Shot, id: string): readonly Curve[] =>
+  carriersOf(shot, id).flatMap(({ placing }) => [
+    ...(placing ? Object.values(placing.parameters).flat() : []),
+    ...(placing?.pin ? curvesOfPin(shot, placing.pin) : []),
+  ])
 
 const isStill = (curve: Curve) => typeof curve === 'number'
 /** Looked at to tell how long the way is. */

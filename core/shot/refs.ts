@@ -13,7 +13,7 @@ import type {
   Witness,
 } from './types'
 
-export type ThingKind = 'source' | 'element' | 'treatment' | 'use'
+export type ThingKind = 'source' | 'element' | 'treatment' | 'use' | 'track'
 
 export interface Reference {
   readonly kind: ThingKind
@@ -22,6 +22,7 @@ export interface Reference {
 
 const source = (id: string): Reference => ({ kind: 'source', id })
 const element = (id: string): Reference => ({ kind: 'element', id })
+const track = (id: string): Reference => ({ kind: 'track', id })
 
 export function refsOfInput(input: Input): Reference[] {
   if (input.kind === 'pass') return [source(input.source)]
@@ -35,6 +36,7 @@ export function refsOfElement({ parent, inputs, blend, placing }: Element): Refe
     ...allOf(inputs).flatMap(refsOfInput),
     ...(blend.shows ? [source(blend.shows.source)] : []),
     ...(placing?.with === undefined ? [] : [element(placing.with)]),
+    ...(placing?.pin?.tracks ?? []).map(track),
   ]
 }
 
@@ -52,7 +54,8 @@ export function refsOfUse({ owner, treatment, limit }: Use): Reference[] {
 }
 
 export function refsOfSample({ follows }: Sample): Reference[] {
-  return follows ? [element(follows.element)] : []
+  if (!follows) return []
+  return follows.track === undefined ? [element(follows.element)] : [track(follows.track)]
 }
 
 export function refsOfWitness({ element: adjusted }: Witness): Reference[] {

@@ -4,6 +4,7 @@ import { array, boolean, lazy, mixed, number, object, string, ValidationError, t
 import { encodingNames, primariesNames, workingSpaces } from '../colour'
 import { witnessPurposes } from '../match'
 import { beyonds, ways } from '../motion/curve'
+import { motionModels, pointsNeeded, type MotionModel } from '../motion/fitted-motion'
 import { resampling } from '../kernels/kernels'
 import { blendKinds, blends } from '../set/blends'
 import {
@@ -14,9 +15,10 @@ import {
   shutterDescription,
   type InputKind,
 } from '../set/owners'
+import { patternModels } from '../track/pattern-models'
 import { treatmentKinds, treatments, type Description } from '../treatments'
 import { find } from './find'
-import { mostFrameNumber, mostPixelsASide, mostStrokePoints } from './limits'
+import { mostFrameNumber, mostFrames, mostPixelsASide, mostStrokePoints } from './limits'
 import { migrated } from './migrate'
 import { labelColours, schemaVersion, shotWide, type Shot } from './types'
 
@@ -311,10 +313,26 @@ export const placingBox = () =>
 export const placingFilter = () => string().oneOf([...Object.keys(resampling)])
 export const placingShutter = () => string().oneOf(['own', 'closed'])
 
+export const pinSchema = () =>
+  shape({
+    tracks: array(id()).strict().min(1).max(200).required(),
+    frame: frameNumber(),
+    by: string()
+      .oneOf([...motionModels])
+      .required(),
+    beyond: string().oneOf(['gone']),
+  }).test(
+    'enough',
+    '${path} has fewer tracks than it takes',
+    (value: { by?: string; tracks?: readonly unknown[] } | null | undefined) =>
+      !value || (value.tracks?.length ?? 0) >= (pointsNeeded[value.by as MotionModel] ?? 0),
+  )
+
 export const placingSchema = shape({
   parameters: parametersOf(placingDescription),
   box: placingBox(),
   with: id().notRequired(),
+  pin: pinSchema().optional().default(undefined),
   filter: placingFilter(),
   shutter: placingShutter(),
 })
@@ -378,10 +396,17 @@ const arrangement = () => ({
 
 const place = () => integer().min(-mostPixelsASide).max(mostPixelsASide)
 const extent = () => integer().min(1).max(mostPixelsASide)
+const followed = () =>
+  shape({ element: id().notRequired(), track: id().notRequired(), frame: frameNumber() }).test(
+    'one of them',
+    '${path} must name an element or a track',
+    (value: { element?: unknown; track?: unknown } | null | undefined) =>
+      !value || (value.element === undefined) !== (value.track === undefined),
+  )
 export const sampleSchema = shape({
   ...{ id: id(), name: text(), rank: rank() },
   ...{ x: place(), y: place(), width: extent(), height: extent() },
-  follows: shape({ element: id(), frame: frameNumber() }).optional().default(undefined),
+  follows: followed().optional().default(undefined),
 }).required()
 
 const coordinate = () => finite().min(-mostPixelsASide).max(mostPixelsASide)
@@ -420,6 +445,45 @@ export const referenceObjectSchema = shape({
   ...{ photographed: id(), rendered: id(), insteadOf: id() },
 }).required()
 
+export const trackRadius = () => integer().min(3).max(60)
+export const trackSearch = () => integer().min(1).max(120)
+export const patternModel = () =>
+  string()
+    .oneOf([...patternModels])
+    .required()
+export const trackPointSchema = lazy((value: { byHand?: unknown } | undefined) =>
+  shape({
+    ...{ x: coordinate(), y: coordinate() },
+    ...(value?.byHand === undefined
+      ? { across: finite().min(0), down: finite().min(0), likeness: finite().min(-1).max(1) }
+      : { byHand: boolean().strict().oneOf([true]).required() }),
+  }).required(),
+) as unknown as Schema
+export const lostWhy = () => string().strict().min(1).max(300).required()
+/** A schema of its own, or nothing. */
+export const orNull = (one: Schema): Schema =>
+  lazy((value: unknown) => (value === null ? mixed().nullable() : one)) as unknown as Schema
+export const ifThere = (one: Schema): Schema =>
+  lazy((value: unknown) => (value === undefined ? mixed() : one)) as unknown as Schema
+/** Of a track, by frame. */
+export const byFrame = (one: Schema): Schema =>
+  record(one, (name) => (/^-?\d{1,9}$/.test(name) ? null : `has a place at "${name}"`))
+export const trackSchema = shape({
+  ...{ id: id(), name: text(), rank: rank() },
+  ...{ model: patternModel(), radius: trackRadius(), search: trackSearch() },
+  points: byFrame(trackPointSchema),
+  lost: ifThere(byFrame(lostWhy())),
+})
+  .test(
+    'some',
+    '${path} must have a place on a frame, and no more than there can be frames',
+    (value: { points?: object } | undefined) => {
+      const count = Object.keys(value?.points ?? {}).length
+      return value?.points === undefined || (count > 0 && count <= mostFrames)
+    },
+  )
+  .required()
+
 export const trySchema = shape({ id: id(), name: text(), rank: rank(), ...arrangement() }).required()
 
 const head = {
@@ -447,6 +511,7 @@ export const shotSchema = shape({
   markers: table(markerSchema),
   witnesses: table(witnessSchema),
   referenceObjects: table(referenceObjectSchema),
+  tracks: table(trackSchema),
   shutter: shape({ parameters: parametersOf(shutterDescription) }).required(),
 }).required('it holds nothing')
 

@@ -5,10 +5,12 @@ import type { Claims } from '../graph/steps'
 import type { Resampling } from '../kernels/kernels'
 import type { WitnessPurpose } from '../match'
 import type { Curve } from '../motion/curve'
+import type { MotionModel } from '../motion/fitted-motion'
 import type { BlendKind } from '../set/blends'
+import type { PatternModel } from '../track/pattern-models'
 import type { TreatmentKind } from '../treatments'
 
-export const schemaVersion = 6
+export const schemaVersion = 7
 
 export interface Rational {
   readonly numerator: number
@@ -167,10 +169,24 @@ export interface Placing {
   readonly box: Box
   /** the element it moves with; absent: the group it is in */
   readonly with?: string
+  /** the tracks it moves with, on top of that */
+  readonly pin?: Pin
   /** absent: Catmull-Rom */
   readonly filter?: Resampling
   /** whether motion blurs it: by the shutter of the shot (absent), by one of its own, or not */
   readonly shutter?: 'own' | 'closed'
+}
+
+/** What holds something to tracks: it moves as they do, from the frame on which it lies as it was placed. */
+export interface Pin {
+  /** ids of tracks, as many as the model takes or more */
+  readonly tracks: readonly string[]
+  /** on this frame it moves nothing */
+  readonly frame: number
+  /** how much of the tracks' motion it follows */
+  readonly by: MotionModel
+  /** where a track has ended; absent: as on its last frame */
+  readonly beyond?: 'gone'
 }
 
 export interface Element extends Ranked {
@@ -268,6 +284,11 @@ export interface Try extends Arrangement, Ranked {
   readonly name: string
 }
 
+/** What a region moves with, and the frame on which it lies as it was drawn. */
+export type Followed =
+  | { readonly element: string; readonly track?: undefined; readonly frame: number }
+  | { readonly track: string; readonly element?: undefined; readonly frame: number }
+
 /** A place or region whose values are kept in sight; full-scale pixels of the frame. */
 export interface Sample extends Ranked {
   readonly name: string
@@ -275,8 +296,36 @@ export interface Sample extends Ranked {
   readonly y: number
   readonly width: number
   readonly height: number
-  /** it moves with an element's coverage; it lies as it was drawn on this frame */
-  readonly follows?: { readonly element: string; readonly frame: number }
+  /** it moves with an element's coverage, or with a track; it lies as it was drawn on this frame */
+  readonly follows?: Followed
+}
+
+/** Where a track is on a frame: a pixel's middle lies at its half. Plate pixels, as measured. */
+export type TrackPoint =
+  | { readonly x: number; readonly y: number; readonly byHand: true }
+  | {
+      readonly x: number
+      readonly y: number
+      /** standard errors, in pixels */
+      readonly across: number
+      readonly down: number
+      /** -1 to 1: how like the pattern is what was found */
+      readonly likeness: number
+    }
+
+/** A point of the plate that is followed from frame to frame. */
+export interface Track extends Ranked {
+  readonly name: string
+  /** how its pattern may change */
+  readonly model: PatternModel
+  /** pixels of the pattern on either side of the point */
+  readonly radius: number
+  /** it is looked for so many pixels around where it is expected */
+  readonly search: number
+  /** by frame; what was set by hand is where the others are found from */
+  readonly points: Readonly<Record<string, TrackPoint>>
+  /** why it was not found on a frame, by frame: the end of a sentence */
+  readonly lost?: Readonly<Record<string, string>>
 }
 
 /** A frame that somebody wants to find again, with what was drawn on it. */
@@ -354,6 +403,7 @@ export interface Shot extends Arrangement {
   readonly markers: Table<Marker>
   readonly witnesses: Table<Witness>
   readonly referenceObjects: Table<ReferenceObject>
+  readonly tracks: Table<Track>
   /** by which what moves is blurred */
   readonly shutter: { readonly parameters: Parameters }
 }

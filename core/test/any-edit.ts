@@ -22,6 +22,7 @@ import {
 export function anyChange(fresh: () => string): fc.Arbitrary<Change> {
   const element = fc.constantFrom('shadow', 'cg', 'front', 'new-1', 'new-2', 'group-1')
   const witnessId = fc.constantFrom('witness-1', 'witness-2')
+  const trackId = fc.constantFrom('corner', 'track-1')
   const owner: fc.Arbitrary<Owner> = fc.oneof(
     fc.constant({ kind: 'treatment', id: 'match' } as const),
     element.map((id) => ({ kind: 'element', id }) as const),
@@ -51,6 +52,7 @@ export function anyChange(fresh: () => string): fc.Arbitrary<Change> {
       element,
       changes: fc.record({
         with: fc.option(element),
+        pin: fc.option(fc.record({ tracks: fc.tuple(trackId), frame, by: fc.constant('position' as const) })),
         filter: fc.constantFrom('area' as const, null),
         shutter: fc.constantFrom('own' as const, null),
       }),
@@ -187,6 +189,7 @@ export function anyChange(fresh: () => string): fc.Arbitrary<Change> {
       changes: fc.oneof(
         fc.record({ x: fc.integer({ min: -40, max: 400 }), y: fc.integer({ min: -40, max: 400 }) }),
         fc.record({ follows: fc.option(fc.record({ element, frame })) }),
+        fc.record({ follows: fc.record({ track: trackId, frame }) }),
         fc.record({ name: fc.constantFrom('Foot', 'Rim') }),
       ),
     }),
@@ -235,6 +238,28 @@ export function anyChange(fresh: () => string): fc.Arbitrary<Change> {
       kind: 'remove-reference-object',
       referenceObject: id,
     })),
+    fc.constant<Change>({
+      kind: 'add-track',
+      track: {
+        ...{ id: 'track-1', name: 'Track 1', rank: 'a5', model: 'translation', radius: 8, search: 9 },
+        points: { 1001: { x: 1, y: 2, byHand: true } },
+      },
+    }),
+    fc.record({
+      kind: fc.constant('set-track'),
+      track: trackId,
+      changes: fc.oneof(
+        fc.record({ model: fc.constantFrom('affine', 'similarity') }),
+        fc.record({ radius: fc.integer({ min: 3, max: 9 }) }),
+      ),
+    }),
+    fc
+      .record({ track: trackId, frame, x: fc.nat(300), gone: fc.boolean() })
+      .map(({ track, frame: on, x, gone }): Change => ({
+        ...{ kind: 'set-track-points', track },
+        points: { [on]: gone ? null : { x, y: 4, byHand: true } },
+      })),
+    fc.record({ kind: fc.constant('remove-track'), track: trackId }),
     fc.constantFrom(90, 270).map((value): Change => ({
       kind: 'set-parameter',
       at: { owner: { kind: 'shutter' }, parameter: 'angle', channel: 0 },

@@ -83,6 +83,14 @@ const drawStroke: Change = {
 }
 const source = { ...smallShot.sources.byId.matte, id: 'new-source', name: 'New', path: 'new.exr' }
 
+const addTrack: Change = {
+  kind: 'add-track',
+  track: {
+    ...{ id: 'rivet', name: 'Rivet', rank: 'a5', model: 'similarity', radius: 8, search: 10 },
+    points: { 1004: { x: 12.5, y: 30.25, byHand: true } },
+  },
+}
+
 export const eachEdit: { readonly [K in Change['kind']]: Example<K> } = {
   'set-parameter': { edit: setVeil },
   'set-channels': {
@@ -156,7 +164,13 @@ export const eachEdit: { readonly [K in Change['kind']]: Example<K> } = {
   'remove-placing': { before: [placed], edit: { kind: 'remove-placing', element: 'cg' } },
   'set-placing': {
     before: [placed],
-    edit: { kind: 'set-placing', element: 'cg', changes: { with: 'front', filter: 'area', shutter: 'closed' } },
+    edit: {
+      ...{ kind: 'set-placing', element: 'cg' },
+      changes: {
+        ...{ with: 'front', filter: 'area', shutter: 'closed' },
+        pin: { tracks: ['corner'], frame: 1001, by: 'position' },
+      },
+    },
   },
   'set-timing': {
     edit: { kind: 'set-timing', element: 'cg', input: 'pass', changes: { offset: 2, from: 1003, beyond: 'hold' } },
@@ -214,6 +228,17 @@ export const eachEdit: { readonly [K in Change['kind']]: Example<K> } = {
     before: [...ballSources, addBall],
     edit: { kind: 'remove-reference-object', referenceObject: 'ball' },
   },
+  'add-track': { edit: addTrack as Extract<Change, { kind: 'add-track' }> },
+  'set-track': { edit: { kind: 'set-track', track: 'corner', changes: { model: 'affine', radius: 12 } } },
+  'set-track-points': {
+    edit: {
+      kind: 'set-track-points',
+      track: 'corner',
+      points: { 1003: null, 1004: { x: 70.25, y: 72, across: 0.02, down: 0.05, likeness: 0.9 } },
+      lost: { 1005: 'it left the frame' },
+    },
+  },
+  'remove-track': { before: [addTrack], edit: { kind: 'remove-track', track: 'rivet' } },
   'set-shot': { edit: { kind: 'set-shot', changes: { frames: { first: 1002, last: 1009 } } } },
   'return-to': {
     before: [setVeil],

@@ -24,6 +24,7 @@ import {
   type Element,
   type Shot,
   type Source,
+  type Track,
   type TreatmentSettings,
   type Use,
 } from '../shot'
@@ -67,6 +68,16 @@ export const smallShot: Shot = {
   markers: tableOf([]),
   witnesses: tableOf([]),
   referenceObjects: tableOf([]),
+  tracks: tableOf<Track>([
+    {
+      ...{ id: 'corner', name: 'Corner', rank: one, model: 'translation', radius: 10, search: 12 },
+      points: {
+        1001: { x: 60.5, y: 70.5, byHand: true },
+        1002: { x: 63, y: 70, across: 0.03, down: 0.04, likeness: 0.98 },
+        1003: { x: 66.5, y: 71.5, across: 0.03, down: 0.04, likeness: 0.97 },
+      },
+    },
+  ]),
   shutter: newShutter(),
 }
 

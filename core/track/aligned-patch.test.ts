@@ -1,56 +1,8 @@
 import { alignedPatch, readyFor } from './aligned-patch'
-import type { PatternModel } from './pattern-models'
+import { boundOf, found, isHeld, middle, radius, side } from './test/moved-texture'
 import { planeOf, textureOf } from './test/texture'
 
 /** Patterns found again in pictures whose shift is known, beside the bound that noise sets. */
-
-const side = 48
-const middle = { x: 23, y: 23 }
-const radius = 10
-
-/** Of the shift, by axis, were nothing but it unknown (Cramer and Rao); both pictures have the noise. */
-function boundOf(seed: number, noise: number, length?: number): number {
-  const texture = textureOf(seed, length)
-  let sum = 0
-  for (let v = -radius; v <= radius; v++)
-    for (let u = -radius; u <= radius; u++) {
-      const [x, y] = [middle.x + u, middle.y + v]
-      sum += ((texture(x + 0.01, y) - texture(x - 0.01, y)) / 0.02) ** 2
-    }
-  return (Math.SQRT2 * noise) / Math.sqrt(sum)
-}
-
-interface Try {
-  readonly noise: number
-  readonly model?: PatternModel
-  readonly turn?: number
-  readonly scale?: number
-  readonly gain?: number
-  readonly shift: readonly [number, number]
-}
-
-function found(seed: number, { noise, model = 'translation', turn = 0, scale = 1, gain = 1, shift: [dx, dy] }: Try) {
-  const texture = textureOf(seed)
-  const first = planeOf(side, texture, { noise, seed: 2 * seed })
-  const second = planeOf(
-    side,
-    (x, y) => {
-      // Back to the first picture: about the middle, turned and scaled.
-      const [u, v] = [(x - middle.x - dx) / scale, (y - middle.y - dy) / scale]
-      return (
-        0.3 +
-        gain *
-          texture(
-            middle.x + u * Math.cos(turn) + v * Math.sin(turn),
-            middle.y + v * Math.cos(turn) - u * Math.sin(turn),
-          )
-      )
-    },
-    { noise, seed: 2 * seed + 1 },
-  )
-  const guess = { x: middle.x + Math.round(dx), y: middle.y + Math.round(dy) }
-  return alignedPatch(readyFor(first), readyFor(second), middle, guess, { radius, model })
-}
 
 test('without noise it is found to a hundredth of a pixel, with gain and offset of the light', () => {
   for (let seed = 1; seed <= 20; seed++) {
@@ -77,10 +29,7 @@ describe.each([5, 10, 20])('contrast to noise %d', (contrast) => {
       bounds += 2 * boundOf(seed, noise) ** 2
       // Drawn towards whole pixels, errors go with the sine of the phase.
       locked += (2 / sets) * ex * Math.sin((2 * Math.PI * phase) / 16)
-      const { xx, xy, yy } = one.spread
-      const far = (yy * ex * ex - 2 * xy * ex * ey + xx * ey * ey) / (xx * yy - xy * xy)
-      // 90 % of a Gaussian in the plane.
-      if (far <= 4.605) held++
+      if (isHeld(one.spread, ex, ey)) held++
     }
     expect(Math.sqrt(squares / bounds)).toBeLessThan(1.25)
     expect(Math.abs(locked)).toBeLessThan(0.005)

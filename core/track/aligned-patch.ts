@@ -47,11 +47,10 @@ function blurred(
     for (let at = 0; at < count; at++) {
       const i = line * lineStride + at * stride
       let sum = taps[0] * from[i]
-      for (let k = 1; k <= reach; k++)
-        sum +=
-          taps[k] *
-          (from[line * lineStride + Math.max(0, at - k) * stride] +
-            from[line * lineStride + Math.min(count - 1, at + k) * stride])
+      for (let k = 1; k <= reach; k++) {
+        const [before, after] = [at - k < 0 ? 0 : at - k, at + k >= count ? count - 1 : at + k]
+        sum += taps[k] * (from[line * lineStride + before * stride] + from[line * lineStride + after * stride])
+      }
       out[i] = sum
     }
   return out
@@ -226,7 +225,7 @@ function sumsOf(
 }
 
 /** Gaussian elimination with pivots. @returns null where nothing is told of one of the numbers */
-function solved(normal: Float64Array, right: Float64Array, count: number): Float64Array | null {
+export function solved(normal: Float64Array, right: Float64Array, count: number): Float64Array | null {
   const a = Float64Array.from(normal)
   const x = Float64Array.from(right)
   for (let k = 0; k < count; k++) {

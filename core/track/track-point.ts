@@ -33,6 +33,8 @@ export interface PointToTrack {
   readonly radius?: number
   /** it is looked for so many pixels around where it is expected */
   readonly search?: number
+  /** once aborted, what was found is kept */
+  readonly signal?: AbortSignal
 }
 
 /** There is nothing at the point that it could be followed by. */
@@ -60,7 +62,7 @@ const mostUneven = 8
 export async function trackPoint(
   light: (frame: number, window: Window) => Promise<Float32Array>,
   frame: { readonly width: number; readonly height: number },
-  { point, from, to, model = 'translation', radius = 10, search = 12 }: PointToTrack,
+  { point, from, to, model = 'translation', radius = 10, search = 12, signal }: PointToTrack,
   found: (one: TrackedPoint) => void = () => undefined,
 ): Promise<PointTrack> {
   const reach = radius + margin
@@ -85,7 +87,7 @@ export async function trackPoint(
   found(points[0])
   const way = to < from ? -1 : 1
   let linear: AlignedPatch['linear'] | undefined
-  for (let at = from + way; way * (to - at) >= 0; at += way) {
+  for (let at = from + way; way * (to - at) >= 0 && !signal?.aborted; at += way) {
     const [last, before] = [points[points.length - 1].at, points.at(-2)?.at]
     const guess = before ? { x: 2 * last.x - before.x, y: 2 * last.y - before.y } : last
     const stopped = (why: string): PointTrack => ({ points, stopped: { frame: at, why } })
@@ -101,7 +103,9 @@ export async function trackPoint(
       return stopped('what lies there is blurred, or something flat covers it')
     if (!patch || !where || patch.likeness < enoughLikeness * expected)
       return stopped(
-        `nothing like it is within ${search} px of where it is expected: it is covered, or the shot was cut`,
+        points.length === 1
+          ? `nothing like it is within ${search} px on the next frame: it is covered, the shot was cut, or there is little but grain at the point`
+          : `nothing like it is within ${search} px of where it is expected: it is covered, or the shot was cut`,
       )
     linear = model === 'translation' ? undefined : patch.linear
     const one: TrackedPoint = {

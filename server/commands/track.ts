@@ -2,14 +2,12 @@
 
 import { dirname, resolve } from 'node:path'
 import { filesIn } from '../../core/plan/catalog'
-import { PlanMemo } from '../../core/plan/memo'
-import { planFrame } from '../../core/plan/plan'
-import { refuseProblems, UnplannedError } from '../../core/plan/problem'
 import { trackPoint, type PatternModel, type Spot } from '../../core/track'
 import { writeWhole } from '../delivery/write-whole'
 import { catalogOf } from '../media/catalog'
 import { placeOf } from '../media/media-roots'
 import { readShotFile } from '../shots/shot-store'
+import { plateLight } from '../tracking/plate-light'
 import { startEngine, type EngineOptions } from './start-engine'
 
 export interface TrackOptions extends EngineOptions {
@@ -33,17 +31,10 @@ export async function track(file: string, options: TrackOptions): Promise<void> 
       )
   const place = placeOf(options.mediaRoot, dirname(resolve(file)))
   const { engine, close } = await startEngine(options, (request) => ({ place, request }), true)
-  const memo = new PlanMemo()
   try {
     const files = filesIn(await catalogOf(place, shot))
-    const plate = (frame: number) => {
-      const planned = planFrame(shot, frame, 1, files, memo)
-      if (planned.plate) return planned.plate
-      refuseProblems(planned.problems)
-      throw new UnplannedError(`${shot.name} has no plate at frame ${frame}.`)
-    }
     const { points, stopped } = await trackPoint(
-      (frame, window) => engine.light(plate(frame), window, { once: true }),
+      plateLight(engine, shot, files),
       shot.frameSize,
       { point, from, to, model },
       ({ frame, at, error }) =>

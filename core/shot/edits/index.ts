@@ -39,6 +39,7 @@ import {
 } from './treatments'
 import { keepTry, removeTry, useTry } from './tries'
 import { addReferenceObject, removeReferenceObject } from './reference-objects'
+import { addTrack, removeTrack, setTrack, setTrackPoints } from './tracks'
 import { addWitness, removeWitness, setWitness } from './witnesses'
 
 enablePatches()
@@ -95,6 +96,10 @@ const kinds = [
   removeWitness,
   addReferenceObject,
   removeReferenceObject,
+  addTrack,
+  setTrack,
+  setTrackPoints,
+  removeTrack,
   setShot,
   returnTo,
 ] as const
@@ -219,6 +224,7 @@ export type { ShotChanges } from './shot'
 export { nextTryName } from './tries'
 export { nextTreatmentTryName, usedTry } from './treatment-tries'
 export type { SetSample } from './samples'
+export type { SetTrack, SetTrackPoints } from './tracks'
 export type { KeyframeChanges } from './keyframes'
 export type { SetTiming } from './timing'
 export type { SetWitness } from './witnesses'

@@ -12,6 +12,7 @@ import type {
   Shot,
   Source,
   Table,
+  Track,
   TreatmentSettings,
   Try,
   Use,
@@ -47,6 +48,7 @@ export const markerIn = (draft: Draft<Shot>, id: string) => wanted<Marker>(draft
 export const witnessIn = (draft: Draft<Shot>, id: string) => wanted<Witness>(draft.witnesses, id, 'witness')
 export const referenceObjectIn = (draft: Draft<Shot>, id: string) =>
   wanted<ReferenceObject>(draft.referenceObjects, id, 'reference object')
+export const trackIn = (draft: Draft<Shot>, id: string) => wanted<Track>(draft.tracks, id, 'track')
 export const tryIn = (draft: Draft<Shot>, id: string) => wanted<Try>(draft.tries, id, 'try')
 
 /** Puts a new thing into a table. @throws ImpossibleEditError when there is one of that id */

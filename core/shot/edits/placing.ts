@@ -5,9 +5,9 @@ import { find } from '../find'
 import { ImpossibleEditError } from '../impossible-edit'
 import { limitsOfElement } from '../limits'
 import { movesWithItself } from '../placing'
-import { id, placingBox, placingFilter, placingSchema, placingShutter } from '../schema'
+import { id, pinSchema, placingBox, placingFilter, placingSchema, placingShutter } from '../schema'
 import type { Box, Element, Placing, Shot } from '../types'
-import { editKind, elementIn, elementName } from './kind'
+import { editKind, elementIn, elementName, trackIn } from './kind'
 
 /** from then on it can be moved */
 export interface PlaceElement {
@@ -27,6 +27,7 @@ export interface SetPlacing {
   readonly changes: {
     readonly box?: Box
     readonly with?: string | null
+    readonly pin?: Placing['pin'] | null
     readonly filter?: Placing['filter'] | null
     readonly shutter?: Placing['shutter'] | null
   }
@@ -57,6 +58,7 @@ export const placeElement = editKind<PlaceElement>({
     const [fault] = limitsOfElement({ ...(element as Element), placing })
     if (fault !== undefined) throw new ImpossibleEditError(`${fault}.`)
     if (placing.with !== undefined) elementIn(draft, placing.with)
+    for (const track of placing.pin?.tracks ?? []) trackIn(draft, track)
     Object.assign(element, { placing })
     checkCircle(draft as Shot, named)
   },
@@ -82,6 +84,7 @@ export const setPlacing = editKind<SetPlacing>({
     changes: fields({
       box: placingBox().notRequired().default(undefined),
       with: id().notRequired().nullable(),
+      pin: pinSchema().notRequired().nullable().default(undefined),
       filter: placingFilter().nullable(),
       shutter: placingShutter().nullable(),
     }),
@@ -90,6 +93,7 @@ export const setPlacing = editKind<SetPlacing>({
     const { placing, name } = elementIn(draft, named)
     if (!placing) throw new ImpossibleEditError(`${name} has not been placed.`)
     if (typeof changes.with === 'string') elementIn(draft, changes.with)
+    for (const track of changes.pin?.tracks ?? []) trackIn(draft, track)
     for (const [field, value] of Object.entries(changes))
       if (value === null) delete placing[field as 'with']
       else Object.assign(placing, { [field]: value })
@@ -99,6 +103,9 @@ export const setPlacing = editKind<SetPlacing>({
     const name = elementName(shot, element)
     if (typeof changes.with === 'string') return `${name} moves with ${elementName(shot, changes.with)}`
     if (changes.with === null) return `${name} moves by itself`
+    if (changes.pin)
+      return `Pin ${name} to ${changes.pin.tracks.map((one) => find(shot.tracks, one)?.name ?? one).join(', ')}`
+    if (changes.pin === null) return `Unpin ${name}`
     if ('filter' in changes) return `Filter of ${name}`
     return 'shutter' in changes ? `Motion blur of ${name}` : `Box of ${name}`
   },

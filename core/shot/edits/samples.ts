@@ -63,8 +63,11 @@ export const setSample = editKind<SetSample>({
   sentence(shot, { sample, changes }) {
     const name = sampleName(shot, sample)
     if (changes.name !== undefined) return `Rename sample ${name} to ${changes.name}`
-    if (changes.follows)
-      return `Sample ${name} follows ${find(shot.elements, changes.follows.element)?.name ?? 'an element'}`
+    if (changes.follows) {
+      const { element, track } = changes.follows
+      const followed = track === undefined ? find(shot.elements, element) : find(shot.tracks, track)
+      return `Sample ${name} follows ${followed?.name ?? 'what is gone'}`
+    }
     return changes.follows === null ? `Sample ${name} stays where it is` : `Move sample ${name}`
   },
 })

@@ -70,6 +70,7 @@ const tables = [
   'markers',
   'witnesses',
   'referenceObjects',
+  'tracks',
 ] as const
 
 export const returnTo = editKind<ReturnTo>({

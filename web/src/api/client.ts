@@ -7,7 +7,20 @@ import type { FrameRequest } from '../../../core/graph/steps'
 import type { Answers, Proposal } from '../../../core/new-shot'
 import type { Catalog } from '../../../core/plan/catalog'
 import type { DeliveredFile, DeliveryStatus, WantedDelivery } from '../../../core/delivery'
-import type { LabelColour, FirstFile, Edit, Made, Shot, Source, TabEdit, MissingSource } from '../../../core/shot'
+import type {
+  Edit,
+  FirstFile,
+  LabelColour,
+  Made,
+  MissingSource,
+  SetTrackPoints,
+  Shot,
+  Source,
+  Stretch,
+  TabEdit,
+  Track,
+  TrackPoint,
+} from '../../../core/shot'
 import type { ComputedElement, OfferedShot, WorkStatus } from '../../../core/work'
 import type { ShotMatching, ShotReadings } from '../../../core/witnesses'
 import { ownPageHeader } from '../../../formats/wire/own-page'
@@ -96,6 +109,44 @@ function post<T>(path: string, body: unknown): Promise<T> {
     headers: { 'Content-Type': 'application/json', ...ownPage },
     body: JSON.stringify(body),
   })
+}
+
+/** What the server says line by line while it tracks. */
+export interface TrackedLine {
+  readonly frame?: number
+  readonly point?: TrackPoint
+  readonly edit?: SetTrackPoints
+  readonly problem?: string
+}
+
+/** @param told of every frame as it is found @returns the edit @throws RefusedError; Error with why it cannot be tracked */
+export async function trackOnServer(
+  shot: string,
+  body: { readonly track: Track; readonly stretches: readonly Stretch[] },
+  told: (frame: number, point: TrackPoint) => void,
+  signal: AbortSignal,
+): Promise<SetTrackPoints> {
+  const response = await ask(`${shotPath(shot)}/tracking`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json', ...ownPage },
+    body: JSON.stringify(body),
+    signal,
+  })
+  const reader = (response.body as ReadableStream<Uint8Array>).getReader()
+  const decoder = new TextDecoder()
+  let rest = ''
+  for (;;) {
+    const { done, value } = await reader.read()
+    if (done) throw new UnreachableError('The server broke off while it tracked. Track again.')
+    const lines = (rest + decoder.decode(value, { stream: true })).split('\n')
+    rest = lines.pop() ?? ''
+    for (const line of lines) {
+      const { frame, point, edit, problem } = JSON.parse(line) as TrackedLine
+      if (problem !== undefined) throw new Error(problem)
+      if (edit) return edit
+      if (frame !== undefined && point) told(frame, point)
+    }
+  }
 }
 
 const shotPath = (id: string) => `/api/shots/${encodeURIComponent(id)}`

@@ -193,9 +193,17 @@ export const shortcuts: readonly Shortcut[] = [
   {
     code: 'KeyT',
     name: 'T',
+    shift: false,
     words: 'Keep this state of the shot as a try to compare with',
     act: ({ shot: { shot } }, dispatch) =>
       void (shot && dispatch(shotActions.edited({ kind: 'keep-try', id: newId(), name: nextTryName(shot) }))),
+  },
+  {
+    code: 'KeyT',
+    name: 'Shift T',
+    shift: true,
+    words: 'Set points to track, and put the tool away',
+    act: change(({ screen }) => ({ screen: { tool: screen.tool === 'track' ? 'look' : 'track' } })),
   },
   {
     code: 'KeyN',

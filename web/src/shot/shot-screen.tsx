@@ -21,6 +21,7 @@ import { useFramesAhead } from './use-frames-ahead'
 import { useShortcuts } from './use-shortcuts'
 import { usePlayback } from './use-playback'
 import { useShot } from './use-shot'
+import { useTracking } from './tracks/use-tracking'
 import { useReadingKeys } from './witnesses/use-reading-keys'
 import { useReadings } from './witnesses/use-readings'
 import { ViewSentence } from './sentence/view-sentence'
@@ -122,6 +123,7 @@ function Ahead() {
   useFramesAhead()
   usePlayback()
   useFollowedSamples()
+  useTracking()
   useReadings()
   useReadingKeys()
   return null

@@ -1,4 +1,4 @@
-/** Measures how far elements have moved since samples that follow them were drawn. */
+/** Measures how far elements have moved since samples that follow them were drawn; what follows a track needs no measuring. */
 
 import { useEffect } from 'react'
 import { centreOfCoverage } from '../../../core/measure/centre-of-coverage'
@@ -25,7 +25,7 @@ export function useFollowedSamples(): void {
   const frame = useAppSelector(selectFrame)
   const ask = useNewest()
   useEffect(() => {
-    const following = shot ? inOrder(shot.samples).filter(({ follows }) => follows) : []
+    const following = shot ? inOrder(shot.samples).filter(({ follows }) => follows?.element !== undefined) : []
     if (!shot || following.length === 0) return
     const { width, height } = shot.frameSize
     const window = { x: 0, y: 0, width: Math.ceil(width / scale), height: Math.ceil(height / scale) }
@@ -40,8 +40,9 @@ export function useFollowedSamples(): void {
       return asked
     }
     const movement = async ({ follows }: Sample): Promise<Point> => {
-      if (!follows) return { x: 0, y: 0 }
-      const at = (when: number) => measure(planOf(shot, when, scale, catalog).elements.get(follows.element))
+      if (follows?.element === undefined) return { x: 0, y: 0 }
+      const { element } = follows
+      const at = (when: number) => measure(planOf(shot, when, scale, catalog).elements.get(element))
       const [then, now] = await Promise.all([at(follows.frame), at(frame)])
       return then && now ? { x: (now.x - then.x) * scale, y: (now.y - then.y) * scale } : { x: 0, y: 0 }
     }

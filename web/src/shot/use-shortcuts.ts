@@ -10,9 +10,14 @@ import { shortcutFor } from './shortcuts'
 /** A key let go sooner was tapped: its look stays until it is tapped again. */
 const tapMs = 250
 
+/** Boxes are ticked, not typed into. */
+const isBox = (target: EventTarget | null) =>
+  target instanceof HTMLInputElement && (target.type === 'checkbox' || target.type === 'radio')
+
 function typing(target: EventTarget | null): boolean {
   return (
     target instanceof HTMLElement &&
+    !isBox(target) &&
     (target.tagName === 'INPUT' || target.tagName === 'TEXTAREA' || target.isContentEditable)
   )
 }
@@ -42,7 +47,7 @@ export function useShortcuts(): void {
       const shortcut = shortcutFor(event)
       if (!shortcut) return
       if ('act' in shortcut) {
-        if (event.code === 'Space' && event.target instanceof HTMLButtonElement) return
+        if (event.code === 'Space' && (event.target instanceof HTMLButtonElement || isBox(event.target))) return
         event.preventDefault()
         shortcut.act(store.getState(), store.dispatch, event.shiftKey)
         return

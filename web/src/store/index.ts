@@ -7,6 +7,7 @@ import { readingsReducer } from './readings'
 import { saveUnsaved } from './saving'
 import { shotActions, shotReducer } from './shot-slice'
 import type { RootState } from './state'
+import { trackingReducer } from './tracking'
 import { viewReducer } from './view'
 
 export function createStore() {
@@ -16,6 +17,7 @@ export function createStore() {
       shot: shotReducer,
       view: viewReducer,
       readings: readingsReducer,
+      tracking: trackingReducer,
       [serverCache.reducerPath]: serverCache.reducer,
     },
     // The document is large and checked elsewhere; looking through it on every action is slow.

@@ -41,7 +41,7 @@ export interface Impossible {
 
 export interface Selected {
   /** glass, sensor and finish have no id of their own: it is their kind */
-  readonly kind: 'element' | 'source' | 'witness' | ShotWide
+  readonly kind: 'element' | 'source' | 'witness' | 'track' | ShotWide
   readonly id: string
 }
 
@@ -233,6 +233,12 @@ const slice = createSlice({
       const { primary, also } = state.selection
       const elements = [...(primary ? [primary] : []), ...also].filter(({ kind }) => kind === 'element')
       return { ...state, selection: { primary: { kind: 'witness', id: payload }, also: elements } }
+    },
+    trackSelected: (draftState, { payload }: PayloadAction<string>): ShotState => {
+      const state = draftState as ShotState
+      const { primary, also } = state.selection
+      const elements = [...(primary ? [primary] : []), ...also].filter(({ kind }) => kind === 'element')
+      return { ...state, selection: { primary: { kind: 'track', id: payload }, also: elements } }
     },
     drafted: (draftState, { payload }: PayloadAction<Change | null>): ShotState => ({
       ...(draftState as ShotState),

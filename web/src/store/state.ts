@@ -3,11 +3,13 @@
 import type { serverCache } from '../api/server-cache'
 import type { ReadingsState } from './readings'
 import type { ShotState } from './shot-slice'
+import type { TrackingState } from './tracking'
 import type { ViewState } from './view'
 
 export interface RootState {
   readonly shot: ShotState
   readonly view: ViewState
   readonly readings: ReadingsState
+  readonly tracking: TrackingState
   readonly server: ReturnType<typeof serverCache.reducer>
 }

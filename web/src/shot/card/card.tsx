@@ -2,11 +2,12 @@
 
 import Box from '@mui/material/Box'
 import { useAppSelector } from '../../store'
-import { selectElement, selectSource, selectWitness } from '../../store/selectors'
+import { selectElement, selectSource, selectTrack, selectWitness } from '../../store/selectors'
 import { DeliveriesCard } from '../deliveries/deliveries-card'
 import { HistoryCard } from '../history/history-card'
 import { MatchingCard } from '../matching/matching-card'
 import { SourceCard } from '../sources/source-card'
+import { TrackCard } from '../tracks/track-card'
 import { WitnessCard } from '../witnesses/witness-card'
 import { ElementCard } from './element-card'
 import { PinnedCard } from './pinned-card'
@@ -27,6 +28,11 @@ const cards = {
     const element = useAppSelector(selectElement)
     // Undone, or removed in another tab: the element that was selected before comes back.
     return witness ? <WitnessCard key={witness.id} witness={witness} /> : element && <ElementCard element={element} />
+  },
+  track: function SelectedTrack() {
+    const track = useAppSelector(selectTrack)
+    const element = useAppSelector(selectElement)
+    return track ? <TrackCard key={track.id} track={track} /> : element && <ElementCard element={element} />
   },
   glass: function Glass() {
     return <ShotWideCard kind="glass" />

@@ -27,6 +27,7 @@ import type { RootState } from '../../store/state'
 import { viewChanged } from '../../store/view'
 import { boxOf, fileOf } from './box-of'
 import { Extremes } from './extremes'
+import { PinRows } from './pin'
 import { ParameterRow } from './parameter-row'
 import { Section } from './section'
 
@@ -63,7 +64,11 @@ export const PlacingSection = memo(function PlacingSection({ element }: { elemen
   // Folded, so that what is matched stays in sight, unless its handles are in hand.
   const { tool } = store.getState().view.screen
   return (
-    <Section name="Place" summary="moved by hand" open={tool === 'place' || tool === 'corners'}>
+    <Section
+      name="Place"
+      summary={placing.pin ? 'pinned to tracks' : 'moved by hand'}
+      open={tool === 'place' || tool === 'corners'}
+    >
       <Placed element={element} placing={placing} />
     </Section>
   )
@@ -107,6 +112,7 @@ function Placed({ element, placing }: { element: Element; placing: Placing }) {
       </Stack>
       <Rows names={parts.usual} element={element} placing={placing} />
       <Choices element={element} placing={placing} onSet={set} />
+      <PinRows element={element} placing={placing} />
       <Section name="Pivot, bend and twist" summary="">
         <Rows names={parts.pivot} element={element} placing={placing} />
       </Section>

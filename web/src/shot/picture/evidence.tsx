@@ -18,6 +18,7 @@ import {
   selectSamples,
   type PlacedSample,
   selectScale,
+  selectTrack,
   selectWitnesses,
 } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
@@ -25,6 +26,7 @@ import { viewChanged, type Region, type Units } from '../../store/view'
 import { RenameField } from '../column/rename-field'
 import { Patch } from './patch'
 import { SampleMenu } from './sample-menu'
+import { Filmstrip } from '../tracks/filmstrip'
 import { WitnessEvidence } from '../witnesses/witness-evidence'
 import { useRegionValues, type LayerValues } from './use-region-values'
 
@@ -126,7 +128,7 @@ function Reading({
               variant="caption"
               color="textSecondary"
               noWrap
-              title={sample?.follows ? 'Follows an element' : ''}
+              title={sample?.follows ? `Follows ${sample.follows.track === undefined ? 'an element' : 'a track'}` : ''}
             >
               {title}, {where}
               {sample?.follows ? ', follows' : ''}
@@ -181,6 +183,7 @@ export function Evidence({ beside = false }: { beside?: boolean }) {
   const scale = useAppSelector(selectScale)
   const samples = useAppSelector(selectSamples)
   const witnesses = useAppSelector(selectWitnesses)
+  const track = useAppSelector(selectTrack)
   const units = useAppSelector((state) => state.view.looking.units)
   const print = printers[units]
   const regions = [...(pointer ? [{ ...pointer, width: 1, height: 1 }] : []), ...samples]
@@ -203,18 +206,24 @@ export function Evidence({ beside = false }: { beside?: boolean }) {
       }}
     >
       <Typography variant="caption" color="textSecondary" noWrap sx={{ px: 1.5, pt: 0.25, flexShrink: 0 }}>
-        <Link
-          component="button"
-          color="textPrimary"
-          aria-label="Units"
-          onClick={() => dispatch(viewChanged({ looking: { units: nextUnits[units] } }))}
-          sx={{ textDecorationStyle: 'dotted', textUnderlineOffset: 3, fontSize: 'inherit' }}
-        >
-          {unitsText[units]}
-        </Link>{' '}
-        red, green, blue{scale === 1 ? '' : `, averaged over ${scale} × ${scale} pixels`}
-        {samples.length + witnesses.length === 0 &&
-          '. Ctrl click on the picture keeps a place, Shift drag keeps a region.'}
+        {track ? (
+          `${track.name} on every frame, its point in the middle. The arrow keys on a frame set it by hand.`
+        ) : (
+          <>
+            <Link
+              component="button"
+              color="textPrimary"
+              aria-label="Units"
+              onClick={() => dispatch(viewChanged({ looking: { units: nextUnits[units] } }))}
+              sx={{ textDecorationStyle: 'dotted', textUnderlineOffset: 3, fontSize: 'inherit' }}
+            >
+              {unitsText[units]}
+            </Link>{' '}
+            red, green, blue{scale === 1 ? '' : `, averaged over ${scale} × ${scale} pixels`}
+            {samples.length + witnesses.length === 0 &&
+              '. Ctrl click on the picture keeps a place, Shift drag keeps a region.'}
+          </>
+        )}
       </Typography>
       <Box
         sx={{
@@ -228,14 +237,16 @@ export function Evidence({ beside = false }: { beside?: boolean }) {
           overflow: 'auto',
         }}
       >
-        {pointer && <Reading sample={null} region={regions[0]} values={values[0]} print={print} beside={beside} />}
-        {samples.map((sample, i) => (
-          <Reading key={sample.id} sample={sample} region={sample} values={ofKept(i)} print={print} beside={beside} />
-        ))}
-        {witnesses.map((witness) => (
-          <WitnessEvidence key={witness.id} witness={witness} />
-        ))}
-        {samples.length >= 2 && first && second && (
+        {track && <Filmstrip track={track} beside={beside} />}
+        {!track && pointer && (
+          <Reading sample={null} region={regions[0]} values={values[0]} print={print} beside={beside} />
+        )}
+        {!track &&
+          samples.map((sample, i) => (
+            <Reading key={sample.id} sample={sample} region={sample} values={ofKept(i)} print={print} beside={beside} />
+          ))}
+        {!track && witnesses.map((witness) => <WitnessEvidence key={witness.id} witness={witness} />)}
+        {!track && samples.length >= 2 && first && second && (
           <Between first={first} second={second} names={`${samples[0].name} to ${samples[1].name}`} />
         )}
       </Box>

@@ -8,6 +8,7 @@ import { selectDrawn, selectSamples, selectShownShot } from '../../store/selecto
 import { shotActions } from '../../store/shot-slice'
 import { viewChanged, type Region } from '../../store/view'
 import { handlesOf, outlinesOfSelected, type Handle } from '../tools'
+import { TrackPaths } from '../tracks/track-paths'
 import { DrawnNotes } from './drawn-notes'
 import type { Placement } from './placement'
 import { SplitLine } from './split-line'
@@ -26,6 +27,7 @@ export function Overlay({ placement, region }: { placement: Placement; region: R
   return (
     <>
       {how.way === 'split' && <SplitLine split={how} placement={placement} />}
+      <TrackPaths placement={placement} />
       {outlinesOfSelected(drawn).map((corners, i) => (
         <Outline key={i} corners={corners} placement={placement} />
       ))}
@@ -75,7 +77,7 @@ const handleSide = 12
 
 /** Dragged by the pointer (see tools), or moved by the arrow keys; with Shift by ten pixels. */
 function HandleMark({ handle, placement }: { handle: Handle; placement: Placement }) {
-  const { name, at, move, edit } = handle
+  const { name, at, move, edit, hollow } = handle
   const dispatch = useAppDispatch()
   const onKeyDown = (event: KeyboardEvent<HTMLElement>) => {
     if (!Object.hasOwn(arrows, event.key)) return
@@ -107,7 +109,8 @@ function HandleMark({ handle, placement }: { handle: Handle; placement: Placemen
         borderRadius: name === 'Pivot' || name === 'Turn' ? '50%' : 0,
         border: 1,
         borderColor: 'text.primary',
-        bgcolor: 'background.paper',
+        bgcolor: hollow ? undefined : 'background.paper',
+        boxShadow: hollow ? '0 0 0 1px #000, inset 0 0 0 1px #000' : undefined,
         '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' },
       }}
     />

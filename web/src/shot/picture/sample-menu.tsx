@@ -1,13 +1,13 @@
-/** What can be done with a sample: name it, let it follow an element, remove it. */
+/** What can be done with a sample: name it, let it follow an element or a track, remove it. */
 
 import Button from '@mui/material/Button'
 import Menu from '@mui/material/Menu'
 import MenuItem from '@mui/material/MenuItem'
 import { useState } from 'react'
 import { useStore } from 'react-redux'
-import { newWitness, type SingleChange } from '../../../../core/shot'
+import { newWitness, type Followed, type SingleChange } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument, selectElement, selectSamples, type PlacedSample } from '../../store/selectors'
+import { selectDocument, selectElement, selectSamples, selectTracks, type PlacedSample } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import type { RootState } from '../../store/state'
 
@@ -19,6 +19,7 @@ export function SampleMenu({ sample, onRename }: { sample: PlacedSample; onRenam
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const element = useAppSelector(selectElement)
   const isPlate = useAppSelector((state) => selectDocument(state)?.plate === element?.id)
+  const tracks = useAppSelector(selectTracks)
   const { id, x, y } = sample
   const others = useAppSelector(selectSamples).filter(({ id: other }) => other !== sample.id)
   /** This place of the plate, and the element at another: both become a witness, and are samples no more. */
@@ -38,10 +39,10 @@ export function SampleMenu({ sample, onRename }: { sample: PlacedSample; onRenam
     setAnchor(null)
     what()
   }
-  /** From here on it moves as the element does; or it stays where it is now. */
-  const follow = (wanted: string | null) => {
+  /** From here on it moves as the element or the track does; or it stays where it is now. */
+  const follow = (wanted: { readonly element: string } | { readonly track: string } | null) => {
     const { frame } = store.getState().view.playing
-    const follows = wanted === null ? null : { element: wanted, frame }
+    const follows: Followed | null = wanted === null ? null : { ...wanted, frame }
     dispatch(shotActions.edited({ kind: 'set-sample', sample: id, changes: { x, y, follows } }))
   }
   return (
@@ -59,11 +60,18 @@ export function SampleMenu({ sample, onRename }: { sample: PlacedSample; onRenam
           <MenuItem dense onClick={act(onRename)}>
             Rename
           </MenuItem>
-          {element && !isPlate && element.id !== sample.follows && (
-            <MenuItem dense onClick={act(() => follow(element.id))}>
+          {element && !isPlate && element.id !== sample.follows?.element && (
+            <MenuItem dense onClick={act(() => follow({ element: element.id }))}>
               Follow {element.name}
             </MenuItem>
           )}
+          {tracks
+            .filter((track) => track.id !== sample.follows?.track)
+            .map((track) => (
+              <MenuItem key={track.id} dense onClick={act(() => follow({ track: track.id }))}>
+                Follow {track.name}
+              </MenuItem>
+            ))}
           {sample.follows !== null && (
             <MenuItem dense onClick={act(() => follow(null))}>
               Stay where it is

@@ -1,5 +1,6 @@
 /** Hands what the pointer does on the picture to the tool in hand. */
 
+import type { UnknownAction } from '@reduxjs/toolkit'
 import { useRef, useState, type KeyboardEvent, type MouseEvent, type PointerEvent } from 'react'
 import { useStore } from 'react-redux'
 import { newSample } from '../../../../core/shot'
@@ -108,7 +109,7 @@ export function useGestures(frame: Size, placement: Placement) {
       const now = under.current
       const action = now?.gesture.up(pointed(event), now.moved)
       if (action && isPick(action)) void select(action.pick)
-      else if (action) dispatch(action)
+      else if (action) [action].flat().forEach((one) => dispatch(one as UnknownAction))
       end()
     },
     onPointerCancel: () => {

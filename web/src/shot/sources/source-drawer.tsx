@@ -1,4 +1,4 @@
-/** The drawer above the light path: what came in, and whether it is what it claims to be. */
+/** The drawer above the light path: what came in, and whether it is what it claims to be; and the tracks that were made of it. */
 
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
@@ -15,6 +15,7 @@ import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectFindings, selectSourceId, selectSources } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { listMissing } from '../../api/client'
+import { TrackList } from '../tracks/track-list'
 import { useReports } from './use-reports'
 import { verdictMark } from './verdict-mark'
 
@@ -113,14 +114,14 @@ export function SourceDrawer() {
         aria-expanded={open}
         sx={{ display: 'flex', width: '100%', px: 1.2, py: 0.75, gap: 0.75, justifyContent: 'flex-start' }}
       >
-        <Typography variant="h2" sx={{ fontSize: 13 }}>
+        <Typography variant="h2" noWrap sx={{ fontSize: 13, flexShrink: 0 }}>
           {open ? '▾' : '▸'} Sources
         </Typography>
         <Typography variant="caption" color="textSecondary">
           {sources.length}
         </Typography>
         <Box sx={{ flex: 1 }} />
-        <Typography variant="caption" color="textSecondary" role="status" aria-label="Verdict on the sources">
+        <Typography variant="caption" color="textSecondary" noWrap role="status" aria-label="Verdict on the sources">
           {verdict}
         </Typography>
       </ButtonBase>
@@ -164,6 +165,7 @@ export function SourceDrawer() {
                   findings={findings?.filter((finding) => finding.source === source.id) ?? []}
                 />
               ))}
+            <TrackList wanted={wanted} onTool={() => setOpen(false)} />
           </Box>
           {problem !== null && (
             <Typography variant="caption" color="primary" sx={{ px: 1.2 }}>

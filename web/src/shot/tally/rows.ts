@@ -13,6 +13,7 @@ import {
   type ShotWide,
 } from '../../../../core/shot'
 import { shotWideWords } from '../shot-wide-words'
+import { handFrames } from '../tracks/track-words'
 import { treatments } from '../../../../core/treatments'
 
 export interface TallyRow {
@@ -25,6 +26,8 @@ export interface TallyRow {
   readonly keyframes: readonly number[]
   /** of a bar: the element whose time it is */
   readonly element?: string
+  /** how sure each frame is, 0 to 1, and the same in words */
+  readonly levels?: readonly { readonly frame: number; readonly share: number; readonly says: string }[]
 }
 
 type Parameters = Readonly<Record<string, readonly Curve[]>>
@@ -74,6 +77,24 @@ export function rowsOfShotWide(shot: Shot, kind: ShotWide): TallyRow[] {
     if (!settings || keyframes.length === 0) return []
     return [{ id, name: `${shotWideWords[kind].name}: ${treatments[settings.kind].label}`, there: null, keyframes }]
   })
+}
+
+/** Of a track: how like the pattern each frame is, where it was lost, and the frames that were set by hand as keyframes. */
+export function rowsOfTrack(shot: Shot, id: string): TallyRow[] {
+  const track = find(shot.tracks, id)
+  if (!track) return []
+  const { first, last } = shot.frames
+  const found = Object.entries(track.points).flatMap(([at, point]) => {
+    const [frame, likeness] = [Number(at), 'likeness' in point ? Math.max(0, point.likeness) : null]
+    if (frame < first || frame > last || likeness === null) return []
+    return [{ frame, share: likeness, says: `${frame}: likeness ${likeness.toFixed(2)}` }]
+  })
+  const lost = Object.entries(track.lost ?? {}).map(([at, why]) => ({
+    ...{ frame: Number(at), share: 0 },
+    says: `${at}: lost, ${why}`,
+  }))
+  const keyframes = handFrames(track)
+  return [{ id, name: track.name, there: null, keyframes, levels: [...found, ...lost] }]
 }
 
 /** @param elements ids, in the order in which they were selected */

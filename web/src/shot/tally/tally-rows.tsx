@@ -12,7 +12,7 @@ import { selectElementIds, selectShownShot } from '../../store/selectors'
 import type { RootState } from '../../store/state'
 import { viewChanged } from '../../store/view'
 import { Bar } from './bar'
-import { rowsOfShotWide, tallyRows, type TallyRow } from './rows'
+import { rowsOfShotWide, rowsOfTrack, tallyRows, type TallyRow } from './rows'
 import { inset, leftOf, namesWidth } from './time-axis'
 
 const rowHeight = 17
@@ -21,6 +21,7 @@ const selectRows = createSelector(
   [selectShownShot, selectElementIds, (state: RootState) => state.shot.selection.primary],
   (shot, elements, primary) => {
     if (!shot) return []
+    if (primary?.kind === 'track') return rowsOfTrack(shot, primary.id)
     const wide = shotWide.find((kind) => kind === primary?.kind)
     return wide ? rowsOfShotWide(shot, wide) : tallyRows(shot, elements)
   },
@@ -65,6 +66,9 @@ function TallyRowLine({ row, top, frames }: { row: TallyRow; top: number; frames
         {row.name}
       </Typography>
       <Box data-axis sx={{ flex: 1, position: 'relative', mx: `${inset}px` }}>
+        {row.levels?.map(({ frame, share, says }) => (
+          <Level key={frame} left={leftOf(frame, frames)} share={share} says={says} />
+        ))}
         {row.there && <Bar there={row.there} frames={frames} element={row.element} name={row.name} />}
         {inRange.map((frame) => (
           <ButtonBase
@@ -89,5 +93,19 @@ function TallyRowLine({ row, top, frames }: { row: TallyRow; top: number; frames
         ))}
       </Box>
     </Box>
+  )
+}
+
+/** As high as the frame is sure; a small mark below the line where it was lost. */
+function Level({ left, share, says }: { left: string; share: number; says: string }) {
+  return (
+    <Box
+      title={says}
+      sx={{
+        ...{ position: 'absolute', bottom: 2, width: 3, ml: '-1.5px', bgcolor: 'text.secondary' },
+        ...(share > 0 ? {} : { border: 1, borderColor: 'text.primary', bgcolor: 'transparent' }),
+      }}
+      style={{ left, height: share > 0 ? `${Math.max(1, Math.round(13 * share))}px` : '5px' }}
+    />
   )
 }

@@ -1,7 +1,7 @@
 /** What each kind of thing draws on the picture while it is selected: handles to be taken hold of, and outlines. */
 
 import { cornersOf, type Spot } from '../../../../core/motion/placing'
-import { find, type Box, type Change, type Shot, type Witness } from '../../../../core/shot'
+import { find, trackAt, type Box, type Change, type Shot, type Track, type Witness } from '../../../../core/shot'
 import type { Selected } from '../../store/shot-slice'
 import type { ViewState } from '../../store/view'
 import { gradientHandles } from './gradient-handles'
@@ -97,10 +97,49 @@ function sideHandles(of: Witness, { name, box }: SideSeen, frame: number): Handl
   ]
 }
 
+/** Where it is on the frame that is looked at; nowhere where it is not known there. */
+function trackSeen({ view, shot }: Drawn, id: string): { readonly track: Track; readonly at: Spot } | null {
+  const track = shot && find(shot.tracks, id)
+  const { frame } = view.playing
+  return track && Object.hasOwn(track.points, frame) ? { track, at: trackAt(track, frame) } : null
+}
+
+const hundredth = (value: number) => Math.round(value * 100) / 100
+
+/** Its pattern around its place; the place is taken hold of, and is then set by hand. */
+const track: Drawing = {
+  handles(id, drawn) {
+    const seen = trackSeen(drawn, id)
+    if (!seen) return []
+    const [x, y] = seen.at
+    return [
+      {
+        name: 'Place of the track',
+        at: { x, y },
+        hollow: true,
+        edit: (to) => placedByHand(id, drawn.view.playing.frame, hundredth(to.x), hundredth(to.y)),
+      },
+    ]
+  },
+  outlines(id, drawn) {
+    const seen = trackSeen(drawn, id)
+    if (!seen) return []
+    const { radius } = seen.track
+    const side = 2 * radius + 1
+    return [cornersOf({ x: seen.at[0] - side / 2, y: seen.at[1] - side / 2, width: side, height: side })]
+  },
+}
+
+export const placedByHand = (id: string, frame: number, x: number, y: number): Change => ({
+  ...{ kind: 'set-track-points', track: id },
+  points: { [frame]: { x, y, byHand: true } },
+})
+
 const drawings: Readonly<Record<Selected['kind'], Drawing>> = {
   element,
   source: nothing,
   witness,
+  track,
   glass: nothing,
   sensor: nothing,
   finish: nothing,

@@ -8,6 +8,7 @@ import { handlesOfSelected, type Drawn } from './drawings'
 import { noteTool } from './note-tool'
 import { lookTool } from './look-tool'
 import { splitHandles, splitTool } from './split-tool'
+import { trackTool } from './track-tool'
 import { cornersTool, placeTool, snapReach } from './placing-tool'
 import type { Gesture, Handle, Pointed, Tool } from './tool'
 
@@ -18,6 +19,7 @@ export const tools: Readonly<Record<ToolName, Tool>> = {
   place: placeTool,
   corners: cornersTool,
   note: noteTool,
+  track: trackTool,
 }
 
 /** What can be taken hold of on the picture: what compares, and what is selected. */

@@ -23,7 +23,7 @@ export interface Pick {
   readonly pick: Point
 }
 
-export const isPick = (action: UnknownAction | Pick): action is Pick => 'pick' in action
+export const isPick = (action: UnknownAction | readonly UnknownAction[] | Pick): action is Pick => 'pick' in action
 
 export interface Gesture {
   /** the pointer has moved farther than a trembling hand @returns how the view changes at once */
@@ -31,7 +31,7 @@ export interface Gesture {
   /** what the gesture would do to the document, let go here */
   draft?(at: Pointed): Change | null
   /** the pointer was let go @param moved whether it ever moved @returns what comes of it */
-  up(at: Pointed, moved: boolean): UnknownAction | Pick | null
+  up(at: Pointed, moved: boolean): UnknownAction | readonly UnknownAction[] | Pick | null
   /** a region that is drawn while the gesture goes on */
   region?(): Region
 }
@@ -67,6 +67,8 @@ export type Handle = {
   readonly name: string
   /** full-scale pixels */
   readonly at: Point
+  /** what lies under it stays to be seen */
+  readonly hollow?: true
 } & (
   | { readonly move: (to: Point) => ViewChanges; readonly edit?: undefined }
   | { readonly edit: (to: Point, keys: HandleKeys) => Change | null; readonly move?: undefined }

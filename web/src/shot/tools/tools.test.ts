@@ -1,5 +1,5 @@
 import { smallShot } from '../../../../core/test/small-shot'
-import { configureStore } from '@reduxjs/toolkit'
+import { configureStore, type UnknownAction } from '@reduxjs/toolkit'
 import { selectSamples } from '../../store/selectors'
 import { shotActions, shotReducer } from '../../store/shot-slice'
 import type { RootState } from '../../store/state'
@@ -37,7 +37,7 @@ function open() {
     }
     const action = gesture.up(last, moves.length > 0)
     if (action && isPick(action)) picked.push(action.pick)
-    else if (action) store.dispatch(action)
+    else if (action) for (const one of [action].flat()) store.dispatch(one as UnknownAction)
     return view()
   }
   const begin = (tool: keyof typeof tools, from: Pointed) =>
@@ -186,4 +186,27 @@ describe('placing', () => {
     store.dispatch(shotActions.undone())
     expect([numbers().x, numbers().y]).toEqual([[0], [0]])
   })
+})
+
+test('each press of the track tool is a new track on this frame, which is selected, drawn, and set by hand when its place is dragged', () => {
+  const { begin, perform, store, shot } = open()
+  const press = at(120.256, 60.5)
+  perform(begin('track', press), [], press)
+  const { primary } = store.getState().shot.selection
+  expect(primary?.kind).toBe('track')
+  const id = primary?.id ?? ''
+  expect(shot().tracks.byId[id].points).toEqual({ 1001: { x: 120.26, y: 60.5, byHand: true } })
+  const drawn = { view: store.getState().view, shot: shot(), selected: primary }
+  const [handle] = handlesOf(drawn)
+  expect(handle).toMatchObject({ name: 'Place of the track', at: { x: 120.26, y: 60.5 } })
+  expect(handle.edit?.({ x: 121, y: 61.125 }, { shift: false, control: false, reach: 0 })).toEqual({
+    ...{ kind: 'set-track-points', track: id },
+    points: { 1001: { x: 121, y: 61.13, byHand: true } },
+  })
+  const outside = at(-3, 20)
+  perform(begin('track', outside), [], outside)
+  expect(Object.keys(shot().tracks.byId)).toHaveLength(2)
+  // On a frame where it is not known there is nothing to take hold of.
+  store.dispatch(viewChanged({ playing: { frame: 1004 } }))
+  expect(handlesOf({ ...drawn, view: store.getState().view })).toEqual([])
 })

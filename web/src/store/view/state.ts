@@ -101,7 +101,7 @@ export interface PlayingState {
 }
 
 /** By name in shot/tools. */
-export type ToolName = 'look' | 'split' | 'area' | 'place' | 'corners' | 'note'
+export type ToolName = 'look' | 'split' | 'area' | 'place' | 'corners' | 'note' | 'track'
 
 export interface ScreenState {
   readonly tool: ToolName

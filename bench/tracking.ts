@@ -1,0 +1,243 @@
+/** Points that are tracked: beside the bound that noise sets, beside opencv-js, on planted losses, and on the demo, whose motion is known. */
+
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join, resolve } from 'node:path'
+import { pathToFileURL } from 'node:url'
+import type { Window } from '../core/image/window'
+import { randomOf } from '../core/test/random'
+import { NothingToFollowError, trackPoint, type PointTrack } from '../core/track'
+import { boundOf, found, isHeld, middle, picturesOf, radius, side, type Moved } from '../core/track/test/moved-texture'
+import { textureOf } from '../core/track/test/texture'
+import { track } from '../server/commands/track'
+import { distort, eye, project, rotationOf, undistort, type Lens, type Pose } from '../standin/camera'
+import { openCv, type OpenCv } from './open-cv'
+import { atLeast, atMost, beside, median, type Row } from './row'
+
+const phases = 16
+const built = pathToFileURL(`${resolve('dist/node')}/`)
+
+export async function benchTracking(data: string): Promise<Row[]> {
+  return [...(await besideBounds()), ...(await losses()), ...(await onTheDemo(data))]
+}
+
+/** Patterns of 21 x 21 on textures with a closed form, at each sixteenth of a pixel. */
+async function besideBounds(): Promise<Row[]> {
+  const rows: Row[] = []
+  const cv = await openCv()
+  for (const contrast of [5, 10, 20]) {
+    const noise = 1 / contrast
+    const sets = phases * (contrast === 5 ? 240 : 100)
+    const byPhase = Array.from({ length: phases }, () => ({ sum: 0, count: 0 }))
+    let [squares, bounds, held, theirs] = [0, 0, 0, 0]
+    for (let seed = 1; seed <= sets; seed++) {
+      const phase = seed % phases
+      const moved: Moved = { noise, shift: [phase / phases, ((phase * 5) % phases) / phases] }
+      const one = found(seed, moved)
+      if (!one) throw new Error(`Pattern ${seed} was not found.`)
+      const [ex, ey] = [one.at.x - middle.x - moved.shift[0], one.at.y - middle.y - moved.shift[1]]
+      squares += ex * ex + ey * ey
+      bounds += 2 * boundOf(seed, noise) ** 2
+      theirs += lucasKanade(cv, seed, moved)
+      if (isHeld(one.spread, ex, ey)) held++
+      byPhase[phase].sum += ex
+      byPhase[phase].count++
+    }
+    const what = `Point track, 21 x 21, contrast to noise ${contrast}`
+    const bias = Math.max(...byPhase.map(({ sum, count }) => Math.abs(sum / count)))
+    rows.push(
+      atMost(`${what}: error beside the bound`, Math.sqrt(squares / bounds), 1.25, 'x'),
+      atMost('… largest mean error of 16 phases', bias, 0.005, 'px'),
+      atLeast('… of stated 90 % ellipses hold the truth', (100 * held) / sets, 85, '%'),
+      atMost('… and no more than', (100 * held) / sets, 95, '%'),
+      beside(
+        '… error beside opencv-js Lucas-Kanade',
+        Math.sqrt(squares / sets / 2),
+        Math.sqrt(theirs / sets / 2),
+        'px',
+      ),
+    )
+  }
+  let [squares, bounds] = [0, 0]
+  for (let seed = 1; seed <= 800; seed++) {
+    const shift = [0.4, -0.3] as const
+    const moved: Moved = { noise: 0.1, model: 'similarity', turn: (5 * Math.PI) / 180, scale: 1.05, gain: 1.2, shift }
+    const one = found(seed, moved)
+    if (!one) throw new Error(`Pattern ${seed} was not found.`)
+    squares += (one.at.x - middle.x - shift[0]) ** 2 + (one.at.y - middle.y - shift[1]) ** 2
+    bounds += 2 * boundOf(seed, 0.1) ** 2
+  }
+  rows.push(
+    atMost(
+      '… turned by 5 degrees, 5 % larger, 20 % lighter: error beside the bound',
+      Math.sqrt(squares / bounds),
+      1.5,
+      'x',
+    ),
+  )
+  return rows
+}
+
+/** @returns the square of its error; it reads 8-bit pictures, as it does everywhere */
+function lucasKanade(cv: OpenCv, seed: number, moved: Moved): number {
+  const [first, second] = picturesOf(seed, moved).map(({ values }) => {
+    const matrix = new cv.Mat(side, side, cv.CV_8UC1)
+    values.forEach((value, i) => (matrix.data[i] = Math.max(0, Math.min(255, Math.round(128 + 28 * value)))))
+    return matrix
+  })
+  const [from, to] = [new cv.Mat(1, 1, cv.CV_32FC2), new cv.Mat()]
+  const [status, error] = [new cv.Mat(), new cv.Mat()]
+  from.data32F.set([middle.x, middle.y])
+  // Thirty rounds, or a step below a ten-thousandth of a pixel.
+  const until = new cv.TermCriteria(3, 30, 1e-4)
+  cv.calcOpticalFlowPyrLK(first, second, from, to, status, error, new cv.Size(2 * radius + 1, 2 * radius + 1), 0, until)
+  const [x, y] = to.data32F
+  for (const one of [first, second, from, to, status, error]) one.delete()
+  return (x - middle.x - moved.shift[0]) ** 2 + (y - middle.y - moved.shift[1]) ** 2
+}
+
+const tracks = 300
+const frame = { width: 320, height: 180 }
+const [first, last] = [1001, 1048]
+
+/** A texture that sways in the frame; from `lostAt` on something happens to it. */
+function plateOf(seed: number, kind: 'sound' | 'covered' | 'left' | 'cut' | 'blurred', lostAt: number) {
+  const [texture, other] = [textureOf(seed), textureOf(seed + 5000)]
+  const way = (at: number) => {
+    const n = at - first
+    const away = kind === 'left' && at >= lostAt ? 14 * (at - lostAt + 1) : 0
+    return { x: 6 * Math.sin(n / 5 + seed) - 6 * Math.sin(seed) + away, y: 4 * Math.sin(n / 7) }
+  }
+  const noise = 0.01 + 0.01 * (seed % 3)
+  const light = (at: number, { x: left, y: top, width, height }: Window): Promise<Float32Array> => {
+    const { normal } = randomOf(seed * 100 + at)
+    const { x: dx, y: dy } = way(at)
+    const out = new Float32Array(width * height * 4)
+    const lost = at >= lostAt
+    for (let i = 0; i < width * height; i++) {
+      const [x, y] = [left + (i % width), top + Math.floor(i / width)]
+      if (x < 0 || y < 0 || x >= frame.width || y >= frame.height) continue
+      const [u, v] = [x + 0.5 - dx, y + 0.5 - dy]
+      const seen =
+        lost && kind === 'covered'
+          ? 0.9 * other(x, y)
+          : lost && kind === 'cut'
+            ? other(u, v)
+            : lost && kind === 'blurred'
+              ? blurred(texture, u, v)
+              : texture(u, v)
+      const value = 0.4 + 0.1 * seen + noise * normal()
+      out.set([value, value, value, 1], 4 * i)
+    }
+    return Promise.resolve(out)
+  }
+  return { light, way }
+}
+
+/** Motion of nine pixels across while the shutter was open. */
+function blurred(texture: (x: number, y: number) => number, x: number, y: number): number {
+  let sum = 0
+  for (let k = -4; k <= 4; k++) sum += texture(x + k, y + k / 2)
+  return sum / 9
+}
+
+async function losses(): Promise<Row[]> {
+  const point = { x: 160.5, y: 90.5 }
+  const kinds = ['covered', 'left', 'cut', 'blurred'] as const
+  let [reported, stopped, tracked] = [0, 0, 0]
+  for (let seed = 1; seed <= tracks; seed++) {
+    const kind = kinds[seed % kinds.length]
+    const lostAt = 1006 + ((seed * 7) % 30)
+    const { light, way } = plateOf(seed, kind, lostAt)
+    const { x, y } = way(first)
+    const lost = await trackPoint(light, frame, { point: { x: point.x + x, y: point.y + y }, from: first, to: last })
+    // What leaves is lost when its pattern reaches the frame's edge.
+    const gone =
+      kind === 'left'
+        ? Array.from({ length: last - first + 1 }, (_, i) => first + i).find(
+            (at) => point.x + way(at).x + 10 >= frame.width,
+          )
+        : lostAt
+    if (gone !== undefined && lost.stopped && Math.abs(lost.stopped.frame - gone) <= 2) reported++
+    const sound = plateOf(seed, 'sound', Infinity)
+    const from = sound.way(first)
+    const whole = await trackPoint(sound.light, frame, {
+      point: { x: point.x + from.x, y: point.y + from.y },
+      ...{ from: first, to: last },
+    }).catch((error: unknown): PointTrack | null => {
+      if (error instanceof NothingToFollowError) return null
+      throw error
+    })
+    if (!whole) continue
+    tracked++
+    if (whole.stopped) stopped++
+  }
+  return [
+    atLeast(`Of ${tracks} planted losses, told within 2 frames`, (100 * reported) / tracks, 95, '%'),
+    atMost(`Of ${tracked} sound tracks of 48 frames, stopped`, (100 * stopped) / tracked, 2, '%'),
+  ]
+}
+
+interface Truth {
+  readonly camera: { readonly lens: Lens; readonly poses: readonly (Pose & { readonly frame: number })[] }
+}
+
+/** On still things of the quay, well spread: the camera only turns, so that the way of each is known. */
+const places: readonly (readonly [x: number, y: number])[] = [
+  [255, 240], [331, 205], [410, 160], [455, 300], [540, 235], [120, 445], [205, 420], [180, 560],
+  [300, 470], [950, 180], [1080, 140], [1180, 95], [1150, 330], [1175, 430], [880, 230], [720, 60],
+  [900, 70], [1020, 62], [640, 640], [860, 590], [420, 620], [1000, 500], [1100, 600], [90, 300],
+] // prettier-ignore
+
+async function onTheDemo(data: string): Promise<Row[]> {
+  const file = join(data, 'media/quay-010/quay-010.shot.json')
+  const truth = JSON.parse(readFileSync(join(data, 'truth/quay-010/truth.json'), 'utf8')) as Truth
+  const folder = mkdtempSync(join(tmpdir(), 'enkrasis-tracking-'))
+  const quiet = console.log
+  try {
+    console.log = () => undefined
+    const errors: number[] = []
+    const seconds: number[] = []
+    let refused = 0
+    for (const [x, y] of places) {
+      const json = join(folder, `${x}.json`)
+      const start = performance.now()
+      try {
+        await track(file, { point: { x, y }, model: 'translation', json, threads: 2, memory: 512, built })
+      } catch (error) {
+        if (!(error instanceof NothingToFollowError)) throw error
+        refused++
+        continue
+      }
+      seconds.push((performance.now() - start) / 1000)
+      const { points } = JSON.parse(readFileSync(json, 'utf8')) as PointTrack
+      for (const { frame: at, at: where } of points) {
+        const [tx, ty] = wayOf(truth, x, y, at)
+        errors.push(Math.hypot(where.x - tx, where.y - ty))
+      }
+    }
+    console.log = quiet
+    errors.sort((a, b) => a - b)
+    const name = `${places.length - refused} points on the demo's 48 frames`
+    return [
+      atMost(`${name}, off the known motion: median`, median(errors), 0.05, 'px'),
+      atMost('… 95th percentile', errors[Math.floor(0.95 * errors.length)], 0.15, 'px'),
+      atMost('One point over the demo, 1280x720, decoding included', median(seconds), 1.5, 's'),
+    ]
+  } finally {
+    console.log = quiet
+    rmSync(folder, { recursive: true, force: true })
+  }
+}
+
+/** Where a far point that was seen at a place on the first frame is seen on another. */
+function wayOf({ camera: { lens, poses } }: Truth, x: number, y: number, at: number): readonly [number, number] {
+  const pose = (frameNumber: number) => poses.find((one) => one.frame === frameNumber) as Pose
+  const [ux, uy] = undistort(x, y, lens)
+  const [a, b, c] = [(ux - lens.centreX) / lens.focal, -(uy - lens.centreY) / lens.focal, 1]
+  const r = rotationOf(pose(first))
+  const world = [r[0] * a + r[1] * b - r[2] * c, r[3] * a + r[4] * b - r[5] * c, r[6] * a + r[7] * b - r[8] * c]
+  const out = { x: 0, y: 0, depth: 0 }
+  project(world[0], eye.y + world[1], world[2], lens, rotationOf(pose(at)), out)
+  return distort(out.x, out.y, lens)
+}

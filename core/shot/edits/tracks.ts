@@ -1,0 +1,130 @@
+/** Edits of tracks: points of the plate that are followed from frame to frame. */
+
+import { object, string } from 'yup'
+import { find } from '../find'
+import { ImpossibleEditError } from '../impossible-edit'
+import { mostTracks } from '../limits'
+import {
+  byFrame,
+  faultOf,
+  id,
+  ifThere,
+  lostWhy,
+  orNull,
+  patternModel,
+  text,
+  trackPointSchema,
+  trackRadius,
+  trackSchema,
+  trackSearch,
+} from '../schema'
+import type { Shot, Track, TrackPoint } from '../types'
+import { editKind, put, take, trackIn } from './kind'
+
+export interface AddTrack {
+  readonly kind: 'add-track'
+  readonly track: Track
+}
+export interface SetTrack {
+  readonly kind: 'set-track'
+  readonly track: string
+  readonly changes: Partial<Pick<Track, 'name' | 'model' | 'radius' | 'search'>>
+}
+/** Where it is on some frames, and where it was lost; null: nothing is known of the frame any more. */
+export interface SetTrackPoints {
+  readonly kind: 'set-track-points'
+  readonly track: string
+  readonly points: Readonly<Record<string, TrackPoint | null>>
+  readonly lost?: Readonly<Record<string, string | null>>
+}
+export interface RemoveTrack {
+  readonly kind: 'remove-track'
+  readonly track: string
+}
+
+const fields = (shape: Parameters<typeof object>[0]) => object(shape).noUnknown().strict().required()
+const trackName = ({ tracks }: Shot, wanted: string) => find(tracks, wanted)?.name ?? wanted
+
+function checkShape(track: unknown): void {
+  const fault = faultOf(trackSchema, JSON.parse(JSON.stringify(track)))
+  if (fault) throw new ImpossibleEditError(`The track: ${fault}.`)
+}
+
+/** Values by frame into those that are there; null takes one away. */
+function putByFrame<T>(into: Record<string, T>, changes: Readonly<Record<string, T | null>>): void {
+  for (const [frame, value] of Object.entries(changes))
+    if (value === null) delete into[frame]
+    else into[frame] = value
+}
+
+export const addTrack = editKind<AddTrack>({
+  kind: 'add-track',
+  schema: fields({ kind: string().required(), track: trackSchema }),
+  apply(draft, { track }) {
+    if (Object.keys(draft.tracks.byId).length >= mostTracks)
+      throw new ImpossibleEditError(`A shot has at most ${mostTracks} tracks. Remove some first.`)
+    put(draft.tracks, track, 'track')
+  },
+  sentence: (_shot, { track }) => `Track ${track.name}`,
+})
+
+export const setTrack = editKind<SetTrack>({
+  kind: 'set-track',
+  schema: fields({
+    kind: string().required(),
+    track: id(),
+    changes: fields({
+      name: text().notRequired(),
+      model: patternModel().notRequired(),
+      radius: trackRadius().notRequired(),
+      search: trackSearch().notRequired(),
+    }),
+  }),
+  apply(draft, { track: named, changes }) {
+    const track = trackIn(draft, named)
+    Object.assign(track, changes)
+    checkShape(track)
+  },
+  sentence(shot, { track, changes }) {
+    const name = trackName(shot, track)
+    return changes.name === undefined ? `How track ${name} is looked for` : `Rename track ${name} to ${changes.name}`
+  },
+})
+
+export const setTrackPoints = editKind<SetTrackPoints>({
+  kind: 'set-track-points',
+  schema: fields({
+    kind: string().required(),
+    track: id(),
+    points: byFrame(orNull(trackPointSchema)),
+    lost: ifThere(byFrame(orNull(lostWhy()))),
+  }),
+  apply(draft, { track: named, points, lost = {} }) {
+    const track = trackIn(draft, named)
+    putByFrame(track.points as Record<string, TrackPoint>, points)
+    if (Object.keys(track.points).length === 0)
+      throw new ImpossibleEditError(`Track ${track.name} would be nowhere. Remove the track instead.`)
+    const where = { ...track.lost }
+    putByFrame(where, lost)
+    if (Object.keys(where).length > 0) track.lost = where
+    else delete track.lost
+  },
+  sentence(shot, { track, points }) {
+    const name = trackName(shot, track)
+    const frames = Object.keys(points)
+    const [one] = Object.values(points)
+    if (frames.length === 1 && one && 'byHand' in one) return `Track ${name} set by hand on frame ${frames[0]}`
+    return `Track ${name} on ${frames.length} ${frames.length === 1 ? 'frame' : 'frames'}`
+  },
+})
+
+/** What moves with it stays, and says that it is gone. */
+export const removeTrack = editKind<RemoveTrack>({
+  kind: 'remove-track',
+  schema: fields({ kind: string().required(), track: id() }),
+  apply(draft, { track }) {
+    trackIn(draft, track)
+    take(draft.tracks, track)
+  },
+  sentence: (shot, { track }) => `Remove track ${trackName(shot, track)}`,
+})

@@ -1,0 +1,104 @@
+/** Where tracks are at a time, and how what is pinned to them moves. */
+
+import type { Matrix3 } from '../graph/steps'
+import { identity } from '../graph/steps'
+import { keyframesOf, valueAt, type Curve } from '../motion/curve'
+import { fittedMotion } from '../motion/fitted-motion'
+import type { Spot } from '../motion/placing'
+import { allOf, find, inOrder, lastRank, newId } from './find'
+import type { Pin, Shot, Track, TrackPoint } from './types'
+
+/** Tracks are never changed in place, so each is made into curves once. */
+const curves = new WeakMap<object, readonly [across: Curve, down: Curve]>()
+
+/** Across and down: smooth through the frames where it is known, level before and after them. */
+export function curvesOfTrack({ points }: Track): readonly [across: Curve, down: Curve] {
+  let found = curves.get(points)
+  if (!found) {
+    const curve = (of: (point: TrackPoint) => number): Curve => ({
+      keyframes: Object.fromEntries(
+        Object.entries(points).map(([frame, point]) => [frame, { value: of(point), to: 'smooth' }]),
+      ),
+    })
+    found = [curve(({ x }) => x), curve(({ y }) => y)]
+    curves.set(points, found)
+  }
+  return found
+}
+
+/** Where a track is, in plate pixels; before and after the frames where it is known, as on the nearest of them. */
+export function trackAt(track: Track, time: number): Spot {
+  const [across, down] = curvesOfTrack(track)
+  return [valueAt(across, time), valueAt(down, time)]
+}
+
+/** First and last frame where it is known. */
+export function framesOfTrack(track: Track): { readonly first: number; readonly last: number } {
+  const known = keyframesOf(curvesOfTrack(track)[0])
+  return { first: known[0].frame, last: known[known.length - 1].frame }
+}
+
+export const isByHand = (point: TrackPoint): boolean => 'byHand' in point
+
+const tracksOf = (shot: Shot, { tracks }: Pin): Track[] =>
+  tracks.map((id) => find(shot.tracks, id)).filter((track) => track !== undefined)
+
+/** Why a pin holds nothing, as a sentence and what cures it; null where it holds. */
+export function faultOfPin(shot: Shot, pin: Pin): { readonly sentence: string; readonly remedy: string } | null {
+  const tracks = tracksOf(shot, pin)
+  if (tracks.length < pin.tracks.length)
+    return {
+      sentence: 'a track that it is pinned to is gone, so it is not moved by its pin',
+      remedy: 'Pin it to another track, or undo the removal.',
+    }
+  const outside = tracks.find((track) => {
+    const { first, last } = framesOfTrack(track)
+    return pin.frame < first || pin.frame > last
+  })
+  if (outside) {
+    const { first, last } = framesOfTrack(outside)
+    return {
+      sentence: `its pin rests on frame ${pin.frame}, but track ${outside.name} is known from ${first} to ${last} only`,
+      remedy: 'Track to that frame, or let the pin rest on another.',
+    }
+  }
+  const there = tracks.map((track) => trackAt(track, pin.frame))
+  if (!fittedMotion(there, there, pin.by))
+    return {
+      sentence: 'its tracks lie in one place or on one line, which tells too little of their motion',
+      remedy: 'Pin it to tracks that lie farther apart, or by position only.',
+    }
+  return null
+}
+
+/** Whether it has ended at a time and is to be gone then. */
+export function isGoneAt(shot: Shot, pin: Pin, time: number): boolean {
+  if (pin.beyond !== 'gone') return false
+  return tracksOf(shot, pin).some((track) => {
+    const { first, last } = framesOfTrack(track)
+    return time < first || time > last
+  })
+}
+
+/** How a pin moves what it holds, in plate pixels; not at all on its own frame, and where it holds nothing. */
+export function pinMatrix(shot: Shot, pin: Pin, time: number): Matrix3 {
+  if (time === pin.frame || faultOfPin(shot, pin)) return identity
+  const tracks = tracksOf(shot, pin)
+  const [from, to] = [pin.frame, time].map((when) => tracks.map((track) => trackAt(track, when)))
+  return fittedMotion(from, to, pin.by) ?? identity
+}
+
+/** Every curve that has a say in how a pin moves. */
+export const curvesOfPin = (shot: Shot, pin: Pin): readonly Curve[] => tracksOf(shot, pin).flatMap(curvesOfTrack)
+
+/** A new track, set by hand on a frame. */
+export function newTrack(shot: Shot, frame: number, [x, y]: Spot): Track {
+  const taken = new Set(allOf(shot.tracks).map(({ name }) => name))
+  let number = 1
+  while (taken.has(`Track ${number}`)) number++
+  return {
+    ...{ id: newId(), name: `Track ${number}`, rank: lastRank(inOrder(shot.tracks)) },
+    ...{ model: 'translation', radius: 10, search: 12 },
+    points: { [frame]: { x, y, byHand: true } },
+  }
+}

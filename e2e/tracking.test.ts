@@ -1,0 +1,135 @@
+import type { Browser, Page } from 'playwright-core'
+import { placedMatrix, trackAt, type Shot, type Track } from '../core/shot'
+import { ask, DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
+import { launch, screen, waitForPicture } from './driving/chromium'
+import { card, element, picture, saving } from './driving/screen'
+
+/** A point of the plate is set, tracked, corrected, and something is pinned to it, in a browser. */
+
+const data = new DataFolder()
+let server: RunningServer
+let browser: Browser
+let page: Page
+
+beforeAll(async () => {
+  server = await runServer(await newDatabase(), data.path)
+  browser = await launch()
+  page = await browser.newPage({ viewport: screen })
+  await page.goto(server.url)
+  await page.getByRole('link', { name: 'quay-010' }).click()
+  await waitForPicture(page)
+  await element(page, 'Diving bell').waitFor()
+})
+afterAll(async () => {
+  await browser.close()
+  await server.stop()
+  data.remove()
+})
+
+const shotNow = async (): Promise<Shot> => {
+  await saving(page)
+    .getByText(/^Saved/)
+    .waitFor()
+  return (await ask<{ shot: Shot }>(server, `/api/shots/${page.url().split('/').at(-1) ?? ''}`)).body.shot
+}
+const trackNow = async (name = 'Track 1'): Promise<Track> => {
+  const found = Object.values((await shotNow()).tracks.byId).find((one) => one.name === name)
+  if (!found) throw new Error(`There is no ${name}.`)
+  return found
+}
+const button = (name: string | RegExp) => page.getByRole('button', { name, exact: typeof name === 'string' })
+/** Presses on the picture @param x, y of the frame's 640 by 360 */
+async function press(x: number, y: number): Promise<void> {
+  const place = await picture(page).boundingBox()
+  if (!place) throw new Error('There is no picture.')
+  const zoom = Math.min(place.width / 640, place.height / 360)
+  await page.mouse.click(place.x + (place.width - 640 * zoom) / 2 + x * zoom, place.y + y * zoom)
+}
+const onAll = () => card(page).getByText('Known on all 6 frames.').waitFor()
+
+test('a point set on a lamp’s head is tracked over every frame, seen as it is found, and is one undo', async () => {
+  await page.keyboard.press('Shift+T')
+  await press(131, 39)
+  await card(page).getByText('Known on 1 of 6 frames').waitFor()
+  await page.keyboard.press('Escape')
+  await button('Both ways').click()
+  await onAll()
+  const { points } = await trackNow()
+  expect(Object.keys(points)).toHaveLength(6)
+  expect(points[1001]).toMatchObject({ byHand: true })
+  for (const frame of [1002, 1003, 1004, 1005, 1006]) {
+    const point = points[frame]
+    // The camera sways by a pixel or two at this size.
+    expect(Math.hypot(point.x - points[1001].x, point.y - points[1001].y)).toBeLessThan(4)
+    expect('likeness' in point && point.likeness).toBeGreaterThan(0.8)
+  }
+  await expect(page.getByRole('list', { name: 'Track 1 on every frame' }).getByRole('listitem').count()).resolves.toBe(
+    6,
+  )
+  await button('Undo').click()
+  await card(page).getByText('Known on 1 of 6 frames').waitFor()
+  await button('Redo').click()
+  await onAll()
+})
+
+test('a frame corrected in the filmstrip by a tenth of a pixel is set by hand, and its neighbours are found anew', async () => {
+  const before = await trackNow()
+  const frame = page.getByRole('button', { name: /^Track 1 on 1004/ })
+  await frame.focus()
+  await page.keyboard.press('ArrowLeft')
+  await page.getByRole('button', { name: /^Track 1 on 1004, .*set by hand/ }).waitFor()
+  await card(page).getByText('Known on all 6 frames.').waitFor()
+  const after = await trackNow()
+  expect(after.points[1004]).toEqual({
+    x: Math.round((before.points[1004].x + 0.1) * 100) / 100,
+    y: Math.round(before.points[1004].y * 100) / 100,
+    byHand: true,
+  })
+  // A share of the correction on the way to the frame that was set first, all of it after.
+  expect(after.points[1006].x - before.points[1006].x).toBeGreaterThan(0.05)
+  expect(after.points[1001]).toEqual(before.points[1001])
+})
+
+test('the bell pinned to it stays where it is on this frame, and goes with it on others', async () => {
+  await element(page, 'Diving bell').click()
+  await button('Place: move, turn, scale').click()
+  await card(page).getByRole('checkbox', { name: 'Track 1' }).check()
+  await card(page).getByText('Pinned, as placed on 1001').waitFor()
+  const shot = await shotNow()
+  const bell = Object.values(shot.elements.byId).find(({ name }) => name === 'Diving bell')
+  const track = await trackNow()
+  const [from, to] = [1001, 1006].map((time) => trackAt(track, time))
+  const matrix = placedMatrix(shot, bell?.id ?? '', 1006)
+  expect(matrix[2]).toBeCloseTo(to[0] - from[0], 6)
+  expect(matrix[5]).toBeCloseTo(to[1] - from[1], 6)
+  expect(placedMatrix(shot, bell?.id ?? '', 1001)).toEqual([1, 0, 0, 0, 1, 0, 0, 0, 1])
+})
+
+test('where there is little but grain it says so, and nothing else changes', async () => {
+  await page.keyboard.press('Shift+T')
+  await press(200, 50)
+  await page.keyboard.press('Escape')
+  await card(page).getByRole('heading', { name: 'Track 2' }).waitFor()
+  await button('Track on').click()
+  await card(page)
+    .getByText(/flat at the point|little but grain/)
+    .waitFor()
+  expect(Object.keys((await trackNow('Track 2')).points)).toEqual(['1001'])
+})
+
+test('a removed track leaves the bell where it is, and the card says what to do', async () => {
+  await button(/^▸ Sources|^▾ Sources/).click()
+  await page
+    .getByRole('group', { name: 'Tracks' })
+    .getByRole('button', { name: /^Track 1/ })
+    .click()
+  await button('Close').click()
+  await button('Remove this track').click()
+  await element(page, 'Diving bell').click()
+  await page
+    .getByText(/a track that it is pinned to is gone/)
+    .first()
+    .waitFor()
+  await button('Undo').click()
+  await page.getByText(/a track that it is pinned to is gone/).waitFor({ state: 'detached' })
+})

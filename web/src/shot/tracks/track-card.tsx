@@ -1,0 +1,227 @@
+/** The card of a track: what is tracked, how it is looked for, and how well it was found. */
+
+import Button from '@mui/material/Button'
+import MenuItem from '@mui/material/MenuItem'
+import Stack from '@mui/material/Stack'
+import TextField from '@mui/material/TextField'
+import Typography from '@mui/material/Typography'
+import { useState } from 'react'
+import { patternModels, type PatternModel } from '../../../../core/track/pattern-models'
+import { usersOf, type SetTrack, type Track, type TrackPoint, type TrackingWay } from '../../../../core/shot'
+import { useAppDispatch, useAppSelector } from '../../store'
+import { selectDocument, selectFrame } from '../../store/selectors'
+import { shotActions } from '../../store/shot-slice'
+import { trackingActions } from '../../store/tracking'
+import { DragNumber } from '../card/drag-number'
+import { RenameField } from '../column/rename-field'
+import { placedByHand } from '../tools/drawings'
+import { AlignedPatch } from './aligned-patch'
+import { handFrames, knownWords, lostWords, modelWords, placeWords } from './track-words'
+
+const enlarged = 96
+
+export function TrackCard({ track }: { track: Track }) {
+  const dispatch = useAppDispatch()
+  const { id, name } = track
+  const [renaming, setRenaming] = useState(false)
+  const set = (changes: SetTrack['changes']) => dispatch(shotActions.edited({ kind: 'set-track', track: id, changes }))
+  return (
+    <Stack spacing={1} sx={{ p: 1.5, overflow: 'auto', flex: 1, minHeight: 0 }}>
+      <Stack direction="row" sx={{ justifyContent: 'space-between', alignItems: 'center' }}>
+        {renaming ? (
+          <RenameField
+            name={name}
+            onName={(changed) => {
+              setRenaming(false)
+              if (changed !== null && changed !== name) set({ name: changed })
+            }}
+          />
+        ) : (
+          <Typography variant="h2" noWrap>
+            {name}
+          </Typography>
+        )}
+        <Button onClick={() => setRenaming(true)}>Rename</Button>
+      </Stack>
+      <Tracking track={track} />
+      <OnThisFrame track={track} />
+      <LookedFor track={track} onSet={set} />
+      <Users track={track} />
+      <Button
+        sx={{ alignSelf: 'flex-start', ml: -0.6 }}
+        onClick={() => {
+          dispatch(shotActions.edited({ kind: 'remove-track', track: id }))
+          // The element that was selected before comes back.
+          dispatch(shotActions.sourceSelected(null))
+        }}
+      >
+        Remove this track
+      </Button>
+    </Stack>
+  )
+}
+
+const ways: readonly { readonly way: TrackingWay; readonly label: string }[] = [
+  { way: 'backward', label: 'Track back' },
+  { way: 'forward', label: 'Track on' },
+  { way: 'both', label: 'Both ways' },
+]
+
+/** What finds it, and what is known of it. */
+function Tracking({ track }: { track: Track }) {
+  const dispatch = useAppDispatch()
+  const frame = useAppSelector(selectFrame)
+  const frames = useAppSelector((state) => selectDocument(state)?.frames)
+  const { wanted, found, problem } = useAppSelector((state) => state.tracking)
+  const busy = wanted?.track === track.id
+  return (
+    <>
+      <Stack direction="row" sx={{ ml: -0.6 }}>
+        {ways.map(({ way, label }) => (
+          <Button
+            key={way}
+            disabled={wanted !== null}
+            sx={{ minWidth: 0 }}
+            onClick={() => dispatch(trackingActions.wanted({ track: track.id, frame, way }))}
+          >
+            {label}
+          </Button>
+        ))}
+      </Stack>
+      <Typography variant="caption" role="status" color="textSecondary">
+        {busy ? `Tracking: ${found} frames found. Any key stops, and keeps them.` : frames && knownWords(track, frames)}
+      </Typography>
+      {!busy &&
+        lostWords(track).map((line) => (
+          <Typography key={line} variant="caption">
+            {line}
+          </Typography>
+        ))}
+      {!busy && problem?.track === track.id && (
+        <Typography variant="caption" role="alert">
+          {problem.sentence}
+        </Typography>
+      )}
+    </>
+  )
+}
+
+/** The pattern as it was set, and as it is found on this frame, at one scale. */
+function OnThisFrame({ track }: { track: Track }) {
+  const dispatch = useAppDispatch()
+  const frame = useAppSelector(selectFrame)
+  const point = (track.points as Record<string, TrackPoint | undefined>)[frame]
+  const set = handFrames(track)
+  const reference = set.findLast((one) => one <= frame) ?? set.at(0)
+  const from = reference === undefined ? undefined : track.points[reference]
+  const { radius } = track
+  return (
+    <>
+      <Stack direction="row" spacing={1}>
+        {from && (
+          <Stack>
+            <AlignedPatch frame={reference as number} x={from.x} y={from.y} radius={radius} side={enlarged} />
+            <Typography variant="caption" color="textSecondary">
+              set on {reference}
+            </Typography>
+          </Stack>
+        )}
+        {point && frame !== reference && (
+          <Stack>
+            <AlignedPatch frame={frame} x={point.x} y={point.y} radius={radius} side={enlarged} />
+            <Typography variant="caption" color="textSecondary">
+              found on {frame}
+            </Typography>
+          </Stack>
+        )}
+      </Stack>
+      <Typography variant="body2">{point ? placeWords(point) : 'Not known on this frame.'}</Typography>
+      {point && 'likeness' in point && (
+        <Typography variant="caption" color="textSecondary">
+          Likeness {point.likeness.toFixed(2)}
+        </Typography>
+      )}
+      {point && 'byHand' in point && set.length > 1 && (
+        <Button
+          sx={{ alignSelf: 'flex-start', ml: -0.6 }}
+          onClick={() =>
+            dispatch(shotActions.edited({ kind: 'set-track-points', track: track.id, points: { [frame]: null } }))
+          }
+        >
+          Forget what was set here
+        </Button>
+      )}
+      {!point && (
+        <Button
+          sx={{ alignSelf: 'flex-start', ml: -0.6 }}
+          onClick={() => {
+            const near = nearest(track, frame)
+            dispatch(shotActions.edited(placedByHand(track.id, frame, near.x, near.y)))
+          }}
+        >
+          Set it by hand here
+        </Button>
+      )}
+    </>
+  )
+}
+
+/** Its place on the frame nearest to this one. */
+function nearest({ points }: Track, frame: number): TrackPoint {
+  const [first, ...more] = Object.keys(points).map(Number)
+  return points[more.reduce((best, one) => (Math.abs(one - frame) < Math.abs(best - frame) ? one : best), first)]
+}
+
+function LookedFor({ track, onSet }: { track: Track; onSet: (changes: SetTrack['changes']) => void }) {
+  const numbers = [
+    { label: 'Pattern, pixels each way', name: 'radius', least: 3, most: 60 },
+    { label: 'Search, pixels around', name: 'search', least: 1, most: 120 },
+  ] as const
+  return (
+    <>
+      {numbers.map(({ label, name, least, most }) => (
+        <Stack key={name} direction="row" sx={{ alignItems: 'center', gap: 1 }}>
+          <Typography variant="body2" sx={{ flex: 1 }}>
+            {label}
+          </Typography>
+          <DragNumber
+            label={label}
+            value={track[name]}
+            step={1}
+            least={least}
+            most={most}
+            digits={0}
+            onChange={() => undefined}
+            onCommit={(value) => onSet({ [name]: Math.round(value) })}
+          />
+        </Stack>
+      ))}
+      <TextField
+        select
+        size="small"
+        variant="standard"
+        label="The pattern"
+        value={track.model}
+        onChange={({ target }) => onSet({ model: target.value as PatternModel })}
+      >
+        {patternModels.map((model) => (
+          <MenuItem key={model} value={model} dense>
+            {modelWords[model]}
+          </MenuItem>
+        ))}
+      </TextField>
+    </>
+  )
+}
+
+function Users({ track }: { track: Track }) {
+  const shot = useAppSelector(selectDocument)
+  const users = shot ? usersOf(shot, { kind: 'track', id: track.id }) : []
+  return (
+    <Typography variant="caption" color="textSecondary">
+      {users.length === 0
+        ? 'Nothing moves with it yet. Pin an element to it under Place on the element’s card.'
+        : `Moves with it: ${users.join(', ')}.`}
+    </Typography>
+  )
+}

@@ -1,0 +1,39 @@
+/** What is said of a track. */
+
+import { framesOfTrack, isByHand, type FrameRange, type Track, type TrackPoint } from '../../../../core/shot'
+
+export const modelWords = {
+  translation: 'Keeps its shape',
+  similarity: 'Turns and scales',
+  affine: 'Shears as well',
+} as const
+
+/** "Known on 40 of 48 frames, 1001 to 1040" */
+export function knownWords(track: Track, { first, last }: FrameRange): string {
+  const frames = Object.keys(track.points).map(Number)
+  const inShot = frames.filter((frame) => frame >= first && frame <= last).length
+  const all = last - first + 1
+  if (inShot === all) return `Known on all ${all} frames.`
+  const known = framesOfTrack(track)
+  const where = known.first === known.last ? `frame ${known.first}` : `${known.first} to ${known.last}`
+  return `Known on ${inShot} of ${all} frames, ${where}.`
+}
+
+/** Where it was lost, in order. */
+export const lostWords = ({ lost = {} }: Track): readonly string[] =>
+  Object.entries(lost)
+    .sort(([a], [b]) => Number(a) - Number(b))
+    .map(([frame, why]) => `Stopped at ${frame}: ${why}.`)
+
+/** "640.25, 311.50, within 0.03 px" */
+export function placeWords(point: TrackPoint): string {
+  const at = `${point.x.toFixed(2)}, ${point.y.toFixed(2)}`
+  if (!('across' in point)) return `${at}, set by hand`
+  return `${at}, to ${Math.max(point.across, point.down).toFixed(3)} px`
+}
+
+export const handFrames = ({ points }: Track): number[] =>
+  Object.entries(points)
+    .filter(([, point]) => isByHand(point))
+    .map(([frame]) => Number(frame))
+    .sort((a, b) => a - b)
