@@ -1,6 +1,6 @@
 /** Points that are tracked: beside the bound that noise sets, beside opencv-js, on planted losses, and on the demo, whose motion is known. */
 
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import { pathToFileURL } from 'node:url'
@@ -8,6 +8,7 @@ import type { Window } from '../core/image/window'
 import { randomOf } from '../core/test/random'
 import { NothingToFollowError, trackPoint, type PointTrack } from '../core/track'
 import { boundOf, found, isHeld, middle, picturesOf, radius, side, type Moved } from '../core/track/test/moved-texture'
+import { boundOf as boundOfRegion, cornerError, found as foundRegion, near } from '../core/track/test/moved-region'
 import { textureOf } from '../core/track/test/texture'
 import { track } from '../server/commands/track'
 import { distort, eye, project, rotationOf, undistort, type Lens, type Pose } from '../standin/camera'
@@ -18,7 +19,7 @@ const phases = 16
 const built = pathToFileURL(`${resolve('dist/node')}/`)
 
 export async function benchTracking(data: string): Promise<Row[]> {
-  return [...(await besideBounds()), ...(await losses()), ...(await onTheDemo(data))]
+  return [...(await besideBounds()), regionBesideBound(), ...(await losses()), ...(await onTheDemo(data))]
 }
 
 /** Patterns of 21 x 21 on textures with a closed form, at each sixteenth of a pixel. */
@@ -78,6 +79,19 @@ async function besideBounds(): Promise<Row[]> {
   return rows
 }
 
+function regionBesideBound(): Row {
+  const [noise, gain] = [0.1, 1.3]
+  let [squares, bounds] = [0, 0]
+  for (let seed = 1; seed <= 60; seed++) {
+    const one = foundRegion(seed, 'homography', near('homography'), { noise, gain, covered: (x) => x > 80 && x < 98 })
+    if (!one) throw new Error(`Region ${seed} was not found.`)
+    squares += cornerError('homography', one.matrix) ** 2
+    bounds += boundOfRegion(seed, noise, gain) ** 2
+  }
+  const name = 'Homography of 81 x 73, light x 1.3, a fifth covered: corners beside the bound'
+  return atMost(name, Math.sqrt(squares / bounds), 1.5, 'x')
+}
+
 /** @returns the square of its error; it reads 8-bit pictures, as it does everywhere */
 function lucasKanade(cv: OpenCv, seed: number, moved: Moved): number {
   const [first, second] = picturesOf(seed, moved).map(({ values }) => {
@@ -102,7 +116,8 @@ const [first, last] = [1001, 1048]
 
 /** A texture that sways in the frame; from `lostAt` on something happens to it. */
 function plateOf(seed: number, kind: 'sound' | 'covered' | 'left' | 'cut' | 'blurred', lostAt: number) {
-  const [texture, other] = [textureOf(seed), textureOf(seed + 5000)]
+  // Few waves: tens of thousands of pictures are made of them.
+  const [texture, other] = [textureOf(seed, 6, 6), textureOf(seed + 5000, 6, 6)]
   const way = (at: number) => {
     const n = at - first
     const away = kind === 'left' && at >= lostAt ? 14 * (at - lostAt + 1) : 0
@@ -217,12 +232,20 @@ async function onTheDemo(data: string): Promise<Row[]> {
       }
     }
     console.log = quiet
+    const outline = join(folder, 'outline.json')
+    writeFileSync(outline, JSON.stringify({ outline: [[120, 410], [320, 410], [320, 610], [120, 610]] })) // prettier-ignore
+    console.log = () => undefined
+    const start = performance.now()
+    await track(file, { region: outline, model: 'homography', threads: 2, memory: 512, built })
+    const regionSeconds = (performance.now() - start) / 1000
+    console.log = quiet
     errors.sort((a, b) => a - b)
     const name = `${places.length - refused} points on the demo's 48 frames`
     return [
       atMost(`${name}, off the known motion: median`, median(errors), 0.05, 'px'),
       atMost('… 95th percentile', errors[Math.floor(0.95 * errors.length)], 0.15, 'px'),
       atMost('One point over the demo, 1280x720, decoding included', median(seconds), 1.5, 's'),
+      atMost('… a region of 200 x 200, in perspective', regionSeconds, 10, 's'),
     ]
   } finally {
     console.log = quiet

@@ -252,6 +252,25 @@ while ((await more.count()) > 0) {
   await page.getByRole('menuitem', { name: 'Remove' }).click()
   await page.waitForTimeout(400)
 }
+// The lamp's head, tracked over the shot.
+await page.keyboard.press('Shift+T')
+const picturePlace = await page.getByRole('group', { name: 'Picture', exact: true }).boundingBox()
+const lamp = [picturePlace.x + (262 / 1280) * picturePlace.width, picturePlace.y + (78 / 720) * picturePlace.height]
+await page.mouse.click(...lamp)
+await page.keyboard.press('Escape')
+await page.getByRole('button', { name: 'Both ways' }).click()
+await page.getByText('Known on all 48 frames.').waitFor({ timeout: 30_000 })
+await page.mouse.move(...lamp)
+for (let i = 0; i < 4; i++) {
+  await page.mouse.wheel(0, -240)
+  await page.waitForTimeout(100)
+}
+await goTo(12)
+await page.waitForTimeout(4000)
+await take('tracking')
+await page.getByRole('button', { name: 'Remove this track' }).click()
+await page.keyboard.press('0')
+await goTo(0)
 await witness([548, 520], [612, 512])
 await witness([100, 470], [770, 440], 'Middle light')
 await witness([905, 190], [640, 300], 'Middle light')

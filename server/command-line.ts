@@ -12,7 +12,7 @@ import { primariesNames } from '../core/colour/primaries'
 import type { Scale } from '../core/graph/steps'
 import type { Window } from '../core/image/window'
 import { exrCompressions, outputEncodings, outputFormats, sampleChoices } from '../core/delivery/choices'
-import { patternModels } from '../core/track/pattern-models'
+import { regionModels } from '../core/track/pattern-models'
 import { treatmentKinds } from '../core/treatments'
 import type { ApplyOptions } from './commands/apply'
 import type { ConvertOptions } from './commands/convert'
@@ -208,14 +208,21 @@ program
   )
 program
   .command('track')
-  .description('follow a point of the plate by what lies around it, with errors; stops where it is lost, and says why')
+  .description('follow a point or a region of the plate by what is seen there; stops where it is lost, and says why')
   .argument('<shot file>')
-  .requiredOption('--point <x,y>', 'in pixels of the frame; a pixel reaches from a whole number to the next', spotOf)
-  .option('--from <frame>', 'where the point is set; default the first', wholeNumber)
+  .option('--point <x,y>', 'in pixels of the frame; a pixel reaches from a whole number to the next', spotOf)
+  .option(
+    '--region <file>',
+    'JSON with the "outline" of a region, [[x, y], …], and "excluded" areas in it, a list of such',
+  )
+  .option('--from <frame>', 'where the point or the outline is set; default the first', wholeNumber)
   .option('--to <frame>', 'default the last; before --from it is followed backward', wholeNumber)
   .addOption(
-    new Option('--model <model>', 'how the pattern may change: by its place, turned and scaled, sheared as well')
-      .choices(patternModels)
+    new Option(
+      '--model <model>',
+      'how it may change: by its place, turned and scaled, sheared, or (regions) in perspective',
+    )
+      .choices(regionModels)
       .default('translation'),
   )
   .option('--json <file>', 'also write the track')

@@ -1,7 +1,7 @@
 import { execFile } from 'node:child_process'
-import { readFileSync } from 'node:fs'
+import { readFileSync, writeFileSync } from 'node:fs'
 import { promisify } from 'node:util'
-import type { PointTrack } from '../core/track'
+import type { PointTrack, RegionTrack } from '../core/track'
 import { ask, DataFolder, newDatabase, ownPage, runServer, type RunningServer } from './test/running-server'
 
 /** A point of the demo's plate, followed by the command line; what cannot be followed is said in a sentence. */
@@ -47,6 +47,30 @@ test('frames beyond the shot and a point at the rim are refused with a sentence'
   const rim = await enkrasis('--point', '2,2')
   expect([rim.status, rim.stderr]).toEqual([1, expect.stringContaining('reaches beyond the frame') as string])
   expect((await enkrasis('--point', 'here')).stderr).toContain('Write x,y')
+})
+
+test('a region is followed in perspective as the point is that lies in it; what is no region is said with its file', async () => {
+  const [region, json] = [data.file('region.json'), data.file('region-track.json')]
+  const outline = [[60, 205], [160, 205], [160, 280], [60, 280]] // prettier-ignore
+  writeFileSync(region, JSON.stringify({ outline }))
+  const { status } = await enkrasis('--region', region, '--model', 'homography', '--json', json)
+  expect(status).toBe(0)
+  const { frames, stopped } = JSON.parse(readFileSync(json, 'utf8')) as RegionTrack
+  expect([frames.length, stopped]).toEqual([6, null])
+  // The camera only turns: crates and window move alike, but for the lens.
+  const { points } = await tracked(1001, 1006)
+  const [x, y] = [110, 242]
+  const m = frames[5].matrix
+  const w = m[6] * x + m[7] * y + m[8]
+  expect((m[0] * x + m[1] * y + m[2]) / w - x).toBeCloseTo(points[5].at.x - window.x, 0)
+  expect((m[3] * x + m[4] * y + m[5]) / w - y).toBeCloseTo(points[5].at.y - window.y, 0)
+  writeFileSync(region, JSON.stringify({ outline: [[1, 2]] }))
+  const wrong = await enkrasis('--region', region)
+  expect([wrong.status, wrong.stderr]).toEqual([1, expect.stringContaining('region.json is no region') as string])
+  expect((await enkrasis('--region', region, '--point', '1,2')).stderr).toContain('one of both')
+  expect((await enkrasis('--point', '126,130', '--model', 'homography')).stderr).toContain(
+    'not followed in perspective',
+  )
 })
 
 describe('through the server', () => {

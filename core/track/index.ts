@@ -1,5 +1,6 @@
-/** Following what the plate's camera saw: points, so far. */
+/** Following what the plate's camera saw: points and regions. */
 
 export { alignedPatch, readyFor, type AlignedPatch, type Spot } from './aligned-patch'
-export { patternModels, type PatternModel } from './pattern-models'
+export { patternModels, regionModels, type PatternModel, type RegionModel } from './pattern-models'
 export { NothingToFollowError, trackPoint, type PointToTrack, type PointTrack, type TrackedPoint } from './track-point'
+export { trackRegion, type RegionToTrack, type RegionTrack, type TrackedRegion } from './track-region'

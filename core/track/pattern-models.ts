@@ -1,3 +1,7 @@
 /** How the pattern around a point may change: by its place; turned and scaled as well; in every way that keeps parallels. */
 export const patternModels = ['translation', 'similarity', 'affine'] as const
 export type PatternModel = (typeof patternModels)[number]
+
+/** How a region may change: in perspective as well. */
+export const regionModels = [...patternModels, 'homography'] as const
+export type RegionModel = (typeof regionModels)[number]

@@ -2,6 +2,7 @@
 
 import type { Window } from '../image/window'
 import { noiseLevel } from '../measure/noise-level'
+import { brightnessOf } from './brightness'
 import { alignedPatch, readyFor, type AlignedPatch, type Spot } from './aligned-patch'
 import type { PatternModel } from './pattern-models'
 import type { Plane } from './spline'
@@ -74,7 +75,7 @@ export async function trackPoint(
     x >= radius && y >= radius && x + radius < frame.width && y + radius < frame.height
   if (!isInside(point)) throw new NothingToFollowError('The pattern around the point reaches beyond the frame.')
   const own = square(point, 0)
-  const pattern = planeOf(await light(from, own), own)
+  const pattern = brightnessOf(await light(from, own), own)
   // Where pixels' middles lie at whole numbers.
   const within = (middle: Spot, window: Window): Spot => ({
     x: middle.x - 0.5 - window.x,
@@ -93,7 +94,7 @@ export async function trackPoint(
     const stopped = (why: string): PointTrack => ({ points, stopped: { frame: at, why } })
     if (!isInside(guess)) return stopped('it left the frame')
     const around = square(guess, search)
-    const plane = planeOf(await light(at, around), around)
+    const plane = brightnessOf(await light(at, around), around)
     const place = likest(pattern, plane, middle, radius)
     if (!place) return stopped('the plate has nothing there')
     const patch = alignedPatch(first, readyFor(plane), middle, place, { radius, model, ...(linear ? { linear } : {}) })
@@ -116,15 +117,6 @@ export async function trackPoint(
     found(one)
   }
   return { points, stopped: null }
-}
-
-/** Brightness. What is no number counts as black. */
-function planeOf(light: Float32Array, { width, height }: Window): Plane {
-  const values = Float64Array.from({ length: width * height }, (_, i) => {
-    const value = (light[4 * i] + light[4 * i + 1] + light[4 * i + 2]) / 3
-    return Number.isFinite(value) ? value : 0
-  })
-  return { values, width, height }
 }
 
 /**

@@ -1,8 +1,19 @@
-/** `enkrasis track`: follows a point of the plate from frame to frame, and writes where it is found. */
+/** `enkrasis track`: follows a point or a region of the plate from frame to frame, and writes where it is found. */
 
+import { readFile } from 'node:fs/promises'
 import { dirname, resolve } from 'node:path'
+import { array, number, object } from 'yup'
+import type { Window } from '../../core/image/window'
 import { filesIn } from '../../core/plan/catalog'
-import { trackPoint, type PatternModel, type Spot } from '../../core/track'
+import {
+  patternModels,
+  trackPoint,
+  trackRegion,
+  type PointTrack,
+  type RegionModel,
+  type RegionTrack,
+  type Spot,
+} from '../../core/track'
 import { writeWhole } from '../delivery/write-whole'
 import { catalogOf } from '../media/catalog'
 import { placeOf } from '../media/media-roots'
@@ -11,44 +22,80 @@ import { plateLight } from '../tracking/plate-light'
 import { startEngine, type EngineOptions } from './start-engine'
 
 export interface TrackOptions extends EngineOptions {
-  readonly point: Spot
+  /** one of both */
+  readonly point?: Spot
+  readonly region?: string
   readonly from?: number
   readonly to?: number
-  readonly model: PatternModel
+  readonly model: RegionModel
   readonly json?: string
   readonly mediaRoot?: readonly string[]
 }
 
-/** @throws Error where a frame lies outside the shot, NothingToFollowError, and what reading throws */
+const place = () => array(number().strict().required()).length(2).required()
+const outline = () => array(place()).min(3).max(1000).required()
+const regionFile = object({ outline: outline(), excluded: array(outline()).max(100).default([]) }).required()
+type Places = readonly (readonly [number, number])[]
+
+/** @throws Error where a frame lies outside the shot or it is not said what to follow, NothingToFollowError, and what reading throws */
 export async function track(file: string, options: TrackOptions): Promise<void> {
   const shot = await readShotFile(resolve(file))
   const { first, last } = shot.frames
-  const { from = first, to = last, point, model } = options
+  const { from = first, to = last, model } = options
   for (const frame of [from, to])
     if (frame < first || frame > last)
       throw new Error(
         `${shot.name} has frames ${first} to ${last}: frame ${frame} cannot be tracked. Choose one of them.`,
       )
-  const place = placeOf(options.mediaRoot, dirname(resolve(file)))
-  const { engine, close } = await startEngine(options, (request) => ({ place, request }), true)
+  const follow = await whatToFollow(options)
+  const where = placeOf(options.mediaRoot, dirname(resolve(file)))
+  const { engine, close } = await startEngine(options, (request) => ({ place: where, request }), true)
   try {
-    const files = filesIn(await catalogOf(place, shot))
-    const { points, stopped } = await trackPoint(
-      plateLight(engine, shot, files),
-      shot.frameSize,
-      { point, from, to, model },
-      ({ frame, at, error }) =>
+    const files = filesIn(await catalogOf(where, shot))
+    const found = await follow(plateLight(engine, shot, files), shot.frameSize, { from, to })
+    if (found.stopped) console.log(`Stopped at frame ${found.stopped.frame}: ${found.stopped.why}.`)
+    if (options.json)
+      await writeWhole(resolve(options.json), `${JSON.stringify({ shot: shot.name, model, ...found }, null, 2)}\n`)
+  } finally {
+    await close()
+  }
+}
+
+type Follow = (
+  light: (frame: number, window: Window) => Promise<Float32Array>,
+  frameSize: { readonly width: number; readonly height: number },
+  range: { readonly from: number; readonly to: number },
+) => Promise<PointTrack | RegionTrack>
+
+async function whatToFollow({ point, region, model }: TrackOptions): Promise<Follow> {
+  if ((point === undefined) === (region === undefined))
+    throw new Error('Say what to follow: a point (--point x,y) or a region (--region file), one of both.')
+  if (point) {
+    const pattern = patternModels.find((one) => one === model)
+    if (!pattern) throw new Error(`A point is not followed in perspective. Choose ${patternModels.join(', ')}.`)
+    return (light, size, range) =>
+      trackPoint(light, size, { point, ...range, model: pattern }, ({ frame, at, error }) =>
         console.log(
           `${frame} at ${at.x.toFixed(3)} ${at.y.toFixed(3)} +- ${error.x.toFixed(3)} ${error.y.toFixed(3)} px`,
         ),
-    )
-    if (stopped) console.log(`Stopped at frame ${stopped.frame}: ${stopped.why}.`)
-    if (options.json)
-      await writeWhole(
-        resolve(options.json),
-        `${JSON.stringify({ shot: shot.name, model, points, stopped }, null, 2)}\n`,
       )
-  } finally {
-    await close()
+  }
+  const { outline: around, excluded } = await readRegion(region as string)
+  return (light, size, range) =>
+    trackRegion(light, size, { outline: around, excluded, ...range, model }, ({ frame, agrees, gain }) =>
+      console.log(`${frame}: ${Math.round(100 * agrees)} % agrees, light x ${gain.toFixed(3)}`),
+    )
+}
+
+async function readRegion(file: string): Promise<{ readonly outline: Places; readonly excluded: readonly Places[] }> {
+  const text = await readFile(resolve(file), 'utf8')
+  try {
+    const { outline: around, excluded } = regionFile.validateSync(JSON.parse(text), { strict: true })
+    return { outline: around as unknown as Places, excluded: excluded as unknown as readonly Places[] }
+  } catch (error) {
+    throw new Error(
+      `${file} is no region: ${(error as Error).message}. Write { "outline": [[x, y], …] } with three places or more.`,
+      { cause: error },
+    )
   }
 }

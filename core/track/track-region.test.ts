@@ -1,0 +1,108 @@
+import type { Matrix3 } from '../graph/steps'
+import type { Window } from '../image/window'
+import { inverseOf, multiplied, throughMatrix } from '../motion/mapping'
+import { placementMatrix } from '../motion/placing'
+import { randomOf } from '../test/random'
+import { textureOf } from './test/texture'
+import { NothingToFollowError } from './track-point'
+import { trackRegion } from './track-region'
+
+/** A board that sways, turns and grows in front of other texture, known on every frame; found again from its outline on the first. */
+
+const frameSize = { width: 220, height: 150 }
+const outline = [
+  [70, 45],
+  [150, 45],
+  [150, 105],
+  [70, 105],
+] as const
+const motionAt = (frame: number): Matrix3 => {
+  const n = frame - 1001
+  const still = { stretch: 1, skew: 0, pivotX: 110, pivotY: 75 }
+  const turned = placementMatrix({
+    ...still,
+    x: 2.5 * n,
+    y: 3 * Math.sin(n / 3),
+    rotation: 0.7 * n,
+    scale: 1 + 0.004 * n,
+  })
+  return multiplied([1, 0, 0, 0, 1, 0, 4e-6 * n, -3e-6 * n, 1], turned)
+}
+const [board, ground] = [textureOf(3, 9), textureOf(8, 9)]
+const isBoard = ([x, y]: readonly [number, number]) => x > 70 && x < 150 && y > 45 && y < 105
+
+function plate(covered: (frame: number, x: number, y: number) => boolean = () => false) {
+  return (frame: number, { x: left, y: top, width, height }: Window): Promise<Float32Array> => {
+    const { normal } = randomOf(frame * 13)
+    const back = inverseOf(motionAt(frame)) as Matrix3
+    const out = new Float32Array(width * height * 4)
+    for (let i = 0; i < width * height; i++) {
+      const [x, y] = [left + (i % width) + 0.5, top + Math.floor(i / width) + 0.5]
+      if (x < 0 || y < 0 || x > frameSize.width || y > frameSize.height) continue
+      const own = throughMatrix(back, x, y) as readonly [number, number]
+      const seen = isBoard(own) && !covered(frame, x, y) ? board(...own) : ground(x, y)
+      const value = 0.5 + 0.1 * seen + 0.01 * normal()
+      out.set([value, value, value, 1], 4 * i)
+    }
+    return Promise.resolve(out)
+  }
+}
+const cornersOff = (frame: number, matrix: Matrix3) =>
+  Math.max(
+    ...outline.map(([x, y]) => {
+      const [a, b] = [throughMatrix(matrix, x, y), throughMatrix(motionAt(frame), x, y)] as (readonly [
+        number,
+        number,
+      ])[]
+      return Math.hypot(a[0] - b[0], a[1] - b[1])
+    }),
+  )
+const follow = (light: ReturnType<typeof plate>, more: object = {}) =>
+  trackRegion(light, frameSize, { outline, from: 1001, to: 1012, model: 'homography', ...more })
+
+test('in perspective its corners are where they went, forward and backward, and it tells each frame as it is found', async () => {
+  const told: number[] = []
+  const there = await trackRegion(
+    plate(),
+    frameSize,
+    { outline, from: 1001, to: 1012, model: 'homography' },
+    ({ frame }) => told.push(frame),
+  )
+  expect(there.stopped).toBeNull()
+  expect(told).toEqual(Array.from({ length: 12 }, (_, i) => 1001 + i))
+  for (const { frame, matrix } of there.frames) expect(cornersOff(frame, matrix)).toBeLessThan(0.15)
+  const outlineThere = outline.map(([x, y]) => throughMatrix(motionAt(1012), x, y) as readonly [number, number])
+  const back = await follow(plate(), { outline: outlineThere, from: 1012, to: 1001 })
+  const last = back.frames[back.frames.length - 1]
+  expect(last.frame).toBe(1001)
+  expect(cornersOff(1012, inverseOf(last.matrix) as Matrix3)).toBeLessThan(0.2)
+})
+
+test('what crosses a part of it, or is left out of it, does not draw it away', async () => {
+  const post = (frame: number, x: number) => x > 60 + 8 * (frame - 1001) && x < 76 + 8 * (frame - 1001)
+  const crossed = await follow(plate(post))
+  expect(crossed.stopped).toBeNull()
+  for (const { frame, matrix } of crossed.frames) expect(cornersOff(frame, matrix)).toBeLessThan(0.6)
+  // A sign that hangs still in front of it.
+  const sign = (_frame: number, x: number, y: number) => x > 95 && x < 125 && y > 60 && y < 90
+  const area = [
+    [94, 59],
+    [126, 59],
+    [126, 91],
+    [94, 91],
+  ]
+  const left = await follow(plate(sign), { to: 1006, excluded: [area] })
+  expect(left.stopped).toBeNull()
+  for (const { frame, matrix } of left.frames) expect(cornersOff(frame, matrix)).toBeLessThan(0.3)
+})
+
+test('covered for good, it stops there and says so; flat ground is refused', async () => {
+  const gone = await follow(plate((frame) => frame >= 1007))
+  expect(gone.stopped?.frame).toBe(1007)
+  expect(gone.stopped?.why).toMatch(/covered/)
+  const flat = (_frame: number, { width, height }: Window) =>
+    Promise.resolve(new Float32Array(width * height * 4).fill(0.3))
+  await expect(trackRegion(flat, frameSize, { outline, from: 1001, to: 1002, model: 'affine' })).rejects.toThrow(
+    NothingToFollowError,
+  )
+})

@@ -1,0 +1,143 @@
+/** Follows a region from frame to frame, always against the frame where it was outlined, and stops where it is lost. */
+
+import type { Matrix3 } from '../graph/steps'
+import type { Window } from '../image/window'
+import { inverseOf, multiplied, throughMatrix } from '../motion/mapping'
+import type { Spot as Place } from '../motion/placing'
+import { alignedRegion, pictureFor, regionOf } from './aligned-region'
+import { brightnessOf } from './brightness'
+import type { RegionModel } from './pattern-models'
+import { NothingToFollowError } from './track-point'
+
+export interface TrackedRegion {
+  readonly frame: number
+  /** from plate pixels of the frame where it was outlined to those of this one; a pixel's middle lies at its half */
+  readonly matrix: Matrix3
+  readonly gain: number
+  readonly offset: number
+  /** 0 to 1: how much of the region agrees; what crosses it does not */
+  readonly agrees: number
+  /** root of the mean square of what is left where it agrees, in light */
+  readonly left: number
+}
+
+export interface RegionTrack {
+  /** in the order in which they were found; the first is where it was outlined */
+  readonly frames: readonly TrackedRegion[]
+  readonly stopped: { readonly frame: number; readonly why: string } | null
+}
+
+export interface RegionToTrack {
+  /** corners of the outline in order, plate pixels */
+  readonly outline: readonly Place[]
+  /** areas within it that are not of it */
+  readonly excluded?: readonly (readonly Place[])[]
+  readonly from: number
+  readonly to: number
+  readonly model: RegionModel
+  readonly signal?: AbortSignal
+}
+
+/** Pixels around the region: what it may move by from where it is expected, and what softening and splines need. */
+const margin = 28
+/** Less of it that agrees is another thing. */
+const leastAgrees = 0.35
+/** What is left may be so many times what it was on the frames before. */
+const mostLeft = 3
+const framesBefore = 5
+
+/**
+ * @param light premultiplied RGBA of a window of the plate, which may reach beyond the frame
+ * @param found told of every frame as it is found
+ * @throws NothingToFollowError, and what `light` throws
+ */
+export async function trackRegion(
+  light: (frame: number, window: Window) => Promise<Float32Array>,
+  frameSize: { readonly width: number; readonly height: number },
+  { outline, excluded = [], from, to, model, signal }: RegionToTrack,
+  found: (one: TrackedRegion) => void = () => undefined,
+): Promise<RegionTrack> {
+  const own = windowAround(outline, margin)
+  const plane = brightnessOf(await light(from, own), own)
+  const isIn = (x: number, y: number) => {
+    const [px, py] = [own.x + x + 0.5, own.y + y + 0.5]
+    if (px < 0 || py < 0 || px >= frameSize.width || py >= frameSize.height) return false
+    return isInside(outline, px, py) && !excluded.some((area) => isInside(area, px, py))
+  }
+  const region = regionOf(plane, isIn, model)
+  const still: Matrix3 = [1, 0, 0, 0, 1, 0, 0, 0, 1]
+  const inItself = region && alignedRegion(region, pictureFor(region, plane), still)
+  if (!region || !inItself)
+    throw new NothingToFollowError(
+      'There is too little in the region to follow it by: it is small, flat, or only has edges that run one way.',
+    )
+  const first: TrackedRegion = { frame: from, matrix: still, gain: 1, offset: 0, agrees: 1, left: 0 }
+  const frames = [first]
+  found(first)
+  const way = to < from ? -1 : 1
+  for (let at = from + way; way * (to - at) >= 0 && !signal?.aborted; at += way) {
+    const stopped = (why: string): RegionTrack => ({ frames, stopped: { frame: at, why } })
+    const expected = goingOn(frames)
+    const there = outline.map(([x, y]) => throughMatrix(expected, x, y)).filter((place) => place !== null)
+    if (there.length < outline.length) return stopped('it turned away from the camera')
+    if (!there.some(([x, y]) => x > 0 && y > 0 && x < frameSize.width && y < frameSize.height))
+      return stopped('it left the frame')
+    const around = windowAround(there, margin)
+    const now = brightnessOf(await light(at, around), around)
+    // Between windows, whose pixels' middles lie at whole numbers.
+    const between = multiplied(
+      shifted(-around.x - 0.5, -around.y - 0.5),
+      multiplied(expected, shifted(own.x + 0.5, own.y + 0.5)),
+    )
+    // Mostly it goes on as it moved; only else it is looked for on smaller pictures first.
+    const one =
+      alignedRegion(region, pictureFor(region, now, 1), between) ??
+      alignedRegion(region, pictureFor(region, now), between)
+    if (!one) return stopped('it is covered, blurred, or out of the frame for the most part')
+    const usual = frames
+      .slice(-framesBefore)
+      .map(({ left }) => left)
+      .filter((left) => left > 0)
+    if (one.agrees < leastAgrees || (usual.length > 0 && one.left > mostLeft * Math.max(...usual)))
+      return stopped('it is covered, or the shot was cut')
+    const matrix = multiplied(
+      shifted(around.x + 0.5, around.y + 0.5),
+      multiplied(one.matrix, shifted(-own.x - 0.5, -own.y - 0.5)),
+    )
+    const told: TrackedRegion = {
+      ...{ frame: at, matrix: matrix.map((value) => value / matrix[8]) as unknown as Matrix3 },
+      ...{ gain: one.gain, offset: one.offset, agrees: one.agrees, left: one.left },
+    }
+    frames.push(told)
+    found(told)
+  }
+  return { frames, stopped: null }
+}
+
+const shifted = (x: number, y: number): Matrix3 => [1, 0, x, 0, 1, y, 0, 0, 1]
+
+/** As it moved from the frame before the last to the last, once more. */
+function goingOn(frames: readonly TrackedRegion[]): Matrix3 {
+  const [last, before] = [frames[frames.length - 1].matrix, frames.at(-2)?.matrix]
+  const back = before && inverseOf(before)
+  return back ? multiplied(last, multiplied(back, last)) : last
+}
+
+function windowAround(places: readonly Place[], more: number): Window {
+  const [xs, ys] = [places.map(([x]) => x), places.map(([, y]) => y)]
+  const [left, top] = [Math.floor(Math.min(...xs)) - more, Math.floor(Math.min(...ys)) - more]
+  return {
+    ...{ x: left, y: top },
+    ...{ width: Math.ceil(Math.max(...xs)) + more - left, height: Math.ceil(Math.max(...ys)) + more - top },
+  }
+}
+
+/** By the number of edges that a line to the right crosses. */
+function isInside(outline: readonly Place[], x: number, y: number): boolean {
+  let inside = false
+  outline.forEach(([ax, ay], i) => {
+    const [bx, by] = outline[(i + 1) % outline.length]
+    if (ay > y !== by > y && x < ax + ((y - ay) / (by - ay)) * (bx - ax)) inside = !inside
+  })
+  return inside
+}
