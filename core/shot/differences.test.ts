@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { anyChange } from '../test/any-edit'
 import { smallShot, withSource } from '../test/small-shot'
-import { applyEdit, differences, type Change, type Shot } from '.'
+import { applyEdit, differences, newPlacing, type Change, type Shot } from '.'
 
 const edited = (...edits: Change[]): Shot => edits.reduce((shot, edit) => applyEdit(shot, edit).shot, smallShot)
 const veil = { owner: { kind: 'treatment', id: 'match' }, parameter: 'veil', channel: 0 } as const
@@ -14,6 +14,17 @@ test.each<[string, Change, readonly string[]]>([
     ['gain of CG 1.000 to 2.000'],
   ],
   ['a keyframe', { kind: 'add-keyframe', at: veil, frame: 1004 }, ['veil red of CG 0.0000 to 1 keyframes']],
+  [
+    'a track set by hand',
+    { kind: 'set-track-points', track: 'corner', points: { 1002: { x: 1, y: 2, byHand: true } } },
+    ['track Corner on a frame'],
+  ],
+  [
+    'how a track is looked for',
+    { kind: 'set-track', track: 'corner', changes: { radius: 9 } },
+    ['how track Corner is looked for'],
+  ],
+  ['a track gone', { kind: 'remove-track', track: 'corner' }, ['track Corner removed']],
   ['hiding', { kind: 'show-element', element: 'cg', visible: false }, ['CG hidden']],
   [
     'a name',
@@ -65,4 +76,13 @@ test('no more than so many, with how many more there are', () => {
     offset: 3,
   })
   expect(differences(smallShot, other, 1)).toEqual([expect.any(String), 'and 2 more'])
+})
+
+test('a pin is told of an element that was placed before, and that it is unpinned', () => {
+  const placing = newPlacing({ x: 0, y: 0, width: 9, height: 9 })
+  const loose = edited({ kind: 'place-element', element: 'cg', placing })
+  const pin = { tracks: ['corner'], frame: 1001, by: 'position' } as const
+  const pinned = applyEdit(loose, { kind: 'set-placing', element: 'cg', changes: { pin } }).shot
+  expect(differences(loose, pinned)).toEqual(['pin of CG'])
+  expect(differences(pinned, loose)).toEqual(['CG unpinned'])
 })

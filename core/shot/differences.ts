@@ -18,6 +18,7 @@ import type {
   Element,
   Marker,
   Parameters,
+  Placing,
   Point,
   Sample,
   Shot,
@@ -93,7 +94,7 @@ function ofTrack(a: Track, b: Track): string[] {
   })
   return [
     ...(settings(a) === settings(b) ? [] : [`how track ${b.name} is looked for`]),
-    ...(other.length === 0 ? [] : [`track ${b.name} on ${other.length} frames`]),
+    ...(other.length === 0 ? [] : [`track ${b.name} on ${other.length === 1 ? 'a frame' : `${other.length} frames`}`]),
   ]
 }
 
@@ -226,9 +227,11 @@ function ofElement(before: Shot, after: Shot, a: Element, b: Element): string[] 
 function ofPlacing(after: Shot, { placing: a }: Element, { name, placing: b }: Element): string[] {
   if (!a || !b) return a === b ? [] : [`${name} ${b ? 'placed' : 'lies as it came'}`]
   const withName = b.with === undefined ? 'by itself' : `with ${find(after.elements, b.with)?.name ?? b.with}`
+  const pinText = ({ pin }: Placing) => pin && [pin.by, pin.frame, pin.beyond, ...pin.tracks].join()
   const box = ({ x, y, width, height }: Box) => [x, y, width, height].join()
   return [
     ...(a.with === b.with ? [] : [`${name} moves ${withName}`]),
+    ...(pinText(a) === pinText(b) ? [] : [b.pin ? `pin of ${name}` : `${name} unpinned`]),
     ...(a.filter === b.filter ? [] : [`filter of ${name}`]),
     ...(a.shutter === b.shutter ? [] : [`motion blur of ${name}`]),
     ...(box(a.box) === box(b.box) ? [] : [`box of ${name}`]),

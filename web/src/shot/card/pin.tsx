@@ -9,7 +9,7 @@ import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useStore } from 'react-redux'
 import { motionModels, pointsNeeded, type MotionModel } from '../../../../core/motion/fitted-motion'
-import { faultOfPin, pinMoved, pinned, type Element, type Pin, type Placing } from '../../../../core/shot'
+import { pinMoved, pinned, type Element, type Pin, type Placing } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectTracks } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
@@ -51,7 +51,6 @@ export function PinRows({ element, placing }: { element: Element; placing: Placi
       pin && pointsNeeded[pin.by] <= next.length && pin.by !== usual(before.length) ? pin.by : usual(next.length)
     set({ ...pin, frame: pin?.frame ?? frameNow(), tracks: next, by })
   }
-  const fault = pin && shot && faultOfPin(shot, pin)
   const gone = (pin?.tracks ?? []).filter((id) => !tracks.some((one) => one.id === id))
   const field = { select: true, size: 'small', variant: 'standard' } as const
   return (
@@ -109,11 +108,6 @@ export function PinRows({ element, placing }: { element: Element; placing: Placi
               </MenuItem>
             </TextField>
           </Stack>
-          {fault && (
-            <Typography role="alert" variant="caption">
-              {fault.sentence}. {fault.remedy}
-            </Typography>
-          )}
           <Stack direction="row" sx={{ ml: -0.6 }}>
             <Button
               sx={narrow}
