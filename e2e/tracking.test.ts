@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs'
 import type { Browser, Page } from 'playwright-core'
 import { placedMatrix, trackAt, type Shot, type Track } from '../core/shot'
 import { ask, DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
@@ -132,4 +133,30 @@ test('a removed track leaves the bell where it is, and the card says what to do'
     .waitFor()
   await button('Undo').click()
   await page.getByText(/a track that it is pinned to is gone/).waitFor({ state: 'detached' })
+})
+
+test('tracks are exported as a table and imported from one; what is no table of tracks is refused with the line', async () => {
+  await button(/^▸ Sources|^▾ Sources/).click()
+  const tracks = page.getByRole('group', { name: 'Tracks' })
+  const [saved] = await Promise.all([
+    page.waitForEvent('download'),
+    tracks.getByRole('button', { name: 'Export tracks' }).click(),
+  ])
+  expect(saved.suggestedFilename()).toBe('quay-010_tracks.csv')
+  const text = readFileSync(await saved.path(), 'utf8')
+  expect(text).toMatch(/^track,frame,x,y,across,down,likeness\nTrack 1,1001,/)
+  const chosen = page.getByLabel('A table of tracks')
+  await chosen.setInputFiles({
+    name: 'rivet.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('frame,x,y\n1001,100.5,90\n1002,101,90.5\n'),
+  })
+  await tracks.getByRole('button', { name: /^rivet/ }).waitFor()
+  expect((await trackNow('rivet')).points[1002]).toEqual({ x: 101, y: 90.5, byHand: true })
+  await chosen.setInputFiles({
+    name: 'odd.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('frame,x,y\n1001,left,90\n'),
+  })
+  await tracks.getByText('odd.csv has no number in the column x of line 2: "left".').waitFor()
 })

@@ -4,16 +4,51 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import ButtonBase from '@mui/material/ButtonBase'
 import Typography from '@mui/material/Typography'
+import { useRef, useState } from 'react'
+import { useStore } from 'react-redux'
 import { framesOfTrack } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectTrackId, selectTracks } from '../../store/selectors'
+import { selectDocument, selectTrackId, selectTracks } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
+import type { RootState } from '../../store/state'
 import { viewChanged } from '../../store/view'
+
+/** To a file of the browser's, and from one. */
+function useExchange() {
+  const dispatch = useAppDispatch()
+  const store = useStore<RootState>()
+  const [problem, setProblem] = useState<string | null>(null)
+  return {
+    problem,
+    async save() {
+      const shot = selectDocument(store.getState())
+      if (!shot) return
+      const { tableOf } = await import('./exchange')
+      const address = URL.createObjectURL(new Blob([tableOf(selectTracks(store.getState()))], { type: 'text/csv' }))
+      const link = Object.assign(document.createElement('a'), { href: address, download: `${shot.name}_tracks.csv` })
+      link.click()
+      URL.revokeObjectURL(address)
+    },
+    async read(file: File) {
+      const shot = selectDocument(store.getState())
+      if (!shot) return
+      try {
+        const { tracksIn } = await import('./exchange')
+        dispatch(shotActions.edited(tracksIn(shot, await file.text(), file.name)))
+        setProblem(null)
+      } catch (error) {
+        setProblem((error as Error).message)
+      }
+    },
+  }
+}
 
 export function TrackList({ wanted, onTool }: { wanted: string; onTool: () => void }) {
   const dispatch = useAppDispatch()
   const tracks = useAppSelector(selectTracks)
   const selected = useAppSelector(selectTrackId)
+  const { problem, save, read } = useExchange()
+  const chooser = useRef<HTMLInputElement>(null)
   return (
     <Box role="group" aria-label="Tracks" sx={{ borderTop: 1, borderColor: 'divider', pt: 0.5 }}>
       <Box sx={{ display: 'flex', alignItems: 'center', pl: 1.2, pr: 0.6 }}>
@@ -55,6 +90,28 @@ export function TrackList({ wanted, onTool }: { wanted: string; onTool: () => vo
             </ButtonBase>
           )
         })}
+      <Box sx={{ display: 'flex', px: 0.6 }}>
+        <Button onClick={() => chooser.current?.click()}>Import tracks …</Button>
+        {tracks.length > 0 && <Button onClick={() => void save()}>Export tracks</Button>}
+        <input
+          ref={chooser}
+          type="file"
+          accept=".csv,text/csv"
+          aria-label="A table of tracks"
+          hidden
+          onChange={({ target }) => {
+            const [file] = target.files ?? []
+            if (file) void read(file)
+            // The same file may be chosen again.
+            target.value = ''
+          }}
+        />
+      </Box>
+      {problem !== null && (
+        <Typography role="alert" variant="caption" component="div" sx={{ px: 1.2 }}>
+          {problem}
+        </Typography>
+      )}
     </Box>
   )
 }
