@@ -5,7 +5,6 @@ import MenuItem from '@mui/material/MenuItem'
 import Stack from '@mui/material/Stack'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
-import { useState } from 'react'
 import { patternModels, type PatternModel } from '../../../../core/track/pattern-models'
 import { usersOf, type SetTrack, type Track, type TrackPoint, type TrackingWay } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
@@ -13,7 +12,7 @@ import { selectDocument, selectFrame } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { trackingActions } from '../../store/tracking'
 import { DragNumber } from '../card/drag-number'
-import { RenameField } from '../column/rename-field'
+import { RenamedHeading } from '../card/renamed-heading'
 import { placedByHand } from '../tools/drawings'
 import { AlignedPatch } from './aligned-patch'
 import { handFrames, knownWords, lostWords, modelWords, placeWords } from './track-words'
@@ -23,26 +22,10 @@ const enlarged = 96
 export function TrackCard({ track }: { track: Track }) {
   const dispatch = useAppDispatch()
   const { id, name } = track
-  const [renaming, setRenaming] = useState(false)
   const set = (changes: SetTrack['changes']) => dispatch(shotActions.edited({ kind: 'set-track', track: id, changes }))
   return (
     <Stack spacing={1} sx={{ p: 1.5, overflow: 'auto', flex: 1, minHeight: 0 }}>
-      <Stack direction="row" sx={{ justifyContent: 'space-between', alignItems: 'center' }}>
-        {renaming ? (
-          <RenameField
-            name={name}
-            onName={(changed) => {
-              setRenaming(false)
-              if (changed !== null && changed !== name) set({ name: changed })
-            }}
-          />
-        ) : (
-          <Typography variant="h2" noWrap>
-            {name}
-          </Typography>
-        )}
-        <Button onClick={() => setRenaming(true)}>Rename</Button>
-      </Stack>
+      <RenamedHeading title={name} name={name} onName={(changed) => set({ name: changed })} />
       <Tracking track={track} />
       <OnThisFrame track={track} />
       <LookedFor track={track} onSet={set} />

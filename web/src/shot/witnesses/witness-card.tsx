@@ -5,14 +5,13 @@ import MenuItem from '@mui/material/MenuItem'
 import Stack from '@mui/material/Stack'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
-import { useState } from 'react'
 import { witnessPurposes, type DriftUnits, type Judged } from '../../../../core/match'
 import { find, type SetWitness, type Witness } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectDriftUnits, selectFrame, selectVerdicts } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
-import { RenameField } from '../column/rename-field'
 import { DragNumber } from '../card/drag-number'
+import { RenamedHeading } from '../card/renamed-heading'
 import { DriftPlotLater } from './drift-plot-later'
 import { Proposal } from './proposal'
 import { driftWords, purposeWords, stopsWords, verdictWords } from './verdict-words'
@@ -20,7 +19,6 @@ import { driftWords, purposeWords, stopsWords, verdictWords } from './verdict-wo
 export function WitnessCard({ witness }: { witness: Witness }) {
   const dispatch = useAppDispatch()
   const { id, name, purpose, tolerance, element, on } = witness
-  const [renaming, setRenaming] = useState(false)
   const found = useAppSelector((state) => selectVerdicts(state).get(id))
   const units = useAppSelector(selectDriftUnits)
   const elementName = useAppSelector((state) => {
@@ -35,22 +33,7 @@ export function WitnessCard({ witness }: { witness: Witness }) {
     dispatch(shotActions.edited({ kind: 'set-witness', witness: id, changes }))
   return (
     <Stack spacing={1} sx={{ p: 1.5, overflow: 'auto', flex: 1, minHeight: 0 }}>
-      <Stack direction="row" sx={{ justifyContent: 'space-between', alignItems: 'center' }}>
-        {renaming ? (
-          <RenameField
-            name={name}
-            onName={(changed) => {
-              setRenaming(false)
-              if (changed !== null && changed !== name) set({ name: changed })
-            }}
-          />
-        ) : (
-          <Typography variant="h2" noWrap>
-            Witness {name}
-          </Typography>
-        )}
-        <Button onClick={() => setRenaming(true)}>Rename</Button>
-      </Stack>
+      <RenamedHeading title={`Witness ${name}`} name={name} onName={(changed) => set({ name: changed })} />
       <Typography variant="caption" color="textSecondary">
         {elementName === null
           ? 'Its element is gone. Undo what removed it, or remove the witness.'
