@@ -66,6 +66,14 @@ test('on its own frame it is the same step as unpinned; on others it goes where 
   expect(sameBits(there, await pixels(placed(null, { x: [6], y: [1] }), 1003))).toBe(true)
 })
 
+test('between frames it goes on smoothly, neither standing still nor in a straight line', () => {
+  const shot = placed(toCorner)
+  const [x] = goes(shot, 1002.5)
+  // Half-way between 63 and 66.5 px it would be at 49.25; it gains speed on the way.
+  expect(x).toBeGreaterThan(48.5)
+  expect(x).toBeLessThan(49.25)
+})
+
 test('after its last frame it stays there, or is gone', async () => {
   expect(goes(placed(toCorner), 1007)).toEqual([51, 76])
   const ends = placed({ ...toCorner, beyond: 'gone' })
