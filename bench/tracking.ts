@@ -28,7 +28,7 @@ async function besideBounds(): Promise<Row[]> {
   const cv = await openCv()
   for (const contrast of [5, 10, 20]) {
     const noise = 1 / contrast
-    const sets = phases * (contrast === 5 ? 240 : 100)
+    const sets = phases * (contrast === 5 ? 100 : 50)
     const byPhase = Array.from({ length: phases }, () => ({ sum: 0, count: 0 }))
     let [squares, bounds, held, theirs] = [0, 0, 0, 0]
     for (let seed = 1; seed <= sets; seed++) {
@@ -60,7 +60,7 @@ async function besideBounds(): Promise<Row[]> {
     )
   }
   let [squares, bounds] = [0, 0]
-  for (let seed = 1; seed <= 800; seed++) {
+  for (let seed = 1; seed <= 400; seed++) {
     const shift = [0.4, -0.3] as const
     const moved: Moved = { noise: 0.1, model: 'similarity', turn: (5 * Math.PI) / 180, scale: 1.05, gain: 1.2, shift }
     const one = found(seed, moved)
@@ -82,7 +82,7 @@ async function besideBounds(): Promise<Row[]> {
 function regionBesideBound(): Row {
   const [noise, gain] = [0.1, 1.3]
   let [squares, bounds] = [0, 0]
-  for (let seed = 1; seed <= 60; seed++) {
+  for (let seed = 1; seed <= 30; seed++) {
     const one = foundRegion(seed, 'homography', near('homography'), { noise, gain, covered: (x) => x > 80 && x < 98 })
     if (!one) throw new Error(`Region ${seed} was not found.`)
     squares += cornerError('homography', one.matrix) ** 2

@@ -261,11 +261,11 @@ await page.keyboard.press('Escape')
 await page.getByRole('button', { name: 'Both ways' }).click()
 await page.getByText('Known on all 48 frames.').waitFor({ timeout: 30_000 })
 await page.mouse.move(...lamp)
-for (let i = 0; i < 4; i++) {
+for (let i = 0; i < 2; i++) {
   await page.mouse.wheel(0, -240)
   await page.waitForTimeout(100)
 }
-await goTo(12)
+await goTo(1)
 await page.waitForTimeout(4000)
 await take('tracking')
 await page.getByRole('button', { name: 'Remove this track' }).click()
