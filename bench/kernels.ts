@@ -103,7 +103,7 @@ export async function benchKernels(): Promise<Row[]> {
 }
 
 async function openCvFilters() {
-  const cv = await openCv()
+  const { cv } = await openCv()
   const picture = (width: number, height: number) => {
     const matrix = new cv.Mat(height, width, cv.CV_32FC4)
     for (let i = 0; i < matrix.data32F.length; i++) matrix.data32F[i] = light(i & 3, i % width, i / width)

@@ -33,8 +33,9 @@ export interface OpenCv {
   onRuntimeInitialized?: () => void
 }
 
-export async function openCv(): Promise<OpenCv> {
+/** In a case of its own: it has a method `then`, for which a promise of it would wait for ever. */
+export async function openCv(): Promise<{ readonly cv: OpenCv }> {
   const cv = createRequire(import.meta.url)('@techstark/opencv-js') as OpenCv & { Mat?: unknown }
   if (!cv.Mat) await new Promise<void>((done) => (cv.onRuntimeInitialized = done))
-  return cv
+  return { cv }
 }

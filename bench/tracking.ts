@@ -25,11 +25,11 @@ export async function benchTracking(data: string): Promise<Row[]> {
 /** Patterns of 21 x 21 on textures with a closed form, at each sixteenth of a pixel. */
 async function besideBounds(): Promise<Row[]> {
   const rows: Row[] = []
-  const cv = await openCv()
+  const { cv } = await openCv()
   for (const contrast of [5, 10, 20]) {
     const noise = 1 / contrast
     const sets = phases * (contrast === 5 ? 100 : 50)
-    const byPhase = Array.from({ length: phases }, () => ({ sum: 0, count: 0 }))
+    const byPhase = Array.from({ length: phases }, () => ({ sum: 0, squares: 0, count: 0 }))
     let [squares, bounds, held, theirs] = [0, 0, 0, 0]
     for (let seed = 1; seed <= sets; seed++) {
       const phase = seed % phases
@@ -42,13 +42,19 @@ async function besideBounds(): Promise<Row[]> {
       theirs += lucasKanade(cv, seed, moved)
       if (isHeld(one.spread, ex, ey)) held++
       byPhase[phase].sum += ex
+      byPhase[phase].squares += ex * ex
       byPhase[phase].count++
     }
     const what = `Point track, 21 x 21, contrast to noise ${contrast}`
-    const bias = Math.max(...byPhase.map(({ sum, count }) => Math.abs(sum / count)))
+    // Of so many sets a mean has an error of its own: what lies beyond three of it counts.
+    const bias = Math.max(
+      ...byPhase.map(
+        ({ sum, squares: of, count }) => Math.abs(sum / count) - (3 * Math.sqrt(of / count)) / Math.sqrt(count),
+      ),
+    )
     rows.push(
       atMost(`${what}: error beside the bound`, Math.sqrt(squares / bounds), 1.25, 'x'),
-      atMost('… largest mean error of 16 phases', bias, 0.005, 'px'),
+      atMost('… largest mean error of 16 phases, beyond three of its own errors', bias, 0.005, 'px'),
       atLeast('… of stated 90 % ellipses hold the truth', (100 * held) / sets, 85, '%'),
       atMost('… and no more than', (100 * held) / sets, 95, '%'),
       beside(
@@ -120,7 +126,7 @@ function plateOf(seed: number, kind: 'sound' | 'covered' | 'left' | 'cut' | 'blu
   const [texture, other] = [textureOf(seed, 6, 6), textureOf(seed + 5000, 6, 6)]
   const way = (at: number) => {
     const n = at - first
-    const away = kind === 'left' && at >= lostAt ? 14 * (at - lostAt + 1) : 0
+    const away = kind === 'left' && at >= lostAt ? 8 * (at - lostAt + 1) : 0
     return { x: 6 * Math.sin(n / 5 + seed) - 6 * Math.sin(seed) + away, y: 4 * Math.sin(n / 7) }
   }
   const noise = 0.01 + 0.01 * (seed % 3)
@@ -162,7 +168,8 @@ async function losses(): Promise<Row[]> {
   let [reported, stopped, tracked] = [0, 0, 0]
   for (let seed = 1; seed <= tracks; seed++) {
     const kind = kinds[seed % kinds.length]
-    const lostAt = 1006 + ((seed * 7) % 30)
+    // What leaves must have the time to come to the frame's edge.
+    const lostAt = 1006 + ((seed * 7) % (kind === 'left' ? 18 : 30))
     const { light, way } = plateOf(seed, kind, lostAt)
     const { x, y } = way(first)
     const lost = await trackPoint(light, frame, { point: { x: point.x + x, y: point.y + y }, from: first, to: last })

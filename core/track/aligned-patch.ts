@@ -19,7 +19,7 @@ export interface Ready {
 }
 
 /** Noise of single pixels is not followed; texture that can be is wider than this. In pixels. */
-const softening = 0.6
+const softening = 0.75
 
 export function readyFor({ values, width, height }: Plane): Ready {
   const { weights } = gaussianAxis(softening)

@@ -47,6 +47,11 @@ export class NothingToFollowError extends Error {
 const margin = 6
 /** Of the likeness that noise alone leaves, what is enough. */
 const enoughLikeness = 0.6
+/** Of the likeness of the frames before: light and shape change slowly, what covers the point comes at once. */
+const mostDrop = 0.8
+const framesBefore = 5
+/** What a place as far away as it is looked for loses, so that of two that are alike the nearer one is taken. */
+const farAway = 0.05
 /** As little texture as that is a blur, or another thing. */
 const leastTexture = 0.25
 /** A place is good enough to be followed, in pixels. */
@@ -95,14 +100,19 @@ export async function trackPoint(
     if (!isInside(guess)) return stopped('it left the frame')
     const around = square(guess, search)
     const plane = brightnessOf(await light(at, around), around)
-    const place = likest(pattern, plane, middle, radius)
+    const place = likest(pattern, plane, middle, radius, search)
     if (!place) return stopped('the plate has nothing there')
     const patch = alignedPatch(first, readyFor(plane), middle, place, { radius, model, ...(linear ? { linear } : {}) })
     const where = patch && { x: patch.at.x + 0.5 + around.x, y: patch.at.y + 0.5 + around.y }
     if (where && !isInside(where)) return stopped('it left the frame')
     if (deviationAbout(plane, patch?.at ?? place, radius) < leastTexture * texture)
       return stopped('what lies there is blurred, or something flat covers it')
-    if (!patch || !where || patch.likeness < enoughLikeness * expected)
+    const usual = points
+      .slice(1)
+      .slice(-framesBefore)
+      .map(({ likeness }) => likeness)
+    const enough = Math.max(enoughLikeness * expected, mostDrop * (usual.length > 0 ? median(usual) : 0))
+    if (!patch || !where || patch.likeness < enough)
       return stopped(
         points.length === 1
           ? `nothing like it is within ${search} px on the next frame: it is covered, the shot was cut, or there is little but grain at the point`
@@ -164,7 +174,7 @@ function deviationAbout({ values, width, height }: Plane, { x, y }: Spot, radius
 }
 
 /** The whole pixel where normalised correlation is highest (Lewis, "Fast normalized cross-correlation", 1995). */
-function likest(pattern: Plane, plane: Plane, middle: Spot, radius: number): Spot | null {
+function likest(pattern: Plane, plane: Plane, middle: Spot, radius: number, search: number): Spot | null {
   const side = 2 * radius + 1
   const [left, top] = [Math.round(middle.x) - radius, Math.round(middle.y) - radius]
   const wanted = new Float64Array(side * side)
@@ -173,6 +183,8 @@ function likest(pattern: Plane, plane: Plane, middle: Spot, radius: number): Spo
     for (let u = 0; u < side; u++) mean += wanted[v * side + u] = pattern.values[(top + v) * pattern.width + left + u]
   mean /= wanted.length
   for (let i = 0; i < wanted.length; i++) wanted[i] -= mean
+  const [wide, high] = [(plane.width - side) / 2, (plane.height - side) / 2]
+  const nearness = (x: number, y: number) => 1 - farAway * (((x - wide) ** 2 + (y - high) ** 2) / (search * search))
   let best: Spot | null = null
   let highest = 0
   for (let y = margin; y + side + margin <= plane.height; y++)
@@ -188,9 +200,14 @@ function likest(pattern: Plane, plane: Plane, middle: Spot, radius: number): Spo
         }
       }
       const variance = squares - (sum * sum) / wanted.length
-      const likeness = variance > 0 ? product / Math.sqrt(variance) : 0
+      const likeness = variance > 0 ? (product / Math.sqrt(variance)) * nearness(x, y) : 0
       if (likeness > highest) [highest, best] = [likeness, { x: x + radius, y: y + radius }]
     }
   // The pattern's middle may lie between pixels.
   return best && { x: best.x + middle.x - Math.round(middle.x), y: best.y + middle.y - Math.round(middle.y) }
+}
+
+function median(values: readonly number[]): number {
+  const sorted = [...values].sort((a, b) => a - b)
+  return sorted[sorted.length >> 1]
 }
