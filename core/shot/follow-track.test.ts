@@ -68,10 +68,31 @@ test('from a frame on, and back from one, between the frames that were set by ha
   // Before the first it goes on from the first.
   expect(stretchesFrom(two, 1002, 'forward', range)).toHaveLength(2)
   expect(stretchesFrom(byHand([1012]), 1012, 'forward', range)).toEqual([])
-  expect(stretchesAround(byHand([1001, 1006, 1012]), 1006)).toEqual<Stretch[]>([
+  expect(stretchesAround(byHand([1001, 1006, 1012]), 1006, range)).toEqual<Stretch[]>([
     { from: 1006, to: 1011 },
     { from: 1006, to: 1002 },
   ])
+})
+
+test('frames of the track beyond those of the shot are left as they are, since the plate has none there', () => {
+  const imported: Track = {
+    ...track,
+    points: Object.fromEntries([990, 1005, 1040].map((frame) => [frame, { x: 9, y: 9, byHand: true }])),
+  }
+  expect(stretchesFrom(imported, 1005, 'both', range)).toEqual<Stretch[]>([
+    { from: 1005, to: 1012 },
+    { from: 1005, to: 1001 },
+  ])
+  expect(stretchesAround(imported, 1005, range)).toEqual([])
+  expect(stretchesAround(imported, 990, range)).toEqual([])
+})
+
+test('where it is set by hand it is lost no more', () => {
+  const lost: Track = { ...track, lost: { 1009: 'it left the frame', 1010: 'it left the frame' } }
+  const now: Shot = { ...shot, tracks: { byId: { [track.id]: lost } } }
+  const points = { 1009: { x: 1, y: 2, byHand: true } } as const
+  const set = applyEdit(now, { kind: 'set-track-points', track: track.id, points }).shot
+  expect(set.tracks.byId[track.id].lost).toEqual({ 1010: 'it left the frame' })
 })
 
 test('corrected by hand, its neighbours follow the correction, more so the nearer they are; nothing jumps at the frame set before', async () => {
@@ -84,7 +105,10 @@ test('corrected by hand, its neighbours follow the correction, more so the neare
   const [x, y] = trackAt(found, 1009)
   const nudged: Track = { ...found, points: { ...found.points, 1009: { x: x + 1, y, byHand: true } } }
   const now: Shot = { ...shot, tracks: { byId: { [nudged.id]: nudged } } }
-  const next = after(now, await followTrack(nudged, stretchesAround(nudged, 1009), { light: plate(), frameSize }))
+  const next = after(
+    now,
+    await followTrack(nudged, stretchesAround(nudged, 1009, range), { light: plate(), frameSize }),
+  )
   // A pixel off at 1009 and after it; from there down to nothing at 1001.
   for (const frame of all) {
     const share = frame >= 1009 ? 1 : (frame - 1001) / 8

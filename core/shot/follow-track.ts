@@ -17,15 +17,15 @@ export interface Stretch {
   readonly to: number
 }
 
-const handSet = ({ points }: Track): number[] =>
+/** Frames on which a track was set by hand, in order. */
+export const handSet = ({ points }: Track): number[] =>
   Object.entries(points)
     .filter(([, point]) => isByHand(point))
     .map(([frame]) => Number(frame))
     .sort((a, b) => a - b)
 
 /** From the last frame that was set by hand before this one, or from the first after it. */
-function onward(track: Track, frame: number, sign: 1 | -1, end: number): Stretch[] {
-  const set = handSet(track)
+function onward(set: readonly number[], frame: number, sign: 1 | -1, end: number): Stretch[] {
   const ordered = sign === 1 ? set : set.toReversed()
   const start = ordered.findLast((one) => sign * (frame - one) >= 0) ?? ordered.at(0)
   return start === undefined ? [] : fromEach(ordered.slice(ordered.indexOf(start)), sign, end)
@@ -38,18 +38,22 @@ const fromEach = (set: readonly number[], sign: 1 | -1, end: number): Stretch[] 
 
 /** What is to be followed, from a frame on, in one way or both. */
 export function stretchesFrom(track: Track, frame: number, way: TrackingWay, { first, last }: FrameRange): Stretch[] {
+  const set = handSet(track).filter((one) => one >= first && one <= last)
   return [
-    ...(way === 'backward' ? [] : onward(track, frame, 1, last)),
-    ...(way === 'forward' ? [] : onward(track, frame, -1, first)),
+    ...(way === 'backward' ? [] : onward(set, frame, 1, last)),
+    ...(way === 'forward' ? [] : onward(set, frame, -1, first)),
   ]
 }
 
 /** What is to be followed anew once it was set by hand on a frame: as far as the next such frames, or as it was known. */
-export function stretchesAround(track: Track, frame: number): Stretch[] {
+export function stretchesAround(track: Track, frame: number, { first, last }: FrameRange): Stretch[] {
   const set = handSet(track)
-  const known = Object.keys(track.points).map(Number)
-  const next = set.find((one) => one > frame)
-  const before = set.findLast((one) => one < frame)
+  const known = Object.keys(track.points)
+    .map(Number)
+    .filter((one) => one >= first && one <= last)
+  if (frame < first || frame > last) return []
+  const next = set.find((one) => one > frame && one <= last)
+  const before = set.findLast((one) => one < frame && one >= first)
   return [
     { from: frame, to: next === undefined ? Math.max(frame, ...known) : next - 1 },
     { from: frame, to: before === undefined ? Math.min(frame, ...known) : before + 1 },
@@ -80,7 +84,7 @@ export async function followTrack(
   { light, frameSize, signal, found = () => undefined }: FollowingTrack,
 ): Promise<SetTrackPoints> {
   const points: Record<string, TrackPoint | null> = {}
-  const lost: Record<string, string | null> = {}
+  const lost: Record<string, string> = {}
   const soFar = (): SetTrackPoints => ({
     kind: 'set-track-points',
     track: track.id,
@@ -103,7 +107,6 @@ export async function followTrack(
         ...{ across: fine(error.x), down: fine(error.y), likeness: fine(likeness) },
       }
       points[frame] = point
-      if (track.lost && Object.hasOwn(track.lost, frame)) lost[frame] = null
       found(soFar, frame, point)
     }
     const { model, radius, search } = track

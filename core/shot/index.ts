@@ -62,6 +62,7 @@ export {
 export { movesWith, movesWithItself } from './placing'
 export {
   followTrack,
+  handSet,
   stretchesAround,
   stretchesFrom,
   type FollowingTrack,

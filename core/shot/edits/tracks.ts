@@ -106,6 +106,8 @@ export const setTrackPoints = editKind<SetTrackPoints>({
       throw new ImpossibleEditError(`Track ${track.name} would be nowhere. Remove the track instead.`)
     const where = { ...track.lost }
     putByFrame(where, lost)
+    // Where it is known it is lost no more.
+    for (const [frame, point] of Object.entries(points)) if (point) delete where[frame]
     if (Object.keys(where).length > 0) track.lost = where
     else delete track.lost
   },

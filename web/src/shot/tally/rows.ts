@@ -5,6 +5,7 @@ import {
   allOf,
   barOf,
   find,
+  handSet,
   timedInputs,
   usesOf,
   type Element,
@@ -13,7 +14,6 @@ import {
   type ShotWide,
 } from '../../../../core/shot'
 import { shotWideWords } from '../shot-wide-words'
-import { handFrames } from '../tracks/track-words'
 import { treatments } from '../../../../core/treatments'
 
 export interface TallyRow {
@@ -93,7 +93,7 @@ export function rowsOfTrack(shot: Shot, id: string): TallyRow[] {
     ...{ frame: Number(at), share: 0 },
     says: `${at}: lost, ${why}`,
   }))
-  const keyframes = handFrames(track)
+  const keyframes = handSet(track)
   return [{ id, name: track.name, there: null, keyframes, levels: [...found, ...lost] }]
 }
 

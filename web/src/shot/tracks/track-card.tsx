@@ -6,7 +6,7 @@ import Stack from '@mui/material/Stack'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { patternModels, type PatternModel } from '../../../../core/track/pattern-models'
-import { usersOf, type SetTrack, type Track, type TrackPoint, type TrackingWay } from '../../../../core/shot'
+import { handSet, usersOf, type SetTrack, type Track, type TrackPoint, type TrackingWay } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectFrame } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
@@ -15,7 +15,7 @@ import { DragNumber } from '../card/drag-number'
 import { RenamedHeading } from '../card/renamed-heading'
 import { placedByHand } from '../tools/drawings'
 import { AlignedPatch } from './aligned-patch'
-import { handFrames, knownWords, lostWords, modelWords, placeWords } from './track-words'
+import { knownWords, lostWords, modelWords, placeWords } from './track-words'
 
 const enlarged = 96
 
@@ -94,7 +94,7 @@ function OnThisFrame({ track }: { track: Track }) {
   const dispatch = useAppDispatch()
   const frame = useAppSelector(selectFrame)
   const point = (track.points as Record<string, TrackPoint | undefined>)[frame]
-  const set = handFrames(track)
+  const set = handSet(track)
   const reference = set.findLast((one) => one <= frame) ?? set.at(0)
   const from = reference === undefined ? undefined : track.points[reference]
   const { radius } = track

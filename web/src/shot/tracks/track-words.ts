@@ -1,6 +1,6 @@
 /** What is said of a track. */
 
-import { framesOfTrack, isByHand, type FrameRange, type Track, type TrackPoint } from '../../../../core/shot'
+import { framesOfTrack, type FrameRange, type Track, type TrackPoint } from '../../../../core/shot'
 
 export const modelWords = {
   translation: 'Keeps its shape',
@@ -31,9 +31,3 @@ export function placeWords(point: TrackPoint): string {
   if (!('across' in point)) return `${at}, set by hand`
   return `${at}, to ${Math.max(point.across, point.down).toFixed(3)} px`
 }
-
-export const handFrames = ({ points }: Track): number[] =>
-  Object.entries(points)
-    .filter(([, point]) => isByHand(point))
-    .map(([frame]) => Number(frame))
-    .sort((a, b) => a - b)

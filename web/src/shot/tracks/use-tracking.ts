@@ -37,7 +37,8 @@ export function useTracking(): void {
     }
     window.addEventListener('keydown', stop, { capture: true })
     const { way, frame } = wanted
-    const stretches = way === 'around' ? stretchesAround(track, frame) : stretchesFrom(track, frame, way, shot.frames)
+    const stretches =
+      way === 'around' ? stretchesAround(track, frame, shot.frames) : stretchesFrom(track, frame, way, shot.frames)
     const points: Record<string, TrackPoint> = {}
     const soFar = (): SetTrackPoints => ({ kind: 'set-track-points', track: track.id, points: { ...points } })
     let shownAt = 0
