@@ -7,6 +7,7 @@ const only = (room, allowed) => ({
   to: { path: own, pathNot: `^(${[room, ...allowed].join('|')})/` },
 })
 const order = [
+  'algebra',
   'kernels',
   'image',
   'colour',
@@ -17,6 +18,7 @@ const order = [
   'look',
   'measure',
   'track',
+  'lens',
   'match',
   'shot',
   'work',

@@ -19,6 +19,7 @@ const statuses: Readonly<Record<string, number>> = {
   ImpossibleShotError: 422,
   TooManyClipsError: 422,
   UnplannedError: 422,
+  LinesTellNothingError: 422,
   NoSuchDeliveryError: 404,
   RemovedDeliveryError: 409,
   NoSuchWorkError: 404,

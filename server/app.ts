@@ -23,6 +23,7 @@ import { addMediaRoutes } from './media-routes'
 import type { Revised, Service } from './service'
 import { shotId } from './shot-id'
 import { addMatchingRoutes } from './matching-routes'
+import { addLensRoutes } from './lens-routes'
 import { addTrackingRoutes } from './tracking-routes'
 import { addReadingsRoutes } from './readings-routes'
 import { addShotListRoutes } from './shot-list-routes'
@@ -86,6 +87,7 @@ export function createApp(service: Service): Express {
   addReadingsRoutes(app, service)
   addMatchingRoutes(app, service)
   addTrackingRoutes(app, service)
+  addLensRoutes(app, service)
   addDemoShotRoutes(app, service)
   addMediaRoutes(app, service)
   app.use('/api', (request, response) => {

@@ -16,6 +16,7 @@ import { regionModels } from '../core/track/pattern-models'
 import { treatmentKinds } from '../core/treatments'
 import type { ApplyOptions } from './commands/apply'
 import type { ConvertOptions } from './commands/convert'
+import type { LensMapsOptions, SolveLensOptions } from './commands/lens'
 import type { MeasureOptions } from './commands/measure'
 import type { NewOptions } from './commands/new'
 import type { ProofOptions } from './commands/proof'
@@ -65,6 +66,12 @@ function windowList(text: string, before: readonly Window[] = []): readonly Wind
 function positive(text: string): number {
   const value = Number(text)
   if (!Number.isInteger(value) || value < 1) throw new InvalidArgumentError('It must be a whole number from 1 up.')
+  return value
+}
+
+function positiveNumber(text: string): number {
+  const value = Number(text)
+  if (!(value > 0) || !Number.isFinite(value)) throw new InvalidArgumentError('It must be a number above 0.')
   return value
 }
 
@@ -232,6 +239,30 @@ program
   .action(async (file: string, options: TrackOptions) =>
     (await import('./commands/track')).track(file, { ...options, built }),
   )
+const lens = program.command('lens').description('a lens from straight lines, and its maps')
+lens
+  .command('solve')
+  .description('find lines on a frame of the plate, a chart or a grid, and the lens that makes them straight')
+  .argument('<shot file>')
+  .option('--source <name>', 'a source of the shot by the same lens, such as a grid; default the plate')
+  .option('--frame <frame>', 'default the first of the shot', wholeNumber)
+  .option('--lines <file>', 'lines that are known already: JSON, { "lines": [[[x, y], …], …] } in pixels of the frame')
+  .option('--squeeze <factor>', 'how much wider the plate must be shown to be seen right', positiveNumber, 1)
+  .option('--tangential', 'also ask whether the lens is askew')
+  .option('--json <file>', 'also write the lens')
+  .option('--maps <folder>', 'also write both maps: redistort.exr and undistort.exr')
+  .addOption(mediaRoot())
+  .addOption(threads())
+  .addOption(memory())
+  .action(async (file: string, options: SolveLensOptions) =>
+    (await import('./commands/lens')).solveLens(file, { ...options, built }),
+  )
+lens
+  .command('maps')
+  .description('write both maps of a lens that was solved, or typed')
+  .argument('<lens file>')
+  .requiredOption('--maps <folder>', 'where redistort.exr and undistort.exr are written')
+  .action(async (file: string, options: LensMapsOptions) => (await import('./commands/lens')).lensMaps(file, options))
 program
   .command('propose')
   .description('match renders to the plate by what was shot for reference, and write the shot file that comes of it')

@@ -1,7 +1,12 @@
 /** What does not fit in a source's pixels and where they lie: size, odd values, frames out of line, edges, overscan. */
 
+import { overscanOf } from '../lens'
+import { valuesAt } from '../plan/values'
+import type { Shot, TreatmentSettings } from '../shot'
+import { lensOf, treatments } from '../treatments'
 import { frameList, type Check, type Draft } from './finding'
-import { mapsOver } from './uses'
+import type { SourceReport } from './report'
+import { bendsOver } from './uses'
 
 export const size: Check = ({ shot, source, header, uses }) => {
   const { width, height } = header.parts[0].displayWindow
@@ -120,11 +125,27 @@ export const edges: Check = ({ report }) => {
   ]
 }
 
+/** Which places of the straight picture a lens's numbers, or its map, name on the first frame; in shares of the frame. */
+function namedBy({ kind, parameters, sources = {} }: TreatmentSettings, shot: Shot, all: readonly SourceReport[]) {
+  if (kind !== 'lens') return all.find((report) => Object.values(sources).includes(report.source))?.names
+  const { frameSize, frames } = shot
+  const values = valuesAt(treatments.lens.parameters, parameters, frames.first)
+  const needed = overscanOf(lensOf(values, { x: 0, y: 0, ...frameSize }, 1), frameSize)
+  return (
+    needed && {
+      left: needed.x / frameSize.width,
+      right: (needed.x + needed.width) / frameSize.width,
+      top: needed.y / frameSize.height,
+      bottom: (needed.y + needed.height) / frameSize.height,
+    }
+  )
+}
+
 /** Lens maps name places beyond the frame: what they bend must have been rendered that far. */
 export const overscan: Check = ({ shot, source, header }, all) => {
   const drafts: Draft[] = []
-  for (const map of mapsOver(shot, source.id)) {
-    const names = all.find((report) => report.source === map)?.names
+  for (const settings of bendsOver(shot, source.id)) {
+    const names = namedBy(settings, shot, all)
     if (!names) continue
     const { dataWindow: data, displayWindow: display } = header.parts[0]
     const short = {
@@ -139,7 +160,7 @@ export const overscan: Check = ({ shot, source, header }, all) => {
     drafts.push({
       kind: 'overscan',
       severity: 'wrong',
-      what: `It is rendered too tight for its lens map: ${sides.map(([side, by]) => `${Math.ceil(by)} px short ${side === 'upper' || side === 'lower' ? `at the ${side} edge` : `on the ${side}`}`).join(', ')}`,
+      what: `It is rendered too tight for its ${treatments[settings.kind].label.toLowerCase()}: ${sides.map(([side, by]) => `${Math.ceil(by)} px short ${side === 'upper' || side === 'lower' ? `at the ${side} edge` : `on the ${side}`}`).join(', ')}`,
       where: `data window ${data.width} x ${data.height} at ${data.x} ${data.y}`,
       why: 'Bent as the lens bends, its edge comes into the frame.',
       fix: null,

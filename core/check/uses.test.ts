@@ -2,7 +2,7 @@ import { passInputs, type Element, type Shot, type Table } from '../shot'
 import { newTreatment } from '../shot'
 import { edited } from '../test/planned'
 import { smallShot, treated, withElement } from '../test/small-shot'
-import { mapsOver, waysOfReading } from './uses'
+import { bendsOver, waysOfReading } from './uses'
 
 const reversed = <T>({ byId }: Table<T>): Table<T> => ({ byId: Object.fromEntries(Object.entries(byId).reverse()) })
 
@@ -23,14 +23,17 @@ test('ways of reading come in the order of the light, however the document’s k
     ])
 })
 
-test('a lens map in the glass is over every render but those that are kept out of it or have their own', () => {
+test('a lens in the glass is over every render but those that are kept out of it or have their own', () => {
   const bend = (id: string, map: string) => ({ ...newTreatment('lens-map', id), sources: { map } })
   const glass = treated(smallShot, { kind: 'glass' }, bend('bend', 'matte'))
-  expect([...mapsOver(glass, 'cg')]).toEqual(['matte'])
-  expect([...mapsOver(glass, 'plate')]).toEqual([])
-  expect([...mapsOver(edited(glass, { kind: 'set-own-glass', element: 'cg', own: true }), 'cg')]).toEqual([])
+  const over = (shot: Shot, source: string) => [...bendsOver(shot, source)].map(({ id }) => id)
+  expect(over(glass, 'cg')).toEqual(['bend'])
+  expect(over(glass, 'plate')).toEqual([])
+  expect(over(edited(glass, { kind: 'set-own-glass', element: 'cg', own: true }), 'cg')).toEqual([])
   const own = treated(glass, { kind: 'element', id: 'cg' }, bend('own', 'plate'))
-  expect([...mapsOver(own, 'cg')]).toEqual(['plate'])
+  expect(over(own, 'cg')).toEqual(['own'])
+  // A lens by its numbers does the same as one by its map: nothing is bent by both.
+  expect(over(treated(own, { kind: 'glass' }, newTreatment('lens', 'numbers')), 'cg')).toEqual(['own'])
 })
 
 test('what a reveal shows is read as a picture', () => {

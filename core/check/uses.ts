@@ -1,7 +1,16 @@
 /** How a shot reads its sources. */
 
 import { blends } from '../set/blends'
-import { allOf, elementsInOrder, find, goesThroughGlass, inOrder, type Arrangement, type Shot } from '../shot'
+import {
+  allOf,
+  elementsInOrder,
+  find,
+  goesThroughGlass,
+  inOrder,
+  type Arrangement,
+  type Shot,
+  type TreatmentSettings,
+} from '../shot'
 import { treatments } from '../treatments'
 import type { WayOfReading } from './report'
 
@@ -27,9 +36,9 @@ export function waysOfReading(shot: Shot): ReadonlyMap<string, readonly WayOfRea
   return ways
 }
 
-/** The lens maps by which elements made of a source are bent, by their own or in the glass. */
-export function mapsOver(shot: Arrangement, source: string): ReadonlySet<string> {
-  const maps = new Set<string>()
+/** The lenses and lens maps by which elements made of a source are bent, by their own or in the glass. */
+export function bendsOver(shot: Arrangement, source: string): ReadonlySet<TreatmentSettings> {
+  const bends = new Set<TreatmentSettings>()
   for (const { on, owner, treatment } of allOf(shot.uses)) {
     const settings = find(shot.treatments, treatment)
     if (!on || !settings || treatments[settings.kind].side !== 'mapping') continue
@@ -43,7 +52,7 @@ export function mapsOver(shot: Arrangement, source: string): ReadonlySet<string>
     const reads = acts.some(({ inputs }) =>
       allOf(inputs).some((input) => input.kind === 'pass' && input.source === source),
     )
-    if (reads) for (const map of Object.values(settings.sources ?? {})) maps.add(map)
+    if (reads) bends.add(settings)
   }
-  return maps
+  return bends
 }

@@ -13,6 +13,7 @@ import { firstFreeByte } from '../kernels/kernels'
 import { Arena, ArenaFullError } from './arena'
 import { bufferBytes } from './compile'
 import { MapBlocks } from './map-blocks'
+import { computedMap } from './computed-map'
 import type { PackedBuffer, ResidentFrame, ResidentPlane } from './program'
 import type { LoadFrame, SourceFrame } from './source-frame'
 
@@ -215,7 +216,7 @@ export class Holdings {
   private begin(wanted: WantedFrame): Loading {
     const abort = new AbortController()
     const name = nameOf(wanted.key, wanted.window)
-    const promise = this.load(wanted.request, abort.signal, wanted.window)
+    const promise = this.frameOf(wanted, abort.signal)
       .then((frame) => this.keepFrame(wanted, frame))
       .finally(() => {
         if (this.loading.get(name)?.abort === abort) this.loading.delete(name)
@@ -225,6 +226,11 @@ export class Holdings {
     const loading = { promise, abort, waiting: 0 }
     this.loading.set(name, loading)
     return loading
+  }
+
+  /** @returns what its request brings; a lens's map is computed here, all of it, since no file holds it */
+  private async frameOf({ request, window }: WantedFrame, signal: AbortSignal): Promise<SourceFrame> {
+    return request.lens ? computedMap(request.lens) : this.load(request, signal, window)
   }
 
   /**

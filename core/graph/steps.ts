@@ -51,6 +51,16 @@ export interface FrameRequest {
   readonly frameSize: { readonly width: number; readonly height: number }
   /** key of a step that was made before and kept computed: that is read, and nothing else here counts */
   readonly computed?: string
+  /** a map that is computed by a lens's numbers: no file is read, and of the rest only what it takes counts */
+  readonly lens?: LensField
+}
+
+/** A map by a lens's numbers, in pixels of the graph. */
+export interface LensField {
+  readonly lens: Lens
+  /** which way it leads: from where the lens puts things to where they lie straight, or from there into the picture */
+  readonly leads: 'to-straight' | 'to-bent'
+  readonly window: Window
 }
 
 /** One number a channel for each parameter. */
@@ -187,6 +197,24 @@ export interface Warp {
 }
 
 /**
+ * How a lens bends straight things: OpenCV's model (Brown 1971). About the centre, straight places (x, y) in units come to lie at
+ * x (1 + k1 r2 + k2 r4 + k3 r6) + 2 p1 x y + p2 (r2 + 2 x2), and down likewise with p1 and p2 changed about.
+ */
+export interface Lens {
+  /** pixels of the frame; a pixel's middle lies at its half */
+  readonly centre: readonly [x: number, y: number]
+  /** pixels down that are 1 in the model */
+  readonly unit: number
+  /** so many times as wide as in the frame is what the lens saw: 1, or what the plate must be stretched by to be seen right */
+  readonly squeeze: number
+  readonly k1: number
+  readonly k2: number
+  readonly k3: number
+  readonly p1: number
+  readonly p2: number
+}
+
+/**
  * Pixels taken from where a mapping leads. Where it shrinks the filter widens with the footprint. With a shutter it is the
  * mean of what each of its mappings takes, all behind the same field.
  */
@@ -268,6 +296,15 @@ export function frameStep(request: FrameRequest, fingerprint: string): FrameStep
     frameSize,
   )
   return { op: 'frame', key, inputs: [], request }
+}
+
+/** The map of a lens over a window, in pixels of the graph. */
+export function lensField(field: LensField): FrameStep {
+  const none = { source: '', sourceName: 'the lens', path: '', frame: null, part: null, channels: null }
+  const lies = { reduce: 1, framing: 'file', frameSize: { width: 0, height: 0 } } as const
+  const claims = { encoding: 'linear', primaries: 'rec709', alpha: 'none' } as const
+  const request: FrameRequest = { ...none, ...lies, claims, working: 'rec709', takes: 'vec2', lens: field }
+  return { op: 'frame', key: contentKey('lens-field', 1, field), inputs: [], request }
 }
 
 /** A file that belongs to no shot, at its own size and place. @param path as the loader understands it */

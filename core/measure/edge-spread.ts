@@ -1,5 +1,6 @@
 /** How soft an edge is. */
 
+import { solved } from '../algebra/solved'
 import { erf } from '../kernels/gaussian'
 import type { Window } from '../image/window'
 
@@ -21,6 +22,8 @@ export const planeOf = (light: Float32Array, of: EdgeOf): Float64Array =>
 const binWidth = 0.25
 const fewestBins = 12
 const rounds = 40
+/** However faint the edge. */
+const leastPivot = 1e-300
 /** An edge that rises by less of its noise is none. */
 const leastContrast = 4
 const widest = 8
@@ -108,10 +111,8 @@ function fitted(points: readonly Point[]): EdgeSpread | null {
         for (let b = 0; b < 4; b++) normal[a][b] += weight * slope[a] * slope[b]
       }
     }
-    const step = solved(
-      normal.map((row, a) => row.map((value, b) => (a === b ? value * (1 + damping) : value))),
-      right,
-    )
+    const damped = normal.flatMap((row, a) => row.map((value, b) => (a === b ? value * (1 + damping) : value)))
+    const step = solved(damped, right, leastPivot)
     if (!step) return null
     const next = best.map((value, k) => value + step[k])
     next[3] = Math.min(widest, Math.max(0.05, Math.abs(next[3])))
@@ -124,27 +125,8 @@ function fitted(points: readonly Point[]): EdgeSpread | null {
   }
   const count = points.reduce((sum, { weight }) => sum + weight, 0)
   const noise = least / Math.max(1, points.length - 4)
-  const inverse = solved(normal, [0, 0, 0, 1])
+  const inverse = solved(normal.flat(), [0, 0, 0, 1], leastPivot)
   if (!inverse || !(inverse[3] > 0) || best[3] >= widest) return null
   if (Math.abs(best[1]) < leastContrast * Math.sqrt(noise / (count / points.length))) return null
   return { sigma: best[3], error: Math.sqrt(noise * inverse[3]) }
-}
-
-/** Gauss with pivots. @returns null where it has no solution */
-function solved(matrix: readonly (readonly number[])[], right: readonly number[]): number[] | null {
-  const rows = matrix.map((row, i) => [...row, right[i]])
-  const n = right.length
-  for (let column = 0; column < n; column++) {
-    let pivot = column
-    for (let row = column + 1; row < n; row++)
-      if (Math.abs(rows[row][column]) > Math.abs(rows[pivot][column])) pivot = row
-    if (!(Math.abs(rows[pivot][column]) > 1e-300)) return null
-    ;[rows[column], rows[pivot]] = [rows[pivot], rows[column]]
-    for (let row = 0; row < n; row++) {
-      if (row === column) continue
-      const factor = rows[row][column] / rows[column][column]
-      for (let c = column; c <= n; c++) rows[row][c] -= factor * rows[column][c]
-    }
-  }
-  return rows.map((row, i) => row[n] / row[i])
 }

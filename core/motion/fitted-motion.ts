@@ -3,6 +3,7 @@
  * in two dimensions); affine; or a homography (direct linear transform on normalised points: Hartley and Zisserman 2004, section 4.4).
  */
 
+import { solved } from '../algebra/solved'
 import type { Matrix3 } from '../graph/steps'
 import { byShift, inverseOf, multiplied } from './mapping'
 import type { Spot } from './placing'
@@ -114,27 +115,12 @@ function homography(from: readonly Spot[], to: readonly Spot[]): Matrix3 | null 
   return found && ([...found, 1] as unknown as Matrix3)
 }
 
-/** By normal equations and elimination with pivots. @returns null where something is not told */
-function leastSquares(rows: readonly (readonly number[])[], right: readonly number[]): number[] | null {
+/** By normal equations. @returns null where something is not told */
+function leastSquares(rows: readonly (readonly number[])[], right: readonly number[]): Float64Array | null {
   const count = rows[0].length
-  const a = Array.from({ length: count }, (_, i) => [
-    ...Array.from({ length: count }, (_unused, j) => rows.reduce((sum, row) => sum + row[i] * row[j], 0)),
-    rows.reduce((sum, row, k) => sum + row[i] * right[k], 0),
-  ])
-  const largest = Math.max(...a.map((row, i) => row[i]))
-  for (let k = 0; k < count; k++) {
-    const pivot = a.findIndex(
-      (row, i) => i >= k && Math.abs(row[k]) === Math.max(...a.slice(k).map((one) => Math.abs(one[k]))),
-    )
-    ;[a[k], a[pivot]] = [a[pivot], a[k]]
-    if (!(Math.abs(a[k][k]) > 1e-10 * largest)) return null
-    for (let i = k + 1; i < count; i++) {
-      const by = a[i][k] / a[k][k]
-      for (let j = k; j <= count; j++) a[i][j] -= by * a[k][j]
-    }
-  }
-  const x = new Array<number>(count).fill(0)
-  for (let k = count - 1; k >= 0; k--)
-    x[k] = (a[k][count] - a[k].slice(k + 1, count).reduce((sum, value, j) => sum + value * x[k + 1 + j], 0)) / a[k][k]
-  return x
+  const normal = Array.from({ length: count * count }, (_, at) =>
+    rows.reduce((sum, row) => sum + row[Math.floor(at / count)] * row[at % count], 0),
+  )
+  const sums = Array.from({ length: count }, (_, i) => rows.reduce((sum, row, k) => sum + row[i] * right[k], 0))
+  return solved(normal, sums, 1e-10 * Math.max(...normal))
 }

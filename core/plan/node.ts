@@ -2,11 +2,14 @@
 
 import type { Step } from '../graph/steps'
 import { find } from '../shot'
+import { lensOf, treatments } from '../treatments'
 import { alphaOf } from './alpha'
-import { elementAt, type UpTo } from './element'
+import { elementAt, frameWindow, type UpTo } from './element'
 import type { Planning } from './memo'
-import { togetherAt } from './plan'
+import { planFrame, togetherAt } from './plan'
 import { sourceNode } from './source-node'
+import { straightened } from './straight'
+import { valuesAt } from './values'
 
 export type Node =
   | {
@@ -18,6 +21,8 @@ export type Node =
   | { readonly kind: 'element'; readonly id: string; readonly upTo: UpTo }
   /** several elements blended with each other: over the plate where it is one of them, else over nothing */
   | { readonly kind: 'elements'; readonly ids: readonly string[] }
+  /** the picture, or a source, as it is without the lens whose settings these are */
+  | { readonly kind: 'straight'; readonly treatment: string; readonly source: string | null }
   /** what limits the use of a treatment */
   | { readonly kind: 'matte'; readonly use: string }
 
@@ -30,6 +35,17 @@ export function nodeAt(planning: Planning, node: Node, time: number): Step | nul
       return elementAt(planning, node.id, time, undefined, node.upTo).step
     case 'elements':
       return togetherAt(planning, node.ids, time)
+    case 'straight': {
+      const settings = find(planning.shot.treatments, node.treatment)
+      const picture =
+        node.source === null
+          ? planFrame(planning.shot, time, planning.scale, planning.files, planning.memo).composite
+          : sourceNode(planning, node.source, null, undefined, time)
+      if (settings?.kind !== 'lens' || !picture) return picture
+      const frame = frameWindow(planning)
+      const values = valuesAt(treatments.lens.parameters, settings.parameters, time)
+      return straightened(picture, lensOf(values, frame, planning.scale), frame)
+    }
     case 'matte': {
       const matte = find(planning.shot.uses, node.use)?.limit?.matte
       if (!matte) return null

@@ -5,6 +5,7 @@
  * by dE2000 of 2.5 to 7 a pixel. Everything is measured inside the element and around its edges only.
  */
 
+import { solved } from '../algebra/solved'
 import { quantile } from '../measure/sample'
 import { differenceOf, labOf } from '../colour'
 import { between, brightnessOf, channelsOf, lowPassed, type Picture, type Plane } from './picture'
@@ -210,34 +211,13 @@ function registrationOf(a: Plane, b: Plane, places: readonly number[]): { readon
         for (let c = 0; c < 4; c++) normal[r * 4 + c] += row[r] * row[c]
       }
     }
-    const solved = solve4(normal, right)
-    if (!solved) break
-    dx += solved[0]
-    dy += solved[1]
-    if (Math.hypot(solved[0], solved[1]) < 1e-4) break
+    const step = solved(normal, right)
+    if (!step) break
+    dx += step[0]
+    dy += step[1]
+    if (Math.hypot(step[0], step[1]) < 1e-4) break
   }
   return { x: dx, y: dy }
-}
-
-/** Gauss with pivots. @returns null where the places say nothing */
-function solve4(matrix: Float64Array, right: Float64Array): Float64Array | null {
-  const m = Float64Array.from(matrix)
-  const r = Float64Array.from(right)
-  for (let column = 0; column < 4; column++) {
-    let pivot = column
-    for (let row = column + 1; row < 4; row++)
-      if (Math.abs(m[row * 4 + column]) > Math.abs(m[pivot * 4 + column])) pivot = row
-    if (Math.abs(m[pivot * 4 + column]) < 1e-12) return null
-    for (let c = 0; c < 4; c++) [m[column * 4 + c], m[pivot * 4 + c]] = [m[pivot * 4 + c], m[column * 4 + c]]
-    ;[r[column], r[pivot]] = [r[pivot], r[column]]
-    for (let row = 0; row < 4; row++) {
-      if (row === column) continue
-      const factor = m[row * 4 + column] / m[column * 4 + column]
-      for (let c = 0; c < 4; c++) m[row * 4 + c] -= factor * m[column * 4 + c]
-      r[row] -= factor * r[column]
-    }
-  }
-  return r.map((value, i) => value / m[i * 5])
 }
 
 function grainRatios(

@@ -13,7 +13,13 @@ export function belongsTo(kind: TreatmentKind, { kind: owner }: UseOwner): boole
  * Whether a treatment in the glass acts on an element: not on the plate, nor on one that is kept out of it, has a treatment of
  * the same kind itself, or shows another element, which has been through the glass.
  */
+/** A lens by its numbers and one by its map do the same: what has one of them is not bent by the other. */
+const bends = (kind: TreatmentKind) => treatments[kind].side === 'mapping'
+
 export function goesThroughGlass(shot: Arrangement, { id, ownGlass, inputs }: Element, kind: TreatmentKind): boolean {
   if (id === shot.plate || ownGlass || allOf(inputs).some((input) => input.kind === 'element')) return false
-  return !usesOf(shot, { kind: 'element', id }).some(({ treatment }) => find(shot.treatments, treatment)?.kind === kind)
+  return !usesOf(shot, { kind: 'element', id }).some(({ treatment }) => {
+    const own = find(shot.treatments, treatment)?.kind
+    return own === kind || (own !== undefined && bends(own) && bends(kind))
+  })
 }

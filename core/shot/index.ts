@@ -2,7 +2,15 @@
 
 export * from './types'
 export { parseShot, InvalidShotError, idPattern, trackSchema } from './schema'
-export { beyondLimits, limitsOfHead, mostFrames, mostPixelsASide } from './limits'
+export {
+  beyondLimits,
+  limitsOfHead,
+  mostFrameNumber,
+  mostFrames,
+  mostLines,
+  mostPixelsASide,
+  mostStrokePoints,
+} from './limits'
 export {
   applyEdit,
   describeEdit,
@@ -18,6 +26,7 @@ export {
   type Edited,
   type KeyframeChanges,
   type Made,
+  type SetLines,
   type SetPlacing,
   type SetSample,
   type SetTiming,
@@ -31,6 +40,7 @@ export {
   type SourceChanges,
   type Patch,
 } from './edits'
+export { measuredLens } from './measured-lens'
 export { takeBack, undoLabel, undoStacks, type TabEdit } from './undo'
 export { ImpossibleEditError } from './impossible-edit'
 export { outlineOf, sequenceOf, type ShotOutline } from './summary'

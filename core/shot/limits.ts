@@ -22,6 +22,8 @@ export const mostMarkers = 2_000
 /** Of a marker, and points of each. */
 export const mostStrokes = 200
 export const mostStrokePoints = 1_000
+/** Of a lens, and places on each. */
+export const mostLines = 300
 export const mostWitnesses = 200
 export const mostReferenceObjects = 20
 export const mostTracks = 500

@@ -40,8 +40,9 @@ export function refsOfElement({ parent, inputs, blend, placing }: Element): Refe
   ]
 }
 
-export function refsOfTreatment({ sources = {} }: TreatmentSettings): Reference[] {
-  return Object.values(sources).map(source)
+export function refsOfTreatment({ sources = {}, lines }: TreatmentSettings): Reference[] {
+  const drawnOn = lines ? allOf(lines).flatMap((line) => (line.source === undefined ? [] : [line.source])) : []
+  return [...Object.values(sources), ...new Set(drawnOn)].map(source)
 }
 
 export function refsOfUse({ owner, treatment, limit }: Use): Reference[] {

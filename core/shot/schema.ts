@@ -150,6 +150,23 @@ function sourcesOf({ sources = [] }: Description): Schema {
   return shape(Object.fromEntries(sources.map(({ name }) => [name, id()]))).required()
 }
 
+const coordinate = () => finite().min(-mostPixelsASide).max(mostPixelsASide)
+const stroke = () => ({
+  id: id(),
+  points: array(coordinate())
+    .strict()
+    .min(4)
+    .max(2 * mostStrokePoints)
+    .test('pairs', '${path} must hold pairs of numbers', (value) => (value?.length ?? 0) % 2 === 0)
+    .required(),
+})
+export const strokeSchema = shape(stroke()).required()
+export const lineSchema = shape({
+  ...stroke(),
+  frame: frameNumber(),
+  source: id().notRequired(),
+}).required()
+
 export const treatmentSchema = lazy((value: { kind?: string } | undefined) => {
   const kind = treatmentKinds.find((known) => known === value?.kind)
   const settings = () =>
@@ -167,6 +184,7 @@ export const treatmentSchema = lazy((value: { kind?: string } | undefined) => {
       .required(),
     ...settings(),
     sources: kind ? sourcesOf(treatments[kind]) : object().optional(),
+    ...(kind && treatments[kind].lines ? { lines: table(lineSchema).optional().default(undefined) } : {}),
     tries: table(shape({ id: id(), name: text(), rank: rank(), ...settings() }).required())
       .notRequired()
       .default(undefined),
@@ -409,16 +427,6 @@ export const sampleSchema = shape({
   follows: followed().optional().default(undefined),
 }).required()
 
-const coordinate = () => finite().min(-mostPixelsASide).max(mostPixelsASide)
-export const strokeSchema = shape({
-  id: id(),
-  points: array(coordinate())
-    .strict()
-    .min(4)
-    .max(2 * mostStrokePoints)
-    .test('pairs', '${path} must hold pairs of numbers', (value) => (value?.length ?? 0) % 2 === 0)
-    .required(),
-}).required()
 export const markerSchema = shape({
   ...{ id: id(), name: text(), frame: frameNumber() },
   strokes: table(strokeSchema).optional().default(undefined),
@@ -465,6 +473,9 @@ export const orNull = (one: Schema): Schema =>
   lazy((value: unknown) => (value === null ? mixed().nullable() : one)) as unknown as Schema
 export const ifThere = (one: Schema): Schema =>
   lazy((value: unknown) => (value === undefined ? mixed() : one)) as unknown as Schema
+/** Of things by their ids. */
+export const byName = (one: Schema): Schema =>
+  record(one, (name) => (idPattern.test(name) ? null : `has the id "${name}": lower-case letters, digits and dashes`))
 /** Of a track, by frame. */
 export const byFrame = (one: Schema): Schema =>
   record(one, (name) => (/^-?\d{1,9}$/.test(name) ? null : `has a place at "${name}"`))

@@ -223,6 +223,8 @@ export interface TreatmentSettings {
   readonly sources?: Readonly<Record<string, string>>
   readonly choices?: Choices
   readonly points?: Table<Point>
+  /** of a lens: lines that are straight in the world, from which it was measured */
+  readonly lines?: Table<StraightLine>
   /** kept alternatives of the settings; none of them is in the picture */
   readonly tries?: Table<TreatmentTry>
 }
@@ -341,6 +343,13 @@ export interface Stroke {
   readonly id: string
   /** x and y of its points by turns, in full-scale pixels of the frame */
   readonly points: readonly number[]
+}
+
+/** Places along something that is straight in the world, as the plate or another picture by the same lens shows it. */
+export interface StraightLine extends Stroke {
+  readonly frame: number
+  /** absent: the plate */
+  readonly source?: string
 }
 
 /** A region of one side of a witness, in full-scale pixels of the frame. */

@@ -83,6 +83,15 @@ const drawStroke: Change = {
 }
 const source = { ...smallShot.sources.byId.matte, id: 'new-source', name: 'New', path: 'new.exr' }
 
+const addLens: Change = {
+  kind: 'add-treatment',
+  settings: {
+    ...newTreatment('lens', 'lens'),
+    lines: { byId: { rail: { id: 'rail', frame: 1001, points: [0, 1, 50, 2, 100, 1], source: 'matte' } } },
+  },
+  use: { id: 'lens-use', owner: { kind: 'glass' }, treatment: 'lens', rank: 'a5', on: true, limit: null },
+}
+
 const addTrack: Change = {
   kind: 'add-track',
   track: {
@@ -97,6 +106,14 @@ export const eachEdit: { readonly [K in Change['kind']]: Example<K> } = {
     edit: { kind: 'set-channels', at: { owner: match, parameter: 'gain' }, frame: 1001, values: [0.9, 1, 1.1] },
   },
   'reset-parameter': { before: [setVeil], edit: { kind: 'reset-parameter', at: veil } },
+  'set-lines': {
+    before: [addLens],
+    edit: {
+      kind: 'set-lines',
+      treatment: 'lens',
+      lines: { kerb: { id: 'kerb', frame: 1002, points: [10, 20, 40, 21.5, 90, 20.25] }, rail: null },
+    },
+  },
   'add-keyframe': { edit: { kind: 'add-keyframe', at: veil, frame: 1003 } },
   'remove-keyframe': {
     before: [{ kind: 'add-keyframe', at: veil, frame: 1003 }],

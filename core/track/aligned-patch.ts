@@ -6,6 +6,7 @@
  * favoured.
  */
 
+import { solved } from '../algebra/solved'
 import { gaussianAxis } from '../kernels/gaussian'
 import type { PatternModel } from './pattern-models'
 import { sampleSpline, splineOf, type Plane, type Sampled } from './spline'
@@ -108,7 +109,6 @@ export function alignedPatch(
   { radius, model, linear = unchanged }: AlignOptions,
 ): AlignedPatch | null {
   const free = freeOf(model)
-  const count = free + 2
   let [dx, dy] = [guess.x - middle.x, guess.y - middle.y]
   const whole = { x: Math.round(dx), y: Math.round(dy) }
   let axes: number[] = [...linear]
@@ -116,7 +116,7 @@ export function alignedPatch(
   for (let round = 0; round < mostRounds; round++) {
     const sums = sumsOf(first, second, middle, { whole, dx, dy, axes, gain }, radius, model)
     if (!sums) return null
-    const step = solved(sums.normal, sums.right, count)
+    const step = solved(sums.normal, sums.right)
     if (!step) return null
     dx -= step[0]
     dy -= step[1]
@@ -224,32 +224,6 @@ function sumsOf(
   return { normal, right }
 }
 
-/** Gaussian elimination with pivots. @returns null where nothing is told of one of the numbers */
-export function solved(normal: Float64Array, right: Float64Array, count: number): Float64Array | null {
-  const a = Float64Array.from(normal)
-  const x = Float64Array.from(right)
-  for (let k = 0; k < count; k++) {
-    let pivot = k
-    for (let i = k + 1; i < count; i++) if (Math.abs(a[i * count + k]) > Math.abs(a[pivot * count + k])) pivot = i
-    if (!(Math.abs(a[pivot * count + k]) > 1e-12)) return null
-    if (pivot !== k) {
-      for (let j = 0; j < count; j++)
-        [a[k * count + j], a[pivot * count + j]] = [a[pivot * count + j], a[k * count + j]]
-      ;[x[k], x[pivot]] = [x[pivot], x[k]]
-    }
-    for (let i = k + 1; i < count; i++) {
-      const by = a[i * count + k] / a[k * count + k]
-      for (let j = k; j < count; j++) a[i * count + j] -= by * a[k * count + j]
-      x[i] -= by * x[k]
-    }
-  }
-  for (let k = count - 1; k >= 0; k--) {
-    for (let j = k + 1; j < count; j++) x[k] -= a[k * count + j] * x[j]
-    x[k] /= a[k * count + k]
-  }
-  return x
-}
-
 /** The place with its error: what is left over is noise that was softened, and the slopes are softened once more to say so. */
 function finished(
   first: Ready,
@@ -300,7 +274,6 @@ function finished(
     solved(
       normal,
       Float64Array.from({ length: count }, (_, i) => (i === k ? 1 : 0)),
-      count,
     ),
   )
   const [x, y] = inverse

@@ -9,7 +9,8 @@
 
 import type { Matrix3 } from '../graph/steps'
 import { inverseOf, multiplied } from '../motion/mapping'
-import { readyFor, solved } from './aligned-patch'
+import { solved } from '../algebra/solved'
+import { readyFor } from './aligned-patch'
 import type { RegionModel } from './pattern-models'
 import { sampleSpline, type Plane, type Sampled } from './spline'
 
@@ -271,7 +272,7 @@ function atLevel(
       for (let a = 0; a < unknown; a++) for (let b = 0; b < a; b++) normal[a * unknown + b] = normal[b * unknown + a]
     agrees = weights / count
     left = Math.sqrt(squares / Math.max(1e-12, weights))
-    const found = solved(normal, right, unknown)
+    const found = solved(normal, right)
     if (!found) return null
     const way = Math.max(...found.subarray(0, free).map(Math.abs)) / toShare[0]
     const rests = round > nearRound && way < atRest

@@ -56,4 +56,6 @@ export interface Description<Name extends string = string> {
   readonly sources?: readonly SourceDescription[]
   readonly choices?: readonly ChoiceDescription[]
   readonly points?: PointsDescription
+  /** it can be measured from straight lines, and keeps them */
+  readonly lines?: true
 }

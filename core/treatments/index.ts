@@ -9,6 +9,7 @@ import { glow } from './glow'
 import { grain } from './grain'
 import { hardLightContrast } from './hard-light'
 import { hueRanges } from './hue-ranges'
+import { lens } from './lens'
 import { lensMap } from './lens-map'
 import { lookTable } from './look-table'
 import { saturation } from './saturation'
@@ -32,6 +33,7 @@ const all = [
   channelCopy,
   clamp,
   soften,
+  lens,
   lensMap,
   vignette,
   glow,
@@ -47,6 +49,7 @@ export const treatments: Readonly<Record<TreatmentKind, Treatment>> = Object.fro
 
 export const treatmentKinds: readonly TreatmentKind[] = all.map((treatment) => treatment.kind)
 
+export { lensOf } from './lens'
 export type {
   MappingTreatment,
   PointValues,

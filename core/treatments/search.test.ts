@@ -10,7 +10,8 @@ test.each([
   ['noise', 'grain'],
   ['bloom', 'glow'],
   ['lut', 'look-table'],
-  ['barrel', 'lens-map'],
+  ['barrel', 'lens'],
+  ['map', 'lens-map'],
   ['gaussian', 'soften'],
 ])('"%s" finds %s first', (text, kind) => {
   expect(findTreatments(text)[0]).toBe(kind)

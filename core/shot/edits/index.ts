@@ -18,6 +18,7 @@ import {
   setReveal,
   showElement,
 } from './elements'
+import { setLines } from './lines'
 import { setKeyframes } from './keyframes'
 import type { EditKind } from './kind'
 import { addMarker, drawStroke, removeMarker, removeStrokes, setMarker } from './markers'
@@ -57,6 +58,7 @@ const kinds = [
   turnTreatment,
   setTreatmentSource,
   setLimit,
+  setLines,
   addElement,
   removeElement,
   showElement,
@@ -224,6 +226,7 @@ export type { ShotChanges } from './shot'
 export { nextTryName } from './tries'
 export { nextTreatmentTryName, usedTry } from './treatment-tries'
 export type { SetSample } from './samples'
+export type { SetLines } from './lines'
 export type { SetTrack, SetTrackPoints } from './tracks'
 export type { KeyframeChanges } from './keyframes'
 export type { SetTiming } from './timing'

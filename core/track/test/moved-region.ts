@@ -1,9 +1,9 @@
 /** For the tests and the bench: a region found again in a picture whose motion is known, beside the bound that noise sets. */
 
+import { solved } from '../../algebra/solved'
 import type { Matrix3 } from '../../graph/steps'
 import { inverseOf, multiplied, throughMatrix } from '../../motion/mapping'
 import { randomOf } from '../../test/random'
-import { solved } from '../aligned-patch'
 import { alignedRegion, pictureFor, regionOf, type AlignedRegion } from '../aligned-region'
 import type { RegionModel } from '../pattern-models'
 import type { Plane } from '../spline'
@@ -103,7 +103,7 @@ export function boundOf(seed: number, noise: number, gain: number): number {
         const there = throughMatrix(small(unit(k)), x, y) as readonly [number, number]
         return (there[axis] - [x, y][axis]) / step
       })
-      const through = solved(information, way, 8) as Float64Array
+      const through = solved(information, way) as Float64Array
       sum += variance * way.reduce((product, value, k) => product + value * through[k], 0)
     }
   return Math.sqrt(sum / 8)

@@ -5,6 +5,7 @@ import { ComputedGoneError } from '../../../core/engine/computed'
 import type { SourceFrame } from '../../../core/engine/source-frame'
 import type { FrameRequest } from '../../../core/graph/steps'
 import type { Answers, Proposal } from '../../../core/new-shot'
+import type { LensFromLines, MapLeads } from '../../../core/lens'
 import type { Catalog } from '../../../core/plan/catalog'
 import type { DeliveredFile, DeliveryStatus, WantedDelivery } from '../../../core/delivery'
 import type {
@@ -148,6 +149,18 @@ export async function trackOnServer(
     }
   }
 }
+
+/** Lines, each x and y of its places by turns. */
+export const straightLines = (
+  shot: string,
+  body: { readonly source: string | null; readonly frame: number; readonly stroke?: readonly number[] },
+) => post<{ lines: readonly (readonly number[])[] }>(`${shotPath(shot)}/straight-lines`, body)
+export const measureLens = (
+  shot: string,
+  body: { readonly lines: readonly (readonly number[])[]; readonly squeeze: number; readonly tangential: boolean },
+) => post<LensFromLines>(`${shotPath(shot)}/lens`, body)
+export const lensMapUrl = (shot: string, treatment: string, frame: number, leads: MapLeads) =>
+  asked(`${shotPath(shot)}/lens-map`, { treatment, frame: String(frame), leads })
 
 const shotPath = (id: string) => `/api/shots/${encodeURIComponent(id)}`
 

@@ -98,6 +98,8 @@ function nodeWords(node: Node | null, names: Names): string {
       return `${node.ids.length} elements alone`
     case 'source':
       return node.part === null ? 'The source alone' : `The pass ${node.part.replace(/_/g, ' ')} alone`
+    case 'straight':
+      return 'the picture without its lens'
     case 'matte':
       return 'The matte alone'
     case 'element':

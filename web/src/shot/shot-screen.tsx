@@ -21,6 +21,7 @@ import { useFramesAhead } from './use-frames-ahead'
 import { useShortcuts } from './use-shortcuts'
 import { usePlayback } from './use-playback'
 import { useShot } from './use-shot'
+import { useLens } from './lens/use-lens'
 import { useTracking } from './tracks/use-tracking'
 import { useReadingKeys } from './witnesses/use-reading-keys'
 import { useReadings } from './witnesses/use-readings'
@@ -124,6 +125,7 @@ function Ahead() {
   usePlayback()
   useFollowedSamples()
   useTracking()
+  useLens()
   useReadings()
   useReadingKeys()
   return null

@@ -3,6 +3,7 @@
 import { configureStore, createListenerMiddleware } from '@reduxjs/toolkit'
 import { useDispatch, useSelector } from 'react-redux'
 import { serverCache } from '../api/server-cache'
+import { lensReducer } from './lens'
 import { readingsReducer } from './readings'
 import { saveUnsaved } from './saving'
 import { shotActions, shotReducer } from './shot-slice'
@@ -18,6 +19,7 @@ export function createStore() {
       view: viewReducer,
       readings: readingsReducer,
       tracking: trackingReducer,
+      lens: lensReducer,
       [serverCache.reducerPath]: serverCache.reducer,
     },
     // The document is large and checked elsewhere; looking through it on every action is slow.

@@ -1,6 +1,7 @@
 /** The shape of the whole store. */
 
 import type { serverCache } from '../api/server-cache'
+import type { LensState } from './lens'
 import type { ReadingsState } from './readings'
 import type { ShotState } from './shot-slice'
 import type { TrackingState } from './tracking'
@@ -11,5 +12,6 @@ export interface RootState {
   readonly view: ViewState
   readonly readings: ReadingsState
   readonly tracking: TrackingState
+  readonly lens: LensState
   readonly server: ReturnType<typeof serverCache.reducer>
 }

@@ -16,7 +16,7 @@ import {
 } from '../../../../core/shot'
 import { treatments, type SourceDescription, type TreatmentKind } from '../../../../core/treatments'
 
-export function sourcesFor(takes: SourceDescription['takes'], sources: readonly Source[]): readonly Source[] {
+export function sourcesFor(takes: SourceDescription['takes'] | 'rgba', sources: readonly Source[]): readonly Source[] {
   const kind = takes === 'table' ? 'table' : 'picture'
   return sources.filter(({ path }) => mediaKind(path) === kind)
 }

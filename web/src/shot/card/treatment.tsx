@@ -8,7 +8,7 @@ import TextField from '@mui/material/TextField'
 import Tooltip from '@mui/material/Tooltip'
 import Typography from '@mui/material/Typography'
 import ButtonBase from '@mui/material/ButtonBase'
-import { memo, useState, type KeyboardEvent } from 'react'
+import { memo, useState } from 'react'
 import { useStore } from 'react-redux'
 import { valueAt } from '../../../../core/motion/curve'
 import { allOf, makeOwn, usedTry, type TreatmentSettings, type Use } from '../../../../core/shot'
@@ -19,8 +19,10 @@ import { shotActions } from '../../store/shot-slice'
 import type { RootState } from '../../store/state'
 import { viewChanged } from '../../store/view'
 import { copyTreatment } from '../column/element-acts'
+import { StraightLines } from '../lens/straight-lines'
 import { ChannelNames } from './channel-names'
 import { CurveDrawing } from './curve-drawing'
+import { HoldToLook } from './hold-to-look'
 import { Limit } from './limit'
 import { ParameterRow } from './parameter-row'
 import { Choices, Points } from './points'
@@ -68,28 +70,14 @@ function Without({ use, label }: { use: string; label: string }) {
   const look = () =>
     dispatch(viewChanged({ looking: { shown: 'other' }, comparing: { other: { kind: 'without', use } } }))
   const letGo = () => dispatch(viewChanged({ looking: { shown: 'composite' } }))
-  const onKey = (event: KeyboardEvent, act: () => void) => {
-    if (event.key !== ' ' || event.repeat) return
-    event.stopPropagation()
-    act()
-  }
   return (
-    <Tooltip title="Hold to see the picture without it">
-      <Button
-        sx={narrow}
-        aria-label={`Without ${label}`}
-        onPointerDown={(event) => {
-          event.currentTarget.setPointerCapture(event.pointerId)
-          look()
-        }}
-        onPointerUp={letGo}
-        onPointerCancel={letGo}
-        onKeyDown={(event) => onKey(event, look)}
-        onKeyUp={(event) => onKey(event, letGo)}
-      >
-        Look without
-      </Button>
-    </Tooltip>
+    <HoldToLook
+      text="Look without"
+      label={`Without ${label}`}
+      title="Hold to see the picture without it"
+      onLook={look}
+      onLetGo={letGo}
+    />
   )
 }
 
@@ -176,6 +164,7 @@ function Settings({ use, settings, name }: Omit<TreatmentProps, 'open'> & { read
       {description.sources?.map((wanted) => (
         <TreatmentSource key={wanted.name} settings={settings} wanted={wanted} />
       ))}
+      {description.lines && <StraightLines settings={settings} />}
       <Choices description={description} of={{ kind: 'treatment', id }} choices={settings.choices} />
       {kind === 'curves' && <CurveDrawing settings={settings} />}
       {description.parameters.some((parameter) => parameter.channels === 3) && <ChannelNames />}

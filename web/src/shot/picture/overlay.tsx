@@ -9,6 +9,7 @@ import { shotActions } from '../../store/shot-slice'
 import { viewChanged, type Region } from '../../store/view'
 import { handlesOf, outlinesOfSelected, type Handle } from '../tools'
 import { TrackPaths } from '../tracks/track-paths'
+import { LinesOfLens } from '../lens/lines-of-lens'
 import { DrawnNotes } from './drawn-notes'
 import type { Placement } from './placement'
 import { SplitLine } from './split-line'
@@ -28,6 +29,7 @@ export function Overlay({ placement, region }: { placement: Placement; region: R
     <>
       {how.way === 'split' && <SplitLine split={how} placement={placement} />}
       <TrackPaths placement={placement} />
+      <LinesOfLens placement={placement} />
       {outlinesOfSelected(drawn).map((corners, i) => (
         <Outline key={i} corners={corners} placement={placement} />
       ))}

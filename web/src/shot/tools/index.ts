@@ -5,6 +5,7 @@ import type { Point, ToolName } from '../../store/view'
 import type { Placement } from '../picture/placement'
 import { areaTool } from './area-tool'
 import { handlesOfSelected, type Drawn } from './drawings'
+import { lineTool } from './line-tool'
 import { noteTool } from './note-tool'
 import { lookTool } from './look-tool'
 import { splitHandles, splitTool } from './split-tool'
@@ -20,6 +21,7 @@ export const tools: Readonly<Record<ToolName, Tool>> = {
   corners: cornersTool,
   note: noteTool,
   track: trackTool,
+  line: lineTool,
 }
 
 /** What can be taken hold of on the picture: what compares, and what is selected. */

@@ -14,6 +14,7 @@ const initialState: ScreenState = {
   peek: false,
   tallyOpen: false,
   pinned: null,
+  lines: null,
   linked: [],
 }
 

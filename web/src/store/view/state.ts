@@ -101,7 +101,7 @@ export interface PlayingState {
 }
 
 /** By name in shot/tools. */
-export type ToolName = 'look' | 'split' | 'area' | 'place' | 'corners' | 'note' | 'track'
+export type ToolName = 'look' | 'split' | 'area' | 'place' | 'corners' | 'note' | 'track' | 'line'
 
 export interface ScreenState {
   readonly tool: ToolName
@@ -118,6 +118,8 @@ export interface ScreenState {
   readonly tallyOpen: boolean
   /** the element whose card is kept below the first */
   readonly pinned: string | null
+  /** the lens whose straight lines are seen and drawn, and on which picture: the plate (null) or another source */
+  readonly lines: { readonly treatment: string; readonly source: string | null } | null
   /** parameters whose channels are changed together, by what they belong to and their name */
   readonly linked: readonly string[]
 }

@@ -1,0 +1,15 @@
+/** A lens measured from straight lines. */
+
+export { findLines, type FindLinesOptions } from './find-lines'
+export {
+  bowOf,
+  foldOverCorner,
+  lensFromLines,
+  LinesTellNothingError,
+  unbent,
+  type LensFromLines,
+  type Line,
+  type LinesGiven,
+} from './lens-from-lines'
+export { mapOf, numbersOf, overscanOf, type MapLeads } from './lens-files'
+export { lineAlong } from './line-along'
