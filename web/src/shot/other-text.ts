@@ -99,7 +99,7 @@ function nodeWords(node: Node | null, names: Names): string {
     case 'source':
       return node.part === null ? 'The source alone' : `The pass ${node.part.replace(/_/g, ' ')} alone`
     case 'straight':
-      return 'the picture without its lens'
+      return 'Without its lens'
     case 'matte':
       return 'The matte alone'
     case 'element':
