@@ -15,6 +15,7 @@ import { benchShaping } from './shaping'
 import { benchPlacingInBrowser } from './placing-in-browser'
 import { benchSources } from './sources'
 import { benchMatching } from './matching'
+import { benchLens } from './lens'
 import { benchTracking } from './tracking'
 import { benchWitnesses } from './witnesses'
 import { benchWork } from './work'
@@ -25,7 +26,7 @@ const { json, only } = new Command('bench')
   .option('--json <file>', 'also write the rows')
   .option(
     '--only <group>',
-    'kernels, engine, exr, document, shaping, sources, browser, render, work, witnesses, matching, tracking, placing or hands',
+    'kernels, engine, exr, document, shaping, sources, browser, render, work, witnesses, matching, tracking, lens, placing or hands',
   )
   .parse()
   .opts<{ json?: string; only?: string }>()
@@ -49,6 +50,7 @@ const groups: Record<string, () => Promise<Row[]>> = {
   witnesses: () => benchWitnesses(database, data),
   matching: () => benchMatching(join(data, 'media')),
   tracking: () => benchTracking(data),
+  lens: () => Promise.resolve(benchLens()),
   placing: () => benchPlacingInBrowser(database),
   hands: () => benchHands(database, data),
 }

@@ -10,7 +10,7 @@ import { benchAgainst } from './bench-against.mjs'
 import { needBuild, needDebianPackages, needNodeModules } from './packages.mjs'
 import { startPostgres } from './postgres.mjs'
 
-needDebianPackages(['postgresql', 'chromium', 'ffmpeg'])
+needDebianPackages(['postgresql', 'chromium', 'ffmpeg', 'python3-opencv', 'opencv-doc'])
 needNodeModules()
 needBuild()
 execFileSync('npx', ['--no-install', 'vite', 'build', '--config', 'vite.bench.config.ts'], {

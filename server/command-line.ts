@@ -247,6 +247,10 @@ lens
   .option('--source <name>', 'a source of the shot by the same lens, such as a grid; default the plate')
   .option('--frame <frame>', 'default the first of the shot', wholeNumber)
   .option('--lines <file>', 'lines that are known already: JSON, { "lines": [[[x, y], …], …] } in pixels of the frame')
+  .option(
+    '--chart <file>',
+    'marks of a chart and where photographs show them: JSON, { "photographs": [{ "marks": [[x, y], …], "seen": [[x, y], …] }] }',
+  )
   .option('--squeeze <factor>', 'how much wider the plate must be shown to be seen right', positiveNumber, 1)
   .option('--tangential', 'also ask whether the lens is askew')
   .option('--json <file>', 'also write the lens')

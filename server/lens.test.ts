@@ -122,6 +122,25 @@ test('what is no source, holds no lens or tells nothing is said in a sentence', 
   expect((await enkrasis('solve', data.file(file), '--lines', lines)).stderr).toContain('holds no lines')
 })
 
+test('from marks of a chart, wherever they were found, the lens is the same', async () => {
+  const [chart, json] = [data.file('chart.json'), data.file('chart-lens.json')]
+  const marks = Array.from({ length: 48 }, (_, i) => [i % 8, Math.floor(i / 8)] as const)
+  const photographs = [0, 1, 2].map((n) => ({
+    marks,
+    seen: marks.map(([u, v]) => {
+      const w = 1 + 0.01 * n * u
+      return bent(truth(), [(20 + 30 * n + 70 * u) / w, (15 + 10 * n + 55 * v + 2 * n * u) / w])
+    }),
+  }))
+  writeFileSync(chart, JSON.stringify({ photographs }))
+  const { status, stdout } = await enkrasis('solve', data.file(file), '--chart', chart, '--json', json)
+  expect([status, stdout]).toEqual([0, expect.stringContaining('The marks lie 0.000 px (rms)') as string])
+  const found = JSON.parse(readFileSync(json, 'utf8')) as Lens & { focalPx: number; centrePx: [number, number] }
+  expect(cornersOff({ ...found, unit: found.focalPx, centre: found.centrePx })).toBeLessThan(0.05)
+  writeFileSync(chart, JSON.stringify({ photographs: [] }))
+  expect((await enkrasis('solve', data.file(file), '--chart', chart)).stderr).toContain('holds no chart')
+})
+
 describe('over HTTP', () => {
   const lines = (body: object) =>
     post<{ lines: number[][]; message?: string }>(`/api/shots/${shot}/straight-lines`, body)

@@ -1,5 +1,6 @@
 /** A lens measured from straight lines. */
 
+export { ChartTellsNothingError, lensFromChart, type ChartSeen, type LensFromChart } from './lens-from-chart'
 export { findLines, type FindLinesOptions } from './find-lines'
 export {
   bowOf,

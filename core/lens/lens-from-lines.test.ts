@@ -1,72 +1,21 @@
-import { bent, straightener, type Lens } from '../motion/lens'
-import { randomOf } from '../test/random'
+import { bent } from '../motion/lens'
 import { bowOf, foldOverCorner, lensFromLines, LinesTellNothingError, unbent, type Line } from './lens-from-lines'
-
-const frame = { width: 1280, height: 720 }
-const corners = [
-  [0, 0],
-  [1280, 0],
-  [0, 720],
-  [1280, 720],
-] as const
-
-/** Lines over the frame that are straight in the world, with Gaussian errors of their places. */
-function linesThrough(lens: Lens, seed: number, count = 20, error = 0.05): Line[] {
-  const { uniform, normal } = randomOf(seed)
-  const back = straightener(lens)
-  const lines: Line[] = []
-  while (lines.length < count) {
-    const ends = [0, 1].map(() => back(uniform() * frame.width, uniform() * frame.height))
-    const [from, to] = ends
-    if (!from || !to || Math.hypot(to[0] - from[0], to[1] - from[1]) < 500) continue
-    lines.push(
-      Array.from({ length: 41 }, (_, i) => {
-        const share = i / 40
-        const [x, y] = bent(lens, [from[0] + (to[0] - from[0]) * share, from[1] + (to[1] - from[1]) * share])
-        return [x + error * normal(), y + error * normal()] as const
-      }),
-    )
-  }
-  return lines
-}
-
-const lensOf = (given: Partial<Lens>, squeeze = 1): Lens => ({ ...unbent({ frame, squeeze }), ...given })
-
-/** How far one lens sees a corner from where the other does, in pixels of the plate. */
-function cornersOff(found: Lens, truth: Lens): number {
-  const back = straightener(truth)
-  return Math.max(
-    ...corners.flatMap(([x, y]) => {
-      const straight = back(x, y)
-      if (!straight) return []
-      const there = bent(found, straight)
-      return [Math.hypot(there[0] - x, there[1] - y)]
-    }),
-  )
-}
-
-// The corners of a frame lie 1 unit from its middle; r (1 - r2 / 3 R2) folds at R, where the picture is two thirds of that wide.
-const folding = lensOf({ k1: -1 / (3 * (1.2 * 1.5) ** 2) })
-const known: readonly (readonly [string, Lens])[] = [
-  ['that bends nothing', lensOf({})],
-  ['with barrel distortion that folds at 1.2 of the corner', folding],
-  ['with pincushion distortion', lensOf({ k1: 0.12, k2: 0.02 })],
-  ['with a moustache', lensOf({ k1: -0.15, k2: 0.14 })],
-  ['squeezed by two', lensOf({ k1: -0.1, k2: 0.02 }, 2)],
-  ['whose centre is off by 3 %', lensOf({ k1: -0.12, k2: 0.02, centre: [1280 * 0.53, 720 * 0.47] })],
-]
+import { cornersOff, folding, frame, knownLenses, lensOf, linesThrough } from './test/known-lenses'
 
 describe('a lens from lines that ought to be straight', () => {
   it('is tried on one that folds where it is said to', () => {
     expect(foldOverCorner(folding, frame)).toBeCloseTo(1.2, 3)
   })
 
-  it.each(known)('%s, is found: lines it has not seen bow by 0.2 px at most, corners lie within 0.3 px', (_, truth) => {
-    const found = lensFromLines(linesThrough(truth, 11), { frame, squeeze: truth.squeeze })
-    const unseen = linesThrough(truth, 99, 8, 0)
-    expect(Math.max(...unseen.map((line) => bowOf(found.lens, line)))).toBeLessThanOrEqual(0.2)
-    expect(cornersOff(found.lens, truth)).toBeLessThanOrEqual(0.3)
-  })
+  it.each(knownLenses)(
+    '$name is found: lines it has not seen bow by 0.2 px at most, corners lie within 0.3 px',
+    ({ truth }) => {
+      const found = lensFromLines(linesThrough(truth, 11), { frame, squeeze: truth.squeeze })
+      const unseen = linesThrough(truth, 99, 8, 0)
+      expect(Math.max(...unseen.map((line) => bowOf(found.lens, line)))).toBeLessThanOrEqual(0.2)
+      expect(cornersOff(found.lens, truth)).toBeLessThanOrEqual(0.3)
+    },
+  )
 
   it('takes no more numbers than the lines tell', () => {
     expect(lensFromLines(linesThrough(lensOf({}), 3), { frame }).told).toEqual([])

@@ -57,7 +57,7 @@ const families: readonly (readonly LensNumber[])[] = [
   ['k1', 'k2', 'k3', 'centreX', 'centreY'],
 ]
 /** A family with more numbers must leave less of what was held out, by so many errors of the difference. */
-const surely = 1
+const surely = 2
 /** Or it leaves no more than this share of it. */
 const muchLess = 0.8
 /** Places' own errors, of which a line that is straight in the world is off by no more than a few, in pixels. */

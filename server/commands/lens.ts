@@ -3,7 +3,7 @@
 import { mkdir, readFile } from 'node:fs/promises'
 import { dirname, join, resolve } from 'node:path'
 import { array, number, object } from 'yup'
-import { findLines, lensFromLines, numbersOf, type Line } from '../../core/lens'
+import { findLines, lensFromChart, lensFromLines, numbersOf, type ChartSeen, type Line } from '../../core/lens'
 import type { Lens } from '../../core/motion/lens'
 import { filesIn } from '../../core/plan/catalog'
 import { allOf, type Shot } from '../../core/shot'
@@ -20,6 +20,8 @@ export interface SolveLensOptions extends EngineOptions {
   readonly source?: string
   readonly frame?: number
   readonly lines?: string
+  /** marks of a chart and where each photograph shows them */
+  readonly chart?: string
   readonly squeeze: number
   readonly tangential?: true
   readonly json?: string
@@ -33,6 +35,13 @@ export interface LensMapsOptions {
 
 const place = () => array(number().strict().required()).length(2).required()
 const linesFile = object({ lines: array(array(place()).min(3).max(10_000).required()).min(1).max(1000).required() })
+const marks = () => array(place()).max(10_000).required()
+const chartFile = object({
+  photographs: array(object({ marks: marks(), seen: marks() }).required())
+    .min(1)
+    .max(200)
+    .required(),
+})
 const lensFile = object({
   focalPx: number().strict().positive().required(),
   centrePx: place(),
@@ -47,6 +56,7 @@ const lensFile = object({
 /** @throws Error where there is no such source, LinesTellNothingError, and what reading throws */
 export async function solveLens(file: string, options: SolveLensOptions): Promise<void> {
   const shot = await readShotFile(resolve(file))
+  if (options.chart !== undefined) return fromChart(shot, options.chart, options)
   const lines = options.lines === undefined ? await linesOn(shot, file, options) : await readLines(options.lines)
   const { squeeze, tangential = false } = options
   const given = { frame: shot.frameSize, squeeze, tangential, choose: true }
@@ -55,15 +65,28 @@ export async function solveLens(file: string, options: SolveLensOptions): Promis
   console.log(
     `${used.length} of ${lines.length} lines are straight by one lens: they bow by ${bowOfUsed('before').toFixed(2)} px without it, by ${bowOfUsed('after').toFixed(2)} px with it (rms ${rms.toFixed(3)} px), and by ${heldOutBow.toFixed(2)} px at most where the lens was made of the others.`,
   )
-  console.log(
-    `k1 ${lens.k1.toFixed(6)} k2 ${lens.k2.toFixed(6)} k3 ${lens.k3.toFixed(6)} p1 ${lens.p1.toFixed(6)} p2 ${lens.p2.toFixed(6)}, centre ${lens.centre.map((value) => value.toFixed(2)).join(' ')} px, unit ${lens.unit.toFixed(2)} px`,
-  )
+  console.log(numbersLine(lens))
   if (options.json) {
     const found = { shot: shot.name, ...numbersOf(lens, shot.frameSize), told, used, rms, heldOutBow, bows }
     await writeWhole(resolve(options.json), `${JSON.stringify(found, null, 2)}\n`)
   }
   if (options.maps) await writeMaps(lens, shot.frameSize, options.maps)
 }
+
+async function fromChart(shot: Shot, file: string, options: SolveLensOptions): Promise<void> {
+  const { squeeze, tangential = false } = options
+  const { lens, rms } = lensFromChart(await readChart(file), { frame: shot.frameSize, squeeze, tangential })
+  console.log(`The marks lie ${rms.toFixed(3)} px (rms) from where the lens puts them.`)
+  console.log(numbersLine(lens))
+  if (options.json) {
+    const found = { shot: shot.name, ...numbersOf(lens, shot.frameSize), rms }
+    await writeWhole(resolve(options.json), `${JSON.stringify(found, null, 2)}\n`)
+  }
+  if (options.maps) await writeMaps(lens, shot.frameSize, options.maps)
+}
+
+const numbersLine = ({ k1, k2, k3, p1, p2, centre, unit }: Lens) =>
+  `k1 ${k1.toFixed(6)} k2 ${k2.toFixed(6)} k3 ${k3.toFixed(6)} p1 ${p1.toFixed(6)} p2 ${p2.toFixed(6)}, centre ${centre.map((value) => value.toFixed(2)).join(' ')} px, unit ${unit.toFixed(2)} px`
 
 /** @throws Error where the file holds no lens */
 export async function lensMaps(file: string, { maps }: LensMapsOptions): Promise<void> {
@@ -114,6 +137,18 @@ async function linesOn(shot: Shot, file: string, options: SolveLensOptions): Pro
     return findLines(await pictureBrightness(engine, { shot, files }, source?.id ?? null, frame))
   } finally {
     await close()
+  }
+}
+
+async function readChart(file: string): Promise<readonly ChartSeen[]> {
+  const text = await readFile(resolve(file), 'utf8')
+  try {
+    return chartFile.validateSync(JSON.parse(text), { strict: true }).photographs as unknown as readonly ChartSeen[]
+  } catch (error) {
+    throw new Error(
+      `${file} holds no chart: ${(error as Error).message}. Write { "photographs": [{ "marks": [[x, y], …], "seen": [[x, y], …] }, …] }: places on the chart in any unit, and in pixels of the frame.`,
+      { cause: error },
+    )
   }
 }
 

@@ -1,0 +1,59 @@
+/** For the tests and the bench: lenses that are known, and lines that are straight behind them. */
+
+import { bent, straightener, type Lens } from '../../motion/lens'
+import { randomOf } from '../../test/random'
+import { unbent, type Line } from '../lens-from-lines'
+
+export const frame = { width: 1280, height: 720 }
+const corners = [
+  [0, 0],
+  [1280, 0],
+  [0, 720],
+  [1280, 720],
+] as const
+
+/** Lines over the frame that are straight in the world, with Gaussian errors of their places. */
+export function linesThrough(lens: Lens, seed: number, count = 20, error = 0.05): Line[] {
+  const { uniform, normal } = randomOf(seed)
+  const back = straightener(lens)
+  const lines: Line[] = []
+  while (lines.length < count) {
+    const ends = [0, 1].map(() => back(uniform() * frame.width, uniform() * frame.height))
+    const [from, to] = ends
+    if (!from || !to || Math.hypot(to[0] - from[0], to[1] - from[1]) < 500) continue
+    lines.push(
+      Array.from({ length: 41 }, (_, i) => {
+        const share = i / 40
+        const [x, y] = bent(lens, [from[0] + (to[0] - from[0]) * share, from[1] + (to[1] - from[1]) * share])
+        return [x + error * normal(), y + error * normal()] as const
+      }),
+    )
+  }
+  return lines
+}
+
+export const lensOf = (given: Partial<Lens>, squeeze = 1): Lens => ({ ...unbent({ frame, squeeze }), ...given })
+
+/** How far one lens sees a corner from where the other does, in pixels of the plate. */
+export function cornersOff(found: Lens, truth: Lens): number {
+  const back = straightener(truth)
+  return Math.max(
+    ...corners.flatMap(([x, y]) => {
+      const straight = back(x, y)
+      if (!straight) return []
+      const there = bent(found, straight)
+      return [Math.hypot(there[0] - x, there[1] - y)]
+    }),
+  )
+}
+
+// The corners of a frame lie 1 unit from its middle; r (1 - r2 / 3 R2) folds at R, where the picture is two thirds of that wide.
+export const folding = lensOf({ k1: -1 / (3 * (1.2 * 1.5) ** 2) })
+export const knownLenses: readonly { readonly name: string; readonly truth: Lens }[] = [
+  { name: 'a lens that bends nothing', truth: lensOf({}) },
+  { name: 'barrel distortion that folds at 1.2 of the corner', truth: folding },
+  { name: 'pincushion distortion', truth: lensOf({ k1: 0.12, k2: 0.02 }) },
+  { name: 'a moustache', truth: lensOf({ k1: -0.15, k2: 0.14 }) },
+  { name: 'a squeeze of two', truth: lensOf({ k1: -0.1, k2: 0.02 }, 2) },
+  { name: 'a centre that is off by 3 %', truth: lensOf({ k1: -0.12, k2: 0.02, centre: [1280 * 0.53, 720 * 0.47] }) },
+]
