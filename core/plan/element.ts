@@ -1,21 +1,37 @@
 /** One element at a time: its input, its treatments in its own pixels, one mapping, its treatments in the frame. */
 
 import { workingSpaces } from '../colour'
-import { colour, combine, mix, resample, type Beyond, type Draw, type Step } from '../graph/steps'
+import {
+  colour,
+  combine,
+  identity,
+  mix,
+  resample,
+  type Beyond,
+  type Draw,
+  type Mapping,
+  type Matrix3,
+  type Step,
+} from '../graph/steps'
 import { reduceWindow, type Window } from '../image/window'
 import { valueAt, type Curve } from '../motion/curve'
+import { composed, isIdentity } from '../motion/mapping'
+import { atScale } from '../motion/placing'
 import { blends } from '../set/blends'
 import {
+  faultOfPin,
   find,
   goesThroughGlass,
+  rememberedPinMatrix,
   rootInput,
   usesOf,
   type Element,
   type Limit,
+  type Pin,
   type TreatmentSettings,
   type Use,
 } from '../shot'
-import { treatments, type ParameterValues, type Surroundings, type Treatment } from '../treatments'
+import { treatments, type Followed, type ParameterValues, type Surroundings, type Treatment } from '../treatments'
 import { alphaOf } from './alpha'
 import { inputAt, type InputAt } from './input'
 import type { Planning } from './memo'
@@ -202,7 +218,7 @@ function treat(walk: Walk, input: Step, { use, settings, treatment }: ActiveUse)
 function given(
   walk: Walk,
   use: Use,
-  { parameters, choices = none, points: all }: TreatmentSettings,
+  { parameters, choices = none, points: all, pin }: TreatmentSettings,
   treatment: Treatment,
   sources: Surroundings['sources'],
 ): readonly [ParameterValues, Surroundings] {
@@ -216,9 +232,29 @@ function given(
       remedy: fault.remedy,
       missing: 'part',
     })
+  const followed = pin && followedBy(walk, use, treatment, pin)
+  if (followed) return [values, { ...walk.surroundings, sources, choices, points, followed }]
   // Most treatments have nothing of their own: while dragging, hundreds are planned for a picture.
   const plain = sources === none && choices === none && points === noPoints
   return [values, plain ? walk.surroundings : { ...walk.surroundings, sources, choices, points }]
+}
+
+/** How the tracks of a pin move things; a problem where they tell nothing. */
+function followedBy(walk: Walk, use: Use, { label }: Treatment, pin: Pin): Followed | undefined {
+  const { planning, time, problems } = walk
+  const { memo } = planning
+  const shot = memo.read(planning, (context) => context.shot)
+  const fault = faultOfPin(shot, pin)
+  if (fault) {
+    problems.push({
+      at: { kind: 'treatment', id: use.id },
+      sentence: `${label}: ${fault.sentence.replace('it is not moved by its pin', 'nothing of its motion is taken away')}.`,
+      remedy: fault.remedy,
+      missing: 'part',
+    })
+    return undefined
+  }
+  return { at: (when) => rememberedPinMatrix(shot, pin, when), frames: shot.frames, time }
 }
 
 /** Nothing in the picture may be made of it. */
@@ -288,8 +324,7 @@ function moveThrough(
 ): { readonly step: Step; readonly moved: Moved } {
   let step = input
   let moved = lies
-  for (const active of [...uses].reverse()) {
-    const { use, settings, treatment } = active
+  for (const { use, settings, treatment } of uses) {
     if (treatment.side !== 'mapping') continue
     const sources = sourcesOf(walk, use, settings, treatment)
     if (!sources) continue
@@ -335,13 +370,48 @@ export function recorded(
   }, composite)
 }
 
-/** Treatments of the whole picture, after everything was blended. */
-export function treatedFinish(planning: Planning, composite: Step, time: number, problems: Problem[]): Step {
-  const uses = activeUses(planning, { kind: 'finish' }, problems)
+const ofFinish = (planning: Planning, time: number, problems: Problem[]) => {
   const surroundings = surroundingsOf(planning, time, 'finish', true)
   const walk: Walk = { planning, time, surroundings, problems, moved: null }
-  return uses.reduce((step, one) => {
-    if (one.treatment.side !== 'mapping') return treat(walk, step, one)
-    return moveThrough(walk, step, unmoved, [one]).step
-  }, composite)
+  return { walk, uses: activeUses(planning, { kind: 'finish' }, problems) }
+}
+
+/** Treatments of the whole picture, after everything was blended, moved and recorded. */
+export function treatedFinish(planning: Planning, composite: Step, time: number, problems: Problem[]): Step {
+  const { walk, uses } = ofFinish(planning, time, problems)
+  return uses
+    .filter(({ treatment }) => treatment.side !== 'mapping')
+    .reduce((step, one) => treat(walk, step, one), composite)
+}
+
+/**
+ * How the finish moves the whole picture, as one sampling: stabilised, reframed. It comes before the sensor, so that grain is
+ * the recording's, not enlarged.
+ *
+ * @returns what moves a picture of the frame; null where nothing does
+ */
+export function movedFinish(planning: Planning, time: number, problems: Problem[]): ((picture: Step) => Step) | null {
+  const { walk, uses } = ofFinish(planning, time, problems)
+  const moving = uses.filter(({ treatment }) => treatment.side === 'mapping')
+  return moving.length === 0 ? null : (picture) => moveThrough(walk, picture, unmoved, moving).step
+}
+
+/**
+ * From a pixel of the whole picture as it is delivered to one of the plate, full scale, as far as a matrix says it.
+ *
+ * @returns null where they are the same, or a lens or a limit is in the way
+ */
+export function outputMatrix(planning: Planning, time: number): Matrix3 | null {
+  const { walk, uses } = ofFinish(planning, time, [])
+  const moving = uses.filter(({ treatment, use }) => treatment.side === 'mapping' && !use.limit)
+  let mapping: Mapping = { field: null, matrix: identity }
+  for (const { use, settings, treatment } of moving) {
+    const sources = treatment.side === 'mapping' ? sourcesOf(walk, use, settings, treatment) : null
+    if (!sources || treatment.side !== 'mapping') continue
+    const next = treatment.mapping(...given(walk, use, settings, treatment, sources))
+    const together = composed(next, mapping)
+    if (!together || together.field || together.warp) return null
+    mapping = together
+  }
+  return isIdentity(mapping.matrix) ? null : atScale(mapping.matrix, 1 / planning.scale)
 }

@@ -4,6 +4,7 @@ import { blend, colour, constant, type ParameterValues, type Scale, type Step } 
 import { emptyWindow } from '../image/window'
 import { blends } from '../set/blends'
 import {
+  allOf,
   childrenOf,
   find,
   isGroup,
@@ -16,9 +17,11 @@ import {
   type Element,
   type Parameters,
   type Shot,
+  type Use,
 } from '../shot'
+import { treatments } from '../treatments'
 import type { Files } from './catalog'
-import { elementAt, frameWindow, hasSensor, recorded, treatedFinish } from './element'
+import { elementAt, frameWindow, hasSensor, movedFinish, recorded, treatedFinish } from './element'
 import { PlanMemo, type Planning } from './memo'
 import { sourceNode } from './source-node'
 import { valuesAt } from './values'
@@ -73,9 +76,32 @@ export function planFrame(
     })
   const composing: Composing = { planning, frame, base: base.treated, elements, problems }
   const together = compose(composing, null, base.treated)
-  const sensed = hasSensor(planning) ? throughSensor(composing, together) : together
+  const moved = movedFinish(planning, frame, problems)
+  const whole = moved ? moved(together) : together
+  const sensed = hasSensor(planning) ? throughSensor(composing, whole, moved) : whole
   const composite = treatedFinish(planning, sensed, frame, problems)
   return { frame, scale, plate: base.untreated, elements, composite, problems }
+}
+
+const unmovedUses = new WeakMap<Shot['uses'], Shot['uses']>()
+
+/**
+ * The same before the finish moves the whole picture: everything lies where the plate has it. Witnesses and checks are read there, so
+ * that stabilising and reframing change no reading.
+ */
+export function planInPlate(shot: Shot, frame: number, scale: Scale, files: Files, memo?: PlanMemo): FramePlan {
+  let uses = unmovedUses.get(shot.uses)
+  if (!uses) {
+    const moves = ({ owner, treatment }: Use) => {
+      const settings = find(shot.treatments, treatment)
+      return owner.kind === 'finish' && settings !== undefined && treatments[settings.kind].side === 'mapping'
+    }
+    const left = allOf(shot.uses).filter((use) => !moves(use))
+    const same = left.length === Object.keys(shot.uses.byId).length
+    uses = same ? shot.uses : { byId: Object.fromEntries(left.map((use) => [use.id, use])) }
+    unmovedUses.set(shot.uses, uses)
+  }
+  return planFrame(uses === shot.uses ? shot : { ...shot, uses }, frame, scale, files, memo)
 }
 
 /**
@@ -96,12 +122,17 @@ export function togetherAt(planning: Planning, ids: readonly string[], frame: nu
   return elements.size > 0 || ids.includes(shot.plate) ? step : null
 }
 
-/** The picture as the sensor would have recorded it, where it is not the plate. */
-function throughSensor(composing: Composing, composite: Step): Step {
+/**
+ * The picture as the sensor would have recorded it, where it is not the plate.
+ *
+ * @param moved how the finish moved the whole picture, and so the plate
+ */
+function throughSensor(composing: Composing, composite: Step, moved: ((picture: Step) => Step) | null): Step {
   const { planning, frame, base, problems } = composing
   const white = constant([1, 1, 1, 1], frameWindow(planning))
   const left: Composing = { ...composing, base: white, left: true, elements: new Map(), problems: [] }
-  return recorded(planning, composite, base, compose(left, null, white), frame, problems)
+  const share = compose(left, null, white)
+  return recorded(planning, composite, moved ? moved(base) : base, moved ? moved(share) : share, frame, problems)
 }
 
 interface Composing {

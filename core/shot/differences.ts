@@ -336,6 +336,11 @@ function ofSettings(before: Shot, after: Shot): string[] {
       JSON.stringify(a.sources) === JSON.stringify(b.sources)
         ? []
         : [`what ${treatments[b.kind].label.toLowerCase()} of ${of} reads`]
+    const has = (what: 'lines' | 'pin', words: string) =>
+      JSON.stringify(a[what]) === JSON.stringify(b[what])
+        ? []
+        : [`${words} of ${treatments[b.kind].label.toLowerCase()} of ${of}`]
+    const measured = [...has('lines', 'straight lines'), ...has('pin', 'tracks')]
     const tries = ofThings(
       a.tries ?? { byId: {} },
       b.tries ?? { byId: {} },
@@ -345,6 +350,7 @@ function ofSettings(before: Shot, after: Shot): string[] {
     const described = treatments[b.kind]
     return [
       ...read,
+      ...measured,
       ...tries,
       ...ofParameters(described.parameters, a.parameters, b.parameters, of),
       ...ofMore(described, a, b, of),

@@ -79,7 +79,7 @@ export {
   type Stretch,
   type TrackingWay,
 } from './follow-track'
-export { faultOfPin, framesOfTrack, isByHand, newTrack, pinMatrix, trackAt } from './tracks'
+export { faultOfPin, framesOfTrack, isByHand, newTrack, pinMatrix, rememberedPinMatrix, trackAt } from './tracks'
 export { initialParameters, nameOfUse, ownedBy, parametersFor, withPoints } from './parameters'
 export {
   allOf,

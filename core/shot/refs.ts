@@ -40,9 +40,9 @@ export function refsOfElement({ parent, inputs, blend, placing }: Element): Refe
   ]
 }
 
-export function refsOfTreatment({ sources = {}, lines }: TreatmentSettings): Reference[] {
+export function refsOfTreatment({ sources = {}, lines, pin }: TreatmentSettings): Reference[] {
   const drawnOn = lines ? allOf(lines).flatMap((line) => (line.source === undefined ? [] : [line.source])) : []
-  return [...Object.values(sources), ...new Set(drawnOn)].map(source)
+  return [...[...Object.values(sources), ...new Set(drawnOn)].map(source), ...(pin?.tracks ?? []).map(track)]
 }
 
 export function refsOfUse({ owner, treatment, limit }: Use): Reference[] {

@@ -167,6 +167,21 @@ export const lineSchema = shape({
   source: id().notRequired(),
 }).required()
 
+export const pinSchema = () =>
+  shape({
+    tracks: array(id()).strict().min(1).max(200).required(),
+    frame: frameNumber(),
+    by: string()
+      .oneOf([...motionModels])
+      .required(),
+    beyond: string().oneOf(['gone']),
+  }).test(
+    'enough',
+    '${path} has fewer tracks than it takes',
+    (value: { by?: string; tracks?: readonly unknown[] } | null | undefined) =>
+      !value || (value.tracks?.length ?? 0) >= (pointsNeeded[value.by as MotionModel] ?? 0),
+  )
+
 export const treatmentSchema = lazy((value: { kind?: string } | undefined) => {
   const kind = treatmentKinds.find((known) => known === value?.kind)
   const settings = () =>
@@ -184,6 +199,7 @@ export const treatmentSchema = lazy((value: { kind?: string } | undefined) => {
       .required(),
     ...settings(),
     sources: kind ? sourcesOf(treatments[kind]) : object().optional(),
+    ...(kind && treatments[kind].pinned ? { pin: pinSchema().optional().default(undefined) } : {}),
     ...(kind && treatments[kind].lines ? { lines: table(lineSchema).optional().default(undefined) } : {}),
     tries: table(shape({ id: id(), name: text(), rank: rank(), ...settings() }).required())
       .notRequired()
@@ -330,21 +346,6 @@ export const placingBox = () =>
   shape({ x: finite(), y: finite(), width: finite().positive(), height: finite().positive() }).required()
 export const placingFilter = () => string().oneOf([...Object.keys(resampling)])
 export const placingShutter = () => string().oneOf(['own', 'closed'])
-
-export const pinSchema = () =>
-  shape({
-    tracks: array(id()).strict().min(1).max(200).required(),
-    frame: frameNumber(),
-    by: string()
-      .oneOf([...motionModels])
-      .required(),
-    beyond: string().oneOf(['gone']),
-  }).test(
-    'enough',
-    '${path} has fewer tracks than it takes',
-    (value: { by?: string; tracks?: readonly unknown[] } | null | undefined) =>
-      !value || (value.tracks?.length ?? 0) >= (pointsNeeded[value.by as MotionModel] ?? 0),
-  )
 
 export const placingSchema = shape({
   parameters: parametersOf(placingDescription),

@@ -88,6 +88,19 @@ export function pinMatrix(shot: Shot, pin: Pin, time: number): Matrix3 {
   return fittedMotion(from, to, pin.by) ?? identity
 }
 
+/** Of tracks, which are never changed in place: motions that were found already. */
+const known = new WeakMap<object, Map<string, Matrix3>>()
+
+/** The same, remembered: whoever smooths a motion asks for it at many times, again and again. */
+export function rememberedPinMatrix(shot: Shot, pin: Pin, time: number): Matrix3 {
+  let found = known.get(shot.tracks)
+  if (!found) known.set(shot.tracks, (found = new Map()))
+  const name = `${pin.tracks.join()} ${pin.frame} ${pin.by} ${time}`
+  let matrix = found.get(name)
+  if (!matrix) found.set(name, (matrix = pinMatrix(shot, pin, time)))
+  return matrix
+}
+
 /** Every curve that has a say in how a pin moves. */
 export const curvesOfPin = (shot: Shot, pin: Pin): readonly Curve[] => tracksOf(shot, pin).flatMap(curvesOfTrack)
 

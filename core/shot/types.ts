@@ -225,6 +225,8 @@ export interface TreatmentSettings {
   readonly points?: Table<Point>
   /** of a lens: lines that are straight in the world, from which it was measured */
   readonly lines?: Table<StraightLine>
+  /** of what takes the motion of tracks: which, and the frame that stays as it is */
+  readonly pin?: Pin
   /** kept alternatives of the settings; none of them is in the picture */
   readonly tries?: Table<TreatmentTry>
 }

@@ -92,6 +92,12 @@ const addLens: Change = {
   use: { id: 'lens-use', owner: { kind: 'glass' }, treatment: 'lens', rank: 'a5', on: true, limit: null },
 }
 
+const addSteady: Change = {
+  kind: 'add-treatment',
+  settings: newTreatment('steady', 'steady'),
+  use: { id: 'steady-use', owner: { kind: 'finish' }, treatment: 'steady', rank: 'a5', on: true, limit: null },
+}
+
 const addTrack: Change = {
   kind: 'add-track',
   track: {
@@ -112,6 +118,14 @@ export const eachEdit: { readonly [K in Change['kind']]: Example<K> } = {
       kind: 'set-lines',
       treatment: 'lens',
       lines: { kerb: { id: 'kerb', frame: 1002, points: [10, 20, 40, 21.5, 90, 20.25] }, rail: null },
+    },
+  },
+  'pin-treatment': {
+    before: [addTrack, addSteady],
+    edit: {
+      kind: 'pin-treatment',
+      treatment: 'steady',
+      pin: { tracks: ['rivet'], frame: 1004, by: 'position' },
     },
   },
   'add-keyframe': { edit: { kind: 'add-keyframe', at: veil, frame: 1003 } },

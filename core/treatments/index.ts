@@ -12,8 +12,10 @@ import { hueRanges } from './hue-ranges'
 import { lens } from './lens'
 import { lensMap } from './lens-map'
 import { lookTable } from './look-table'
+import { reframe } from './reframe'
 import { saturation } from './saturation'
 import { soften } from './soften'
+import { steady } from './steady'
 import { tint } from './tint'
 import type { Treatment } from './treatment'
 import { veilAndGain } from './veil-and-gain'
@@ -35,6 +37,8 @@ const all = [
   soften,
   lens,
   lensMap,
+  steady,
+  reframe,
   vignette,
   glow,
   grain,
@@ -51,6 +55,7 @@ export const treatmentKinds: readonly TreatmentKind[] = all.map((treatment) => t
 
 export { lensOf } from './lens'
 export type {
+  Followed,
   MappingTreatment,
   PointValues,
   ParameterValues,

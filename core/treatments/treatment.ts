@@ -1,7 +1,7 @@
 /** What every treatment is: its description, its station, and how it is built of steps. */
 
 import type { PrimariesName } from '../colour'
-import type { Beyond, Draw, FrameStep, Mapping, ParameterValues, Step } from '../graph/steps'
+import type { Beyond, Draw, FrameStep, Mapping, Matrix3, ParameterValues, Step } from '../graph/steps'
 import type { Window } from '../image/window'
 import type { Kernels } from '../kernels/kernels'
 import type { Description } from './description'
@@ -30,8 +30,19 @@ export interface Surroundings {
   readonly sources: Readonly<Record<string, FrameStep>>
   /** what is chosen, by the description's names */
   readonly choices: Readonly<Record<string, string>>
+  /** of what is pinned: how its tracks move things, and when it is */
+  readonly followed?: Followed
   /** its points at the frame, in no order that means anything */
   readonly points: readonly PointValues[]
+}
+
+/** The motion of tracks, in full-scale pixels. */
+export interface Followed {
+  /** where things are at a time that lie on the resting frame as they are seen there */
+  at(time: number): Matrix3
+  /** first and last frame of the shot */
+  readonly frames: { readonly first: number; readonly last: number }
+  readonly time: number
 }
 
 /** What of a picture has been through the camera already. */

@@ -3,7 +3,7 @@
 import { dirname, resolve } from 'node:path'
 import { filesIn } from '../../core/plan/catalog'
 import { PlanMemo } from '../../core/plan/memo'
-import { planFrame } from '../../core/plan/plan'
+import { planInPlate } from '../../core/plan/plan'
 import { applyEdit, find, newId, type Shot } from '../../core/shot'
 import { accepted, changesOf, matchAll, type Accept, type Matching } from '../../core/witnesses'
 import { writeWhole } from '../delivery/write-whole'
@@ -26,7 +26,7 @@ export async function propose(file: string, options: ProposeOptions): Promise<vo
   try {
     const files = filesIn(await catalogOf(place, shot))
     const memo = new PlanMemo()
-    const plan = (seen: Shot, frame: number, scale: 1 | 2 | 4) => planFrame(seen, frame, scale, files, memo)
+    const plan = (seen: Shot, frame: number, scale: 1 | 2 | 4) => planInPlate(seen, frame, scale, files, memo)
     const matching = await matchAll(shot, engine, plan)
     const changes = changesOf(shot, { ...matching, parts: accepted(matching.parts, options.accept) })
     const before = { kind: 'keep-try', id: newId(), name: 'before matching' } as const

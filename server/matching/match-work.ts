@@ -2,7 +2,7 @@
 
 import { object, string } from 'yup'
 import type { Engine } from '../../core/engine/engine'
-import { planFrame } from '../../core/plan/plan'
+import { planInPlate } from '../../core/plan/plan'
 import { matchAll, type Matching } from '../../core/witnesses'
 import { lookOf } from '../engine/look-of'
 import type { ShotsNow } from '../shots/shots-now'
@@ -30,7 +30,7 @@ export function matchWork({ shots, engineFor }: MatchWorkOptions): WorkKind<unkn
       const matching = await matchAll(
         shot,
         lookOf(engineFor(row.folder), signal),
-        (seen, frame, scale) => planFrame(seen, frame, scale, files, memo),
+        (seen, frame, scale) => planInPlate(seen, frame, scale, files, memo),
         progress,
       )
       return { matching, revision: row.revision }

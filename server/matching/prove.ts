@@ -3,7 +3,7 @@
 import type { Engine } from '../../core/engine/engine'
 import type { Files } from '../../core/plan/catalog'
 import { PlanMemo } from '../../core/plan/memo'
-import { planFrame } from '../../core/plan/plan'
+import { planInPlate } from '../../core/plan/plan'
 import { inOrder, type FrameRange, type Shot } from '../../core/shot'
 import { countsOn, factsOf, plansOf, proofOf, WitnessReader, type FrameRead, type Proof } from '../../core/witnesses'
 import { framesAtOnce, inOrder as endedInOrder } from '../delivery/in-order'
@@ -36,7 +36,7 @@ export async function prove(
 ): Promise<Proof> {
   const shot: Shot = { ...whole, frames: range }
   const memo = new PlanMemo()
-  const plan = (seen: Shot, frame: number, scale: 1 | 2 | 4) => planFrame(seen, frame, scale, files, memo)
+  const plan = (seen: Shot, frame: number, scale: 1 | 2 | 4) => planInPlate(seen, frame, scale, files, memo)
   const look = lookOf(engine, signal)
   const plans = plansOf(shot, plan)
   const reader = new WitnessReader(look)

@@ -2,7 +2,7 @@
 
 import { object, string } from 'yup'
 import type { Engine } from '../../core/engine/engine'
-import { planFrame } from '../../core/plan/plan'
+import { planInPlate } from '../../core/plan/plan'
 import { factsKey, factsOf, type KeptFacts } from '../../core/witnesses'
 import { lookOf } from '../engine/look-of'
 import type { ShotsNow } from '../shots/shots-now'
@@ -23,7 +23,7 @@ export function checksWork({ shots, work, engineFor }: ChecksWorkOptions): WorkK
     kind: 'checks',
     async run(input, frame, { signal }) {
       const { row, shot, files, memo } = await shots.of(inputOfWork.validateSync(input).shot)
-      const plan = planFrame(shot, frame, 1, files, memo)
+      const plan = planInPlate(shot, frame, 1, files, memo)
       const key = factsKey(shot, plan)
       const before = (await work.lastResultOf(row.id, 'checks', frame)) as KeptFacts | null
       if (before?.key === key) return before

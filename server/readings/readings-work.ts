@@ -3,7 +3,7 @@
 import { object, string } from 'yup'
 import { countsOn, plansOf, readingKey, WitnessReader, type KeptReading } from '../../core/witnesses'
 import type { Engine } from '../../core/engine/engine'
-import { planFrame } from '../../core/plan/plan'
+import { planInPlate } from '../../core/plan/plan'
 import { inOrder } from '../../core/shot'
 import { lookOf } from '../engine/look-of'
 import type { ShotsNow } from '../shots/shots-now'
@@ -31,7 +31,7 @@ export function readingsWork({ shots, work, engineFor }: ReadingsWorkOptions): W
     kind: 'readings',
     async run(input, frame, { signal }) {
       const { row, shot, files, memo } = await shots.of(inputOfWork.validateSync(input).shot)
-      const plans = plansOf(shot, (seen, at, scale) => planFrame(seen, at, scale, files, memo))
+      const plans = plansOf(shot, (seen, at, scale) => planInPlate(seen, at, scale, files, memo))
       const before = ((await work.lastResultOf(row.id, 'readings', frame)) as ReadingsItem | null)?.witnesses ?? {}
       const all = inOrder(shot.witnesses)
         .filter((witness) => countsOn(shot, witness, frame))

@@ -4,7 +4,7 @@ import { randomUUID } from 'node:crypto'
 import { countsOn, factsKey, plansOf, readingKey, type KeptFacts, type ShotReadings } from '../../core/witnesses'
 import { filesIn } from '../../core/plan/catalog'
 import { PlanMemo } from '../../core/plan/memo'
-import { planFrame } from '../../core/plan/plan'
+import { planInPlate } from '../../core/plan/plan'
 import { allOf, type Shot } from '../../core/shot'
 import type { ShotRow } from '../database/models'
 import { catalogOf } from '../media/catalog'
@@ -46,7 +46,7 @@ export class Readings {
   async read(row: ShotRow, shot: Shot, author?: string): Promise<void> {
     const files = filesIn(await catalogOf(this.media.place(row.folder), shot))
     const memo = new PlanMemo()
-    const plans = plansOf(shot, (seen, at, scale) => planFrame(seen, at, scale, files, memo))
+    const plans = plansOf(shot, (seen, at, scale) => planInPlate(seen, at, scale, files, memo))
     const witnesses = allOf(shot.witnesses)
     await this.readKind('readings', row, shot, author, (frame, result) =>
       witnesses

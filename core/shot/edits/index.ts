@@ -32,6 +32,7 @@ import { setTiming } from './timing'
 import { keepTreatmentTry, removeTreatmentTry, useTreatmentTry } from './treatment-tries'
 import {
   addTreatment,
+  pinTreatment,
   removeTreatment,
   setLimit,
   setTreatmentSource,
@@ -59,6 +60,7 @@ const kinds = [
   setTreatmentSource,
   setLimit,
   setLines,
+  pinTreatment,
   addElement,
   removeElement,
   showElement,

@@ -7,10 +7,10 @@ import { find } from '../find'
 import { ImpossibleEditError } from '../impossible-edit'
 import { limitsOfTreatment, limitsOfUse } from '../limits'
 import { nameOfUse } from '../parameters'
-import { id, limitSchema, treatmentSchema, useSchema } from '../schema'
-import type { Limit, Shot, TreatmentSettings, Use, UseOwner } from '../types'
+import { id, limitSchema, pinSchema, treatmentSchema, useSchema } from '../schema'
+import type { Limit, Pin, Shot, TreatmentSettings, Use, UseOwner } from '../types'
 import { checkGroups, removeUnused } from './elements'
-import { editKind, elementIn, put, sourceIn, sourceName, take, treatmentIn, useIn } from './kind'
+import { editKind, elementIn, put, sourceIn, sourceName, take, trackIn, treatmentIn, useIn } from './kind'
 
 /** new settings and their first use */
 export interface AddTreatment {
@@ -45,6 +45,13 @@ export interface SetLimit {
   readonly kind: 'set-limit'
   readonly use: string
   readonly limit: Limit | null
+}
+
+/** whose motion it takes; null: nothing's */
+export interface PinTreatment {
+  readonly kind: 'pin-treatment'
+  readonly treatment: string
+  readonly pin: Pin | null
 }
 
 const fields = (shape: Parameters<typeof object>[0]) => object(shape).noUnknown().strict().required()
@@ -120,6 +127,29 @@ export const turnTreatment = editKind<TurnTreatment>({
   sentence(shot, { use, on }) {
     const { label, owner } = labelOf(shot, use)
     return `${label} of ${owner} ${on ? 'on' : 'off'}`
+  },
+})
+
+export const pinTreatment = editKind<PinTreatment>({
+  kind: 'pin-treatment',
+  schema: fields({
+    kind: string().required(),
+    treatment: id(),
+    pin: pinSchema().nullable().defined(),
+  }),
+  apply(draft, { treatment, pin }) {
+    const settings = treatmentIn(draft, treatment)
+    const { label, pinned } = treatments[settings.kind]
+    if (!pinned) throw new ImpossibleEditError(`${label} takes no motion of tracks.`)
+    for (const track of pin?.tracks ?? []) trackIn(draft, track)
+    if (pin === null) delete settings.pin
+    else Object.assign(settings, { pin })
+  },
+  sentence(shot, { treatment, pin }) {
+    const settings = find(shot.treatments, treatment)
+    const label = settings ? treatments[settings.kind].label : 'A treatment'
+    const names = pin?.tracks.map((one) => find(shot.tracks, one)?.name ?? one).join(', ')
+    return names === undefined ? `${label} by no tracks` : `${label} by ${names}`
   },
 })
 

@@ -3,7 +3,7 @@
 import type { Scale } from '../../../core/graph/steps'
 import { filesIn, type Catalog, type Files } from '../../../core/plan/catalog'
 import { PlanMemo, type Planning } from '../../../core/plan/memo'
-import { planFrame, type FramePlan } from '../../../core/plan/plan'
+import { planFrame, planInPlate, type FramePlan } from '../../../core/plan/plan'
 import { find, type Shot } from '../../../core/shot'
 
 /** One for the page: plans of the shot, of its tries and of it without something have most of their elements in common. */
@@ -30,9 +30,9 @@ export function planOf(shot: Shot, frame: number, scale: Scale, catalog: Catalog
   return plan
 }
 
-/** Of many frames in passing: nothing of them is kept when `memo` is let go. */
+/** Of many frames in passing, for what is read of them: nothing of them is kept when `memo` is let go. */
 export const passingPlan = (shot: Shot, frame: number, scale: Scale, catalog: Catalog, memo: PlanMemo): FramePlan =>
-  planFrame(shot, frame, scale, files(catalog), memo)
+  planInPlate(shot, frame, scale, files(catalog), memo)
 
 export const planningOf = (shot: Shot, scale: Scale, catalog: Catalog): Planning => ({
   shot,

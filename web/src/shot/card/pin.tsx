@@ -29,33 +29,86 @@ const usual = (count: number): MotionModel => (count > 1 ? 'similarity' : 'posit
 export function PinRows({ element, placing }: { element: Element; placing: Placing }) {
   const dispatch = useAppDispatch()
   const store = useStore<RootState>()
-  const tracks = useAppSelector(selectTracks)
   const shot = useAppSelector(selectDocument)
   const { pin } = placing
-  if (tracks.length === 0 && !pin)
-    return (
-      <Typography variant="caption" color="textSecondary">
-        To let it move with the plate, track points first (Shift T).
-      </Typography>
-    )
-  const frameNow = () => store.getState().view.playing.frame
   const set = (next: Pin | null) => {
     const edit = shot && pinned(shot, element.id, next)
     if (edit) dispatch(shotActions.edited(edit))
   }
+  return (
+    <PinFields
+      label="Pin"
+      title={pin ? `Pinned, as placed on ${pin.frame}` : 'Pin to tracks'}
+      none="To let it move with the plate, track points first (Shift T)."
+      pin={pin ?? null}
+      models={motionModels}
+      beyond
+      onSet={set}
+      here={{
+        text: 'As placed on this frame',
+        act: () => {
+          const edit = shot && pinMoved(shot, element.id, store.getState().view.playing.frame)
+          if (edit) dispatch(shotActions.edited(edit))
+        },
+      }}
+      unpin="Unpin"
+      by="Follows their"
+    />
+  )
+}
+
+interface PinFieldsProps {
+  readonly label: string
+  readonly title: string
+  /** said where there is no track */
+  readonly none: string
+  readonly pin: Pin | null
+  /** by which of the tracks' motions it can go */
+  readonly models: readonly MotionModel[]
+  /** whether it is asked what happens after they end */
+  readonly beyond?: true
+  readonly onSet: (pin: Pin | null) => void
+  /** lets the present frame be the one on which nothing is moved */
+  readonly here: { readonly text: string; readonly act: () => void }
+  readonly unpin: string
+  /** before the models */
+  readonly by: string
+}
+
+/** Which tracks, how much of their motion, and from which frame. */
+export function PinFields({
+  label,
+  title,
+  none,
+  pin,
+  models,
+  beyond,
+  onSet,
+  here,
+  unpin,
+  by: byLabel,
+}: PinFieldsProps) {
+  const store = useStore<RootState>()
+  const tracks = useAppSelector(selectTracks)
+  if (tracks.length === 0 && !pin)
+    return (
+      <Typography variant="caption" color="textSecondary">
+        {none}
+      </Typography>
+    )
   const choose = (id: string, on: boolean) => {
     const before = pin?.tracks ?? []
     const next = on ? [...before, id] : before.filter((one) => one !== id)
-    if (next.length === 0) return set(null)
+    if (next.length === 0) return onSet(null)
     const by =
       pin && pointsNeeded[pin.by] <= next.length && pin.by !== usual(before.length) ? pin.by : usual(next.length)
-    set({ ...pin, frame: pin?.frame ?? frameNow(), tracks: next, by })
+    onSet({ ...pin, frame: pin?.frame ?? store.getState().view.playing.frame, tracks: next, by })
   }
   const gone = (pin?.tracks ?? []).filter((id) => !tracks.some((one) => one.id === id))
   const field = { select: true, size: 'small', variant: 'standard' } as const
   return (
-    <Stack role="group" aria-label="Pin" spacing={0.5}>
-      <Typography variant="body2">{pin ? `Pinned, as placed on ${pin.frame}` : 'Pin to tracks'}</Typography>
+    <Stack role="group" aria-label={label} spacing={0.5}>
+      <Typography variant="body2">{title}</Typography>
       <Stack sx={{ maxHeight: 110, overflow: 'auto' }}>
         {[...tracks, ...gone.map((id) => ({ id, name: 'a track that is gone' }))].map(({ id, name }) => (
           <FormControlLabel
@@ -78,48 +131,44 @@ export function PinRows({ element, placing }: { element: Element; placing: Placi
           <Stack direction="row" spacing={1}>
             <TextField
               {...field}
-              label="Follows their"
+              label={byLabel}
               sx={{ flex: 1, minWidth: 0 }}
               value={pin.by}
-              onChange={({ target: { value } }) => set({ ...pin, by: value as MotionModel })}
+              onChange={({ target: { value } }) => onSet({ ...pin, by: value as MotionModel })}
             >
-              {motionModels.map((by) => (
+              {models.map((by) => (
                 <MenuItem key={by} value={by} dense disabled={pointsNeeded[by] > pin.tracks.length}>
                   {byWords[by]}
                   {pointsNeeded[by] > pin.tracks.length ? `, takes ${pointsNeeded[by]} tracks` : ''}
                 </MenuItem>
               ))}
             </TextField>
-            <TextField
-              {...field}
-              label="After they end"
-              sx={{ flex: 1, minWidth: 0 }}
-              value={pin.beyond ?? 'held'}
-              onChange={({ target: { value } }) => {
-                const { beyond: _before, ...rest } = pin
-                set(value === 'gone' ? { ...rest, beyond: 'gone' } : rest)
-              }}
-            >
-              <MenuItem value="held" dense>
-                Stays there
-              </MenuItem>
-              <MenuItem value="gone" dense>
-                Is gone
-              </MenuItem>
-            </TextField>
+            {beyond && (
+              <TextField
+                {...field}
+                label="After they end"
+                sx={{ flex: 1, minWidth: 0 }}
+                value={pin.beyond ?? 'held'}
+                onChange={({ target: { value } }) => {
+                  const { beyond: _before, ...rest } = pin
+                  onSet(value === 'gone' ? { ...rest, beyond: 'gone' } : rest)
+                }}
+              >
+                <MenuItem value="held" dense>
+                  Stays there
+                </MenuItem>
+                <MenuItem value="gone" dense>
+                  Is gone
+                </MenuItem>
+              </TextField>
+            )}
           </Stack>
           <Stack direction="row" sx={{ ml: -0.6 }}>
-            <Button
-              sx={narrow}
-              onClick={() => {
-                const edit = shot && pinMoved(shot, element.id, frameNow())
-                if (edit) dispatch(shotActions.edited(edit))
-              }}
-            >
-              As placed on this frame
+            <Button sx={narrow} onClick={here.act}>
+              {here.text}
             </Button>
-            <Button sx={narrow} onClick={() => set(null)}>
-              Unpin
+            <Button sx={narrow} onClick={() => onSet(null)}>
+              {unpin}
             </Button>
           </Stack>
         </>

@@ -28,6 +28,7 @@ import { ParameterRow } from './parameter-row'
 import { Choices, Points } from './points'
 import { PlotLater } from './plot-later'
 import { Problems } from './problems'
+import { TakenMotion } from './taken-motion'
 import { sourcesFor } from './treatment-sources'
 import { TreatmentTries } from './treatment-tries'
 
@@ -164,6 +165,7 @@ function Settings({ use, settings, name }: Omit<TreatmentProps, 'open'> & { read
       {description.sources?.map((wanted) => (
         <TreatmentSource key={wanted.name} settings={settings} wanted={wanted} />
       ))}
+      {description.pinned && <TakenMotion settings={settings} />}
       {description.lines && <StraightLines settings={settings} />}
       <Choices description={description} of={{ kind: 'treatment', id }} choices={settings.choices} />
       {kind === 'curves' && <CurveDrawing settings={settings} />}

@@ -11,7 +11,7 @@ import { handlesOf, outlinesOfSelected, type Handle } from '../tools'
 import { TrackPaths } from '../tracks/track-paths'
 import { LinesOfLens } from '../lens/lines-of-lens'
 import { DrawnNotes } from './drawn-notes'
-import type { Placement } from './placement'
+import { drawnMoved, type Placement } from './placement'
 import { SplitLine } from './split-line'
 
 /** @param region that is being dragged out */
@@ -26,7 +26,7 @@ export function Overlay({ placement, region }: { placement: Placement; region: R
   const places = read?.frame === view.playing.frame ? read.places : undefined
   const drawn = { view, shot, selected, sides: places && [places.reference, places.adjusted] }
   return (
-    <>
+    <Box style={{ transform: drawnMoved(placement) }} sx={{ position: 'absolute', inset: 0, transformOrigin: '0 0' }}>
       {how.way === 'split' && <SplitLine split={how} placement={placement} />}
       <TrackPaths placement={placement} />
       <LinesOfLens placement={placement} />
@@ -42,7 +42,7 @@ export function Overlay({ placement, region }: { placement: Placement; region: R
         <SampleMark key={sample.id} name={sample.name} region={sample} placement={placement} />
       ))}
       {region && <SampleMark name="" region={region} placement={placement} />}
-    </>
+    </Box>
   )
 }
 

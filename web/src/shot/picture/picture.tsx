@@ -5,7 +5,7 @@ import Typography from '@mui/material/Typography'
 import { useEffect, useRef, useState, type RefObject } from 'react'
 import type { Problem } from '../../../../core/plan/problem'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument, selectLooked, selectOtherLooked, selectProblems } from '../../store/selectors'
+import { selectDocument, selectLooked, selectOtherLooked, selectOutput, selectProblems } from '../../store/selectors'
 import { viewChanged } from '../../store/view'
 import { scopeHeight, ScopeStrip } from '../scopes/scope-strip'
 import { Board } from './board'
@@ -83,7 +83,9 @@ export function Picture() {
   const looked = useAppSelector(selectLooked)
   const other = useAppSelector(selectOtherLooked)
   const size = useSizeOf(place)
-  const placement = placePicture(size, frame, zoom, centre)
+  const output = useAppSelector(selectOutput)
+  const placed = placePicture(size, frame, zoom, centre)
+  const placement = output ? { ...placed, output } : placed
   const [problem, setProblem] = useState<string | null>(null)
   const planned = useAppSelector(selectProblems)
   const said = problem ?? wordsOf(planned)

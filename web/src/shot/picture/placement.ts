@@ -1,6 +1,8 @@
 /** Where the picture lies in its place on screen: fit, or a zoom about a centre. */
 
+import type { Matrix3 } from '../../../../core/graph/steps'
 import type { Window } from '../../../../core/image/window'
+import { inverseOf, multiplied, throughMatrix } from '../../../../core/motion/mapping'
 
 export interface Size {
   readonly width: number
@@ -13,6 +15,32 @@ export interface Placement {
   /** screen position of the picture's upper left corner inside its place */
   readonly left: number
   readonly top: number
+  /** from a pixel of what is shown to one of the plate, where they are not the same */
+  readonly output?: Matrix3
+}
+
+/** @returns the plate's point (full-scale pixels, may lie outside) at a screen position inside the place */
+export function plateAt(placement: Placement, x: number, y: number): { x: number; y: number } {
+  const shown = pictureAt(placement, x, y)
+  const place = placement.output && throughMatrix(placement.output, shown.x, shown.y)
+  return place ? { x: place[0], y: place[1] } : shown
+}
+
+/** @returns the screen position inside the place of one of the plate's points */
+export function screenOf({ left, top, zoom, output }: Placement, { x, y }: { readonly x: number; readonly y: number }) {
+  const back = output && inverseOf(output)
+  const [px, py] = (back && throughMatrix(back, x, y)) ?? [x, y]
+  return { x: left + px * zoom, y: top + py * zoom }
+}
+
+/** How what is drawn at the plate's places is moved on the screen to lie where they are seen; undefined: not at all. */
+export function drawnMoved({ left, top, zoom, output }: Placement): string | undefined {
+  const back = output && inverseOf(output)
+  if (!back) return undefined
+  const onScreen: Matrix3 = [zoom, 0, left, 0, zoom, top, 0, 0, 1]
+  const offScreen: Matrix3 = [1 / zoom, 0, -left / zoom, 0, 1 / zoom, -top / zoom, 0, 0, 1]
+  const [a, b, c, d, e, f, g, h, i] = multiplied(onScreen, multiplied(back, offScreen))
+  return `matrix3d(${[a, d, 0, g, b, e, 0, h, 0, 0, 1, 0, c, f, 0, i].join(',')})`
 }
 
 /** @param zoom null fits the whole picture in */

@@ -13,7 +13,7 @@ import { viewChanged, type Point, type Region } from '../../store/view'
 import { dragHandle, handleAt, isPick, tools, type Gesture, type Pointed } from '../tools'
 import { useDraft } from '../card/use-draft'
 import { pickElement } from './pick-element'
-import { pictureAt, type Placement, type Size } from './placement'
+import { plateAt, type Placement, type Size } from './placement'
 
 /** A hand that means to press moves less, in screen pixels. */
 const trembling = 3
@@ -40,7 +40,7 @@ export function useGestures(frame: Size, placement: Placement) {
   const pointed = (event: PointerEvent<HTMLElement>): Pointed => {
     const bounds = event.currentTarget.getBoundingClientRect()
     const at = { x: event.clientX - bounds.left, y: event.clientY - bounds.top }
-    const point = pictureAt(placement, at.x, at.y)
+    const point = plateAt(placement, at.x, at.y)
     const [x, y] = [Math.floor(point.x), Math.floor(point.y)]
     const inside = x >= 0 && y >= 0 && x < frame.width && y < frame.height
     return {

@@ -2,15 +2,16 @@
 
 import { useEffect, useState } from 'react'
 import type { Engine } from '../../../../core/engine/engine'
-import type { Step } from '../../../../core/graph/steps'
+import type { Matrix3, Step } from '../../../../core/graph/steps'
 import type { Window } from '../../../../core/image/window'
 import type { AsRead } from '../../../../core/look/looking'
+import { inverseOf, throughMatrix } from '../../../../core/motion/mapping'
 import { regionValues, type RegionValues } from '../../../../core/measure/scopes'
 import type { FramePlan } from '../../../../core/plan/plan'
 import { useEngine } from '../../engine/engine-context'
 import { useNewest } from '../../engine/use-newest'
 import { useAppSelector } from '../../store'
-import { selectAsRead, selectElementId, selectPlan } from '../../store/selectors'
+import { selectAsRead, selectElementId, selectOutput, selectPlan } from '../../store/selectors'
 import type { Units } from '../../store/view'
 
 export interface LayerValues {
@@ -37,6 +38,14 @@ function windowOf({ x, y, width, height }: Region, scale: number): Window {
   }
 }
 
+/** A region of the plate where the picture shows it: its middle goes there, its size stays. */
+function movedBy(output: Matrix3, region: Region): Region {
+  const back = inverseOf(output)
+  const { x, y, width, height } = region
+  const middle = back && throughMatrix(back, x + width / 2, y + height / 2)
+  return middle ? { ...region, x: Math.round(middle[0] - width / 2), y: Math.round(middle[1] - height / 2) } : region
+}
+
 /** Reads pixels as numbers of the units asked for; the screen's are the very bytes that are shown. */
 async function valuesOf(engine: Engine, step: Step, window: Window, asRead: AsRead): Promise<RegionValues> {
   const asked = asRead(step)
@@ -52,13 +61,16 @@ function valuesIn(
   selected: string | null,
   regions: readonly Region[],
   asRead: AsRead,
+  output: Matrix3 | null,
 ): Promise<LayerValues[]> {
   const layers = [plan.plate, plan.elements.get(selected ?? ''), plan.composite]
   return Promise.all(
     regions.map(async (region) => {
       const window = windowOf(region, plan.scale)
+      // The whole picture may be moved in the end: what is read of it is what is seen there.
+      const seen = output ? windowOf(movedBy(output, region), plan.scale) : window
       const [plate, element, composite] = await Promise.all(
-        layers.map((step) => (step ? valuesOf(engine, step, window, asRead) : null)),
+        layers.map((step, i) => (step ? valuesOf(engine, step, i === 2 ? seen : window, asRead) : null)),
       )
       return { plate, element, composite }
     }),
@@ -70,6 +82,7 @@ export function useRegionValues(regions: readonly Region[], units: Units): reado
   const engine = useEngine()
   const plan = useAppSelector(selectPlan)
   const selected = useAppSelector(selectElementId)
+  const output = useAppSelector(selectOutput)
   const asRead = useAppSelector((state) => selectAsRead(state, units))
   const [values, setValues] = useState<readonly LayerValues[]>([])
   const ask = useNewest()
@@ -79,12 +92,12 @@ export function useRegionValues(regions: readonly Region[], units: Units): reado
     if (!plan || wanted.length === 0) return
     ask(async () => {
       try {
-        setValues(await valuesIn(engine, plan, selected, wanted, asRead))
+        setValues(await valuesIn(engine, plan, selected, wanted, asRead, output))
       } catch {
         // The picture itself says what is wrong with the frame.
         setValues([])
       }
     })
-  }, [engine, plan, selected, about, asRead, ask])
+  }, [engine, plan, selected, about, asRead, output, ask])
   return regions.map((_, i) => values[i] ?? null)
 }

@@ -2,7 +2,7 @@
 
 import { shotActions } from '../../store/shot-slice'
 import type { Point, ToolName } from '../../store/view'
-import type { Placement } from '../picture/placement'
+import { screenOf, type Placement } from '../picture/placement'
 import { areaTool } from './area-tool'
 import { handlesOfSelected, type Drawn } from './drawings'
 import { lineTool } from './line-tool'
@@ -31,12 +31,12 @@ export const handlesOf = (drawn: Drawn): Handle[] => [...splitHandles(drawn.view
 const reach = 9
 
 /** The handle under a place on the screen, the nearest one first. */
-export function handleAt(of: Drawn, { left, top, zoom }: Placement, screen: Point): Handle | null {
+export function handleAt(of: Drawn, placement: Placement, screen: Point): Handle | null {
   const near = handlesOf(of)
-    .map((handle) => ({
-      handle,
-      away: Math.hypot(left + handle.at.x * zoom - screen.x, top + handle.at.y * zoom - screen.y),
-    }))
+    .map((handle) => {
+      const at = screenOf(placement, handle.at)
+      return { handle, away: Math.hypot(at.x - screen.x, at.y - screen.y) }
+    })
     .filter(({ away }) => away <= reach)
     .sort((a, b) => a.away - b.away)
   return near.length > 0 ? near[0].handle : null

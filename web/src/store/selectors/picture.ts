@@ -1,9 +1,10 @@
 /** The steps that make what is shown, and what it is compared with. */
 
 import { createSelector } from '@reduxjs/toolkit'
-import type { Scale, Step } from '../../../../core/graph/steps'
+import type { Matrix3, Scale, Step } from '../../../../core/graph/steps'
 import { differenceOf, ghosted } from '../../../../core/look/looking'
 import type { Catalog } from '../../../../core/plan/catalog'
+import { movedFinish, outputMatrix } from '../../../../core/plan/element'
 import { nodeAt } from '../../../../core/plan/node'
 import type { FramePlan } from '../../../../core/plan/plan'
 import type { Problem } from '../../../../core/plan/problem'
@@ -56,8 +57,25 @@ function stepOf(showing: Showing, shown: Exclude<Shown, 'other'>): Step | null {
     return nodeAt(planningOf(shot, scale, catalog), { kind: 'elements', ids: chosen }, frame)
   const plan = planOf(shot, frame, scale, catalog)
   if (shown === 'composite') return plan.composite
-  return shown === 'plate' ? plan.plate : (plan.elements.get(selected ?? '') ?? plan.composite)
+  const alone = shown === 'plate' ? plan.plate : plan.elements.get(selected ?? '')
+  // By itself it lies where it lies in the whole picture, so that nothing jumps when one looks from one to the other.
+  return alone ? (movedFinish(planningOf(shot, scale, catalog), frame, [])?.(alone) ?? alone) : plan.composite
 }
+
+/** From a pixel of what is shown to one of the plate, where the finish moves the whole picture; null: the same. */
+export const selectOutput = createSelector(
+  [
+    selectSeenShot,
+    selectCatalog,
+    selectFrame,
+    (state: RootState) => state.view.looking.shown,
+    (state: RootState) => state.view.comparing.other.kind,
+  ],
+  (shot, catalog, frame, shown, other): Matrix3 | null =>
+    !shot || !catalog || shown === 'node' || (shown === 'other' && other === 'source')
+      ? null
+      : outputMatrix(planningOf(shot, 1, catalog), frame),
+)
 
 function otherOf(showing: Showing, other: Other): Step | null {
   const { shot, frame, scale, catalog, selected } = showing
