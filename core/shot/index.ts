@@ -41,6 +41,16 @@ export {
   type Patch,
 } from './edits'
 export { measuredLens } from './measured-lens'
+export {
+  cornerCount,
+  cornersOfRegion,
+  followRegion,
+  laidOn,
+  nameOfRegion,
+  newRegion,
+  outlinedOn,
+  type CornersFound,
+} from './regions'
 export { takeBack, undoLabel, undoStacks, type TabEdit } from './undo'
 export { ImpossibleEditError } from './impossible-edit'
 export { outlineOf, sequenceOf, type ShotOutline } from './summary'

@@ -15,7 +15,7 @@ import {
   shutterDescription,
   type InputKind,
 } from '../set/owners'
-import { patternModels } from '../track/pattern-models'
+import { patternModels, regionModels } from '../track/pattern-models'
 import { treatmentKinds, treatments, type Description } from '../treatments'
 import { find } from './find'
 import { mostFrameNumber, mostFrames, mostPixelsASide, mostStrokePoints } from './limits'
@@ -485,6 +485,15 @@ export const trackSchema = shape({
   ...{ model: patternModel(), radius: trackRadius(), search: trackSearch() },
   points: byFrame(trackPointSchema),
   lost: ifThere(byFrame(lostWhy())),
+  region: shape({
+    id: id(),
+    corner: integer().min(0).max(3),
+    model: string()
+      .oneOf([...regionModels])
+      .required(),
+  })
+    .optional()
+    .default(undefined),
 })
   .test(
     'some',

@@ -7,7 +7,7 @@ import type { WitnessPurpose } from '../match'
 import type { Curve } from '../motion/curve'
 import type { MotionModel } from '../motion/fitted-motion'
 import type { BlendKind } from '../set/blends'
-import type { PatternModel } from '../track/pattern-models'
+import type { PatternModel, RegionModel } from '../track/pattern-models'
 import type { TreatmentKind } from '../treatments'
 
 export const schemaVersion = 7
@@ -330,6 +330,8 @@ export interface Track extends Ranked {
   readonly points: Readonly<Record<string, TrackPoint>>
   /** why it was not found on a frame, by frame: the end of a sentence */
   readonly lost?: Readonly<Record<string, string>>
+  /** it is a corner of a region that is followed as a whole; corners have one id and one model, and are counted from 0 around it */
+  readonly region?: { readonly id: string; readonly corner: number; readonly model: RegionModel }
 }
 
 /** A frame that somebody wants to find again, with what was drawn on it. */

@@ -1,8 +1,9 @@
 import type { Matrix3 } from '../graph/steps'
+import { throughMatrix } from '../motion/mapping'
 import { alignedRegion, pictureFor, regionOf } from './aligned-region'
 import { regionModels } from './pattern-models'
 import type { Plane } from './spline'
-import { boundOf, cornerError, found, identity, inside, near, pictureOf, side } from './test/moved-region'
+import { boundOf, cornerError, found, identity, inside, motions, near, pictureOf, side } from './test/moved-region'
 
 /** A region on texture with a closed form, moved as is known, found again beside the bound that noise sets. */
 
@@ -49,3 +50,27 @@ test('in noise, 30 % lighter and a fifth covered, the corners of a homography ar
   }
   expect(Math.sqrt(squares / bounds)).toBeLessThan(1.5)
 })
+
+test.each(['homography', 'translation'] as const)(
+  '%s: the stated errors of its corners are what they are off by, over 12 textures',
+  (model) => {
+    let [squares, count] = [0, 0]
+    for (let seed = 1; seed <= 12; seed++) {
+      const one = found(seed, model, near(model), { noise: 0.1 })
+      for (const [x, y] of [
+        [20, 24],
+        [100, 24],
+        [100, 96],
+        [20, 96],
+      ]) {
+        const { across, down } = one?.errorAt(x, y) ?? { across: 0, down: 0 }
+        const [a, b] = [one?.matrix ?? identity, motions[model]].map((m) => throughMatrix(m, x, y) as [number, number])
+        squares += ((a[0] - b[0]) / across) ** 2 + ((a[1] - b[1]) / down) ** 2
+        count += 2
+      }
+    }
+    // Of so many errors that lie together by fours, the root of the mean square is known to a tenth.
+    expect(Math.sqrt(squares / count)).toBeGreaterThan(0.75)
+    expect(Math.sqrt(squares / count)).toBeLessThan(1.3)
+  },
+)

@@ -19,6 +19,8 @@ export interface TrackedRegion {
   readonly agrees: number
   /** root of the mean square of what is left where it agrees, in light */
   readonly left: number
+  /** standard errors of where each corner of the outline lies, in pixels */
+  readonly errors: readonly { readonly across: number; readonly down: number }[]
 }
 
 export interface RegionTrack {
@@ -71,7 +73,15 @@ export async function trackRegion(
     throw new NothingToFollowError(
       'There is too little in the region to follow it by: it is small, flat, or only has edges that run one way.',
     )
-  const first: TrackedRegion = { frame: from, matrix: still, gain: 1, offset: 0, agrees: 1, left: 0 }
+  const first: TrackedRegion = {
+    frame: from,
+    matrix: still,
+    gain: 1,
+    offset: 0,
+    agrees: 1,
+    left: 0,
+    errors: outline.map(() => ({ across: 0, down: 0 })),
+  }
   const frames = [first]
   found(first)
   const way = to < from ? -1 : 1
@@ -107,6 +117,7 @@ export async function trackRegion(
     const told: TrackedRegion = {
       ...{ frame: at, matrix: matrix.map((value) => value / matrix[8]) as unknown as Matrix3 },
       ...{ gain: one.gain, offset: one.offset, agrees: one.agrees, left: one.left },
+      errors: outline.map(([x, y]) => one.errorAt(x - own.x - 0.5, y - own.y - 0.5)),
     }
     frames.push(told)
     found(told)

@@ -18,6 +18,7 @@ import {
   trackSchema,
   trackSearch,
 } from '../schema'
+import { regionModels, type RegionModel } from '../../track/pattern-models'
 import type { Shot, Track, TrackPoint } from '../types'
 import { editKind, put, take, trackIn } from './kind'
 
@@ -28,7 +29,10 @@ export interface AddTrack {
 export interface SetTrack {
   readonly kind: 'set-track'
   readonly track: string
-  readonly changes: Partial<Pick<Track, 'name' | 'model' | 'radius' | 'search'>>
+  readonly changes: Partial<Pick<Track, 'name' | 'model' | 'radius' | 'search'>> & {
+    /** of a region's corner: how the region may change */
+    readonly regionModel?: RegionModel
+  }
 }
 /** Where it is on some frames, and where it was lost; null: nothing is known of the frame any more. */
 export interface SetTrackPoints {
@@ -78,11 +82,19 @@ export const setTrack = editKind<SetTrack>({
       model: patternModel().notRequired(),
       radius: trackRadius().notRequired(),
       search: trackSearch().notRequired(),
+      regionModel: string()
+        .oneOf([...regionModels])
+        .notRequired(),
     }),
   }),
   apply(draft, { track: named, changes }) {
     const track = trackIn(draft, named)
-    Object.assign(track, changes)
+    const { regionModel, ...own } = changes
+    if (regionModel !== undefined) {
+      if (!track.region) throw new ImpossibleEditError(`${track.name} is no corner of a region.`)
+      track.region.model = regionModel
+    }
+    Object.assign(track, own)
     checkShape(track)
   },
   sentence(shot, { track, changes }) {

@@ -14,13 +14,14 @@ import type {
   LabelColour,
   Made,
   MissingSource,
+  CornersFound,
   SetTrackPoints,
   Shot,
   Source,
   Stretch,
   TabEdit,
+  Together,
   Track,
-  TrackPoint,
 } from '../../../core/shot'
 import type { ComputedElement, OfferedShot, WorkStatus } from '../../../core/work'
 import type { ShotMatching, ShotReadings } from '../../../core/witnesses'
@@ -115,18 +116,18 @@ function post<T>(path: string, body: unknown): Promise<T> {
 /** What the server says line by line while it tracks. */
 export interface TrackedLine {
   readonly frame?: number
-  readonly point?: TrackPoint
-  readonly edit?: SetTrackPoints
+  readonly points?: CornersFound
+  readonly edit?: SetTrackPoints | Together
   readonly problem?: string
 }
 
 /** @param told of every frame as it is found @returns the edit @throws RefusedError; Error with why it cannot be tracked */
 export async function trackOnServer(
   shot: string,
-  body: { readonly track: Track; readonly stretches: readonly Stretch[] },
-  told: (frame: number, point: TrackPoint) => void,
+  body: { readonly track: Track; readonly stretches: readonly Stretch[]; readonly corners?: readonly Track[] },
+  told: (frame: number, points: CornersFound) => void,
   signal: AbortSignal,
-): Promise<SetTrackPoints> {
+): Promise<SetTrackPoints | Together> {
   const response = await ask(`${shotPath(shot)}/tracking`, {
     method: 'POST',
     headers: { 'Content-Type': 'application/json', ...ownPage },
@@ -142,10 +143,10 @@ export async function trackOnServer(
     const lines = (rest + decoder.decode(value, { stream: true })).split('\n')
     rest = lines.pop() ?? ''
     for (const line of lines) {
-      const { frame, point, edit, problem } = JSON.parse(line) as TrackedLine
+      const { frame, points, edit, problem } = JSON.parse(line) as TrackedLine
       if (problem !== undefined) throw new Error(problem)
       if (edit) return edit
-      if (frame !== undefined && point) told(frame, point)
+      if (frame !== undefined && points) told(frame, points)
     }
   }
 }

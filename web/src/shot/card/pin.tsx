@@ -9,7 +9,17 @@ import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useStore } from 'react-redux'
 import { motionModels, pointsNeeded, type MotionModel } from '../../../../core/motion/fitted-motion'
-import { pinMoved, pinned, type Element, type Pin, type Placing } from '../../../../core/shot'
+import {
+  cornersOfRegion,
+  laidOn,
+  nameOfRegion,
+  pinMoved,
+  pinned,
+  type Element,
+  type Pin,
+  type Placing,
+  type Track,
+} from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectTracks } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
@@ -30,9 +40,15 @@ export function PinRows({ element, placing }: { element: Element; placing: Placi
   const dispatch = useAppDispatch()
   const store = useStore<RootState>()
   const shot = useAppSelector(selectDocument)
+  const tracks = useAppSelector(selectTracks)
   const { pin } = placing
   const set = (next: Pin | null) => {
     const edit = shot && pinned(shot, element.id, next)
+    if (edit) dispatch(shotActions.edited(edit))
+  }
+  const corners = pin && regionOfPin(tracks, pin)
+  const lay = () => {
+    const edit = shot && corners && laidOn(shot, element, corners, store.getState().view.playing.frame)
     if (edit) dispatch(shotActions.edited(edit))
   }
   return (
@@ -53,6 +69,7 @@ export function PinRows({ element, placing }: { element: Element; placing: Placi
       }}
       unpin="Unpin"
       by="Follows their"
+      more={corners ? { text: `Lay it on ${nameOfRegion(corners[0]).toLowerCase()}`, act: lay } : null}
     />
   )
 }
@@ -73,6 +90,30 @@ interface PinFieldsProps {
   readonly unpin: string
   /** before the models */
   readonly by: string
+  readonly more?: { readonly text: string; readonly act: () => void } | null
+}
+
+/** A track, or all corners of a region together. */
+interface Choice {
+  readonly ids: readonly string[]
+  readonly name: string
+  readonly region?: true
+}
+
+/** The corners in order, where it is pinned to a region and nothing else. */
+function regionOfPin(tracks: readonly Track[], pin: Pin): readonly Track[] | null {
+  const choice = choicesOf(tracks).find(({ ids, region }) => region && ids.join() === pin.tracks.join())
+  return choice ? choice.ids.flatMap((id) => tracks.filter((one) => one.id === id)) : null
+}
+
+function choicesOf(tracks: readonly Track[]): Choice[] {
+  const shot = { tracks: { byId: Object.fromEntries(tracks.map((one) => [one.id, one])) } }
+  return tracks.flatMap((track): Choice[] => {
+    const corners = track.region && cornersOfRegion(shot, track.region.id)
+    if (!corners) return [{ ids: [track.id], name: track.name }]
+    if (track !== corners[0]) return []
+    return [{ ids: corners.map(({ id }) => id), name: nameOfRegion(track), region: true }]
+  })
 }
 
 /** Which tracks, how much of their motion, and from which frame. */
@@ -87,6 +128,7 @@ export function PinFields({
   here,
   unpin,
   by: byLabel,
+  more,
 }: PinFieldsProps) {
   const store = useStore<RootState>()
   const tracks = useAppSelector(selectTracks)
@@ -96,33 +138,35 @@ export function PinFields({
         {none}
       </Typography>
     )
-  const choose = (id: string, on: boolean) => {
+  const choose = ({ ids, region }: Choice, on: boolean) => {
     const before = pin?.tracks ?? []
-    const next = on ? [...before, id] : before.filter((one) => one !== id)
+    const others = before.filter((one) => !ids.includes(one))
+    const next = on ? [...others, ...ids] : others
     if (next.length === 0) return onSet(null)
-    const by =
-      pin && pointsNeeded[pin.by] <= next.length && pin.by !== usual(before.length) ? pin.by : usual(next.length)
+    const mostly = region && others.length === 0 ? 'homography' : usual(next.length)
+    const by = pin && pointsNeeded[pin.by] <= next.length && pin.by !== usual(before.length) ? pin.by : mostly
     onSet({ ...pin, frame: pin?.frame ?? store.getState().view.playing.frame, tracks: next, by })
   }
   const gone = (pin?.tracks ?? []).filter((id) => !tracks.some((one) => one.id === id))
+  const choices = [...choicesOf(tracks), ...gone.map((id) => ({ ids: [id], name: 'a track that is gone' }))]
   const field = { select: true, size: 'small', variant: 'standard' } as const
   return (
     <Stack role="group" aria-label={label} spacing={0.5}>
       <Typography variant="body2">{title}</Typography>
       <Stack sx={{ maxHeight: 110, overflow: 'auto' }}>
-        {[...tracks, ...gone.map((id) => ({ id, name: 'a track that is gone' }))].map(({ id, name }) => (
+        {choices.map((choice) => (
           <FormControlLabel
-            key={id}
+            key={choice.ids[0]}
             sx={{ ml: -0.75, my: -0.5 }}
             slotProps={{ typography: { variant: 'body2', noWrap: true } }}
             control={
               <Checkbox
                 size="small"
-                checked={pin?.tracks.includes(id) ?? false}
-                onChange={(_event, on) => choose(id, on)}
+                checked={choice.ids.every((id) => pin?.tracks.includes(id))}
+                onChange={(_event, on) => choose(choice, on)}
               />
             }
-            label={name}
+            label={choice.name}
           />
         ))}
       </Stack>
@@ -163,13 +207,18 @@ export function PinFields({
               </TextField>
             )}
           </Stack>
-          <Stack direction="row" sx={{ ml: -0.6 }}>
+          <Stack direction="row" sx={{ ml: -0.6, flexWrap: 'wrap' }}>
             <Button sx={narrow} onClick={here.act}>
               {here.text}
             </Button>
             <Button sx={narrow} onClick={() => onSet(null)}>
               {unpin}
             </Button>
+            {more && (
+              <Button sx={narrow} onClick={more.act}>
+                {more.text}
+              </Button>
+            )}
           </Stack>
         </>
       )}

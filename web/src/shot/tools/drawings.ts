@@ -1,7 +1,16 @@
 /** What each kind of thing draws on the picture while it is selected: handles to be taken hold of, and outlines. */
 
 import { cornersOf, type Spot } from '../../../../core/motion/placing'
-import { find, trackAt, type Box, type Change, type Shot, type Track, type Witness } from '../../../../core/shot'
+import {
+  cornersOfRegion,
+  find,
+  trackAt,
+  type Box,
+  type Change,
+  type Shot,
+  type Track,
+  type Witness,
+} from '../../../../core/shot'
 import type { Selected } from '../../store/shot-slice'
 import type { ViewState } from '../../store/view'
 import { gradientHandles } from './gradient-handles'
@@ -111,19 +120,25 @@ const track: Drawing = {
   handles(id, drawn) {
     const seen = trackSeen(drawn, id)
     if (!seen) return []
-    const [x, y] = seen.at
-    return [
-      {
-        name: 'Place of the track',
-        at: { x, y },
-        hollow: true,
-        edit: (to) => placedByHand(id, drawn.view.playing.frame, hundredth(to.x), hundredth(to.y)),
-      },
-    ]
+    const { region } = seen.track
+    const corners = region && drawn.shot ? cornersOfRegion(drawn.shot, region.id) : null
+    const held = corners?.map((one) => trackSeen(drawn, one.id)).filter((one) => one !== null) ?? [seen]
+    return held.map(({ track: { id: of, name }, at: [x, y] }) => ({
+      name: region ? `Place of ${name}` : 'Place of the track',
+      at: { x, y },
+      hollow: true,
+      edit: (to) => placedByHand(of, drawn.view.playing.frame, hundredth(to.x), hundredth(to.y)),
+    }))
   },
   outlines(id, drawn) {
     const seen = trackSeen(drawn, id)
     if (!seen) return []
+    const { region } = seen.track
+    if (region) {
+      const corners = drawn.shot ? cornersOfRegion(drawn.shot, region.id) : null
+      const places = corners?.map((corner) => trackSeen(drawn, corner.id)?.at)
+      return places?.every((place) => place !== undefined) ? [places] : []
+    }
     const { radius } = seen.track
     const side = 2 * radius + 1
     return [cornersOf({ x: seen.at[0] - side / 2, y: seen.at[1] - side / 2, width: side, height: side })]

@@ -8,6 +8,7 @@ import { handlesOfSelected, type Drawn } from './drawings'
 import { lineTool } from './line-tool'
 import { noteTool } from './note-tool'
 import { lookTool } from './look-tool'
+import { regionTool } from './region-tool'
 import { splitHandles, splitTool } from './split-tool'
 import { trackTool } from './track-tool'
 import { cornersTool, placeTool, snapReach } from './placing-tool'
@@ -22,6 +23,7 @@ export const tools: Readonly<Record<ToolName, Tool>> = {
   note: noteTool,
   track: trackTool,
   line: lineTool,
+  region: regionTool,
 }
 
 /** What can be taken hold of on the picture: what compares, and what is selected. */

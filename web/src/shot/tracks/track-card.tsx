@@ -5,8 +5,18 @@ import MenuItem from '@mui/material/MenuItem'
 import Stack from '@mui/material/Stack'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
-import { patternModels, type PatternModel } from '../../../../core/track/pattern-models'
-import { handSet, usersOf, type SetTrack, type Track, type TrackPoint, type TrackingWay } from '../../../../core/shot'
+import { patternModels, regionModels, type PatternModel, type RegionModel } from '../../../../core/track/pattern-models'
+import {
+  cornersOfRegion,
+  handSet,
+  nameOfRegion,
+  usersOf,
+  type Change,
+  type SetTrack,
+  type Track,
+  type TrackPoint,
+  type TrackingWay,
+} from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectFrame } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
@@ -22,25 +32,82 @@ const enlarged = 96
 export function TrackCard({ track }: { track: Track }) {
   const dispatch = useAppDispatch()
   const { id, name } = track
+  const corners = useCorners(track)
   const set = (changes: SetTrack['changes']) => dispatch(shotActions.edited({ kind: 'set-track', track: id, changes }))
   return (
     <Stack spacing={1} sx={{ p: 1.5, overflow: 'auto', flex: 1, minHeight: 0 }}>
       <RenamedHeading title={name} name={name} onName={(changed) => set({ name: changed })} />
       <Tracking track={track} />
       <OnThisFrame track={track} />
-      <LookedFor track={track} onSet={set} />
+      {track.region ? <RegionLookedFor region={track.region} /> : <LookedFor track={track} onSet={set} />}
       <Users track={track} />
       <Button
         sx={{ alignSelf: 'flex-start', ml: -0.6 }}
         onClick={() => {
-          dispatch(shotActions.edited({ kind: 'remove-track', track: id }))
+          dispatch(shotActions.edited(removal(track, corners)))
           // The element that was selected before comes back.
           dispatch(shotActions.sourceSelected(null))
         }}
       >
-        Remove this track
+        {corners ? 'Remove this region' : 'Remove this track'}
       </Button>
     </Stack>
+  )
+}
+
+/** All corners of the region that a track is a corner of. */
+function useCorners({ region }: Track): readonly Track[] | null {
+  const shot = useAppSelector(selectDocument)
+  return shot && region ? cornersOfRegion(shot, region.id) : null
+}
+
+const removal = ({ id }: Track, corners: readonly Track[] | null): Change =>
+  corners
+    ? {
+        kind: 'together',
+        changes: corners.map((one) => ({ kind: 'remove-track', track: one.id })),
+        label: `Remove ${nameOfRegion(corners[0]).toLowerCase()}`,
+      }
+    : { kind: 'remove-track', track: id }
+
+/** How the region may change, for all of its corners. */
+function RegionLookedFor({ region: { id, model } }: { region: NonNullable<Track['region']> }) {
+  const dispatch = useAppDispatch()
+  const corners = useAppSelector((state) => {
+    const shot = selectDocument(state)
+    return shot ? cornersOfRegion(shot, id) : null
+  })
+  const set = (regionModel: RegionModel) =>
+    corners &&
+    dispatch(
+      shotActions.edited({
+        kind: 'together',
+        changes: corners.map((one) => ({ kind: 'set-track', track: one.id, changes: { regionModel } })),
+        label: `How ${nameOfRegion(corners[0]).toLowerCase()} is looked for`,
+      }),
+    )
+  return (
+    <>
+      <TextField
+        select
+        size="small"
+        variant="standard"
+        label="The region"
+        value={model}
+        onChange={({ target }) => set(target.value as RegionModel)}
+      >
+        {regionModels.map((one) => (
+          <MenuItem key={one} value={one} dense>
+            {modelWords[one]}
+          </MenuItem>
+        ))}
+      </TextField>
+      <Typography variant="caption" color="textSecondary">
+        {corners
+          ? 'Always looked for as it was outlined, so it does not creep away. Move a corner on that frame to outline it anew.'
+          : 'A corner of it was removed, so it cannot be tracked any more.'}
+      </Typography>
+    </>
   )
 }
 
@@ -101,7 +168,7 @@ function OnThisFrame({ track }: { track: Track }) {
   return (
     <>
       <Stack direction="row" spacing={1}>
-        {from && (
+        {from && !track.region && (
           <Stack>
             <AlignedPatch frame={reference as number} x={from.x} y={from.y} radius={radius} side={enlarged} />
             <Typography variant="caption" color="textSecondary">
@@ -109,7 +176,7 @@ function OnThisFrame({ track }: { track: Track }) {
             </Typography>
           </Stack>
         )}
-        {point && frame !== reference && (
+        {point && !track.region && frame !== reference && (
           <Stack>
             <AlignedPatch frame={frame} x={point.x} y={point.y} radius={radius} side={enlarged} />
             <Typography variant="caption" color="textSecondary">
@@ -121,7 +188,9 @@ function OnThisFrame({ track }: { track: Track }) {
       <Typography variant="body2">{point ? placeWords(point) : 'Not known on this frame.'}</Typography>
       {point && 'likeness' in point && (
         <Typography variant="caption" color="textSecondary">
-          Likeness {point.likeness.toFixed(2)}
+          {track.region
+            ? `${Math.round(100 * point.likeness)} % of it agrees`
+            : `Likeness ${point.likeness.toFixed(2)}`}
         </Typography>
       )}
       {point && 'byHand' in point && set.length > 1 && (

@@ -6,7 +6,7 @@ import ButtonBase from '@mui/material/ButtonBase'
 import Typography from '@mui/material/Typography'
 import { useRef, useState } from 'react'
 import { useStore } from 'react-redux'
-import { framesOfTrack } from '../../../../core/shot'
+import { framesOfTrack, nameOfRegion } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectTrackId, selectTracks } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
@@ -63,9 +63,19 @@ export function TrackList({ wanted, onTool }: { wanted: string; onTool: () => vo
         >
           Set points to track
         </Button>
+        <Button
+          onClick={() => {
+            dispatch(viewChanged({ screen: { tool: 'region' } }))
+            onTool()
+          }}
+        >
+          Outline a region
+        </Button>
       </Box>
       {tracks
         .filter(({ name }) => name.toLowerCase().includes(wanted.toLowerCase()))
+        // Of a region's corners, the first stands for all.
+        .filter(({ region }) => !region || region.corner === 0)
         .map((track) => {
           const { first, last } = framesOfTrack(track)
           return (
@@ -82,7 +92,7 @@ export function TrackList({ wanted, onTool }: { wanted: string; onTool: () => vo
               }}
             >
               <Typography variant="body2" noWrap sx={{ flex: 1, minWidth: 0 }}>
-                {track.name}
+                {track.region ? nameOfRegion(track) : track.name}
               </Typography>
               <Typography variant="caption" color="textSecondary">
                 {first === last ? first : `${first} to ${last}`}

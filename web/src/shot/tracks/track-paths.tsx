@@ -18,7 +18,7 @@ export function TrackPaths({ placement }: { placement: Placement }) {
   const tool = useAppSelector((state) => state.view.screen.tool)
   const frame = useAppSelector(selectFrame)
   const chosen = tracks.find(({ id }) => id === selected)
-  if (tracks.length === 0 || (!chosen && tool !== 'track')) return null
+  if (tracks.length === 0 || (!chosen && tool !== 'track' && tool !== 'region')) return null
   return (
     <Box
       component="svg"
@@ -28,7 +28,7 @@ export function TrackPaths({ placement }: { placement: Placement }) {
     >
       {chosen && <Path track={chosen} frame={frame} placement={placement} />}
       {tracks
-        .filter(({ id }) => id !== selected)
+        .filter(({ id, region }) => id !== selected && (!region || region.id !== chosen?.region?.id))
         .map((track) => (
           <Cross key={track.id} track={track} frame={frame} placement={placement} />
         ))}

@@ -6,6 +6,7 @@ export const modelWords = {
   translation: 'Keeps its shape',
   similarity: 'Turns and scales',
   affine: 'Shears as well',
+  homography: 'In perspective',
 } as const
 
 /** "Known on 40 of 48 frames, 1001 to 1040" */

@@ -2,7 +2,20 @@
 
 import { useEffect } from 'react'
 import { useStore } from 'react-redux'
-import { find, stretchesAround, stretchesFrom, type SetTrackPoints, type TrackPoint } from '../../../../core/shot'
+import {
+  cornersOfRegion,
+  find,
+  isByHand,
+  nameOfRegion,
+  outlinedOn,
+  stretchesAround,
+  stretchesFrom,
+  type Change,
+  type CornersFound,
+  type SetTrackPoints,
+  type Track,
+  type TrackPoint,
+} from '../../../../core/shot'
 import { trackOnServer } from '../../api/client'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument } from '../../store/selectors'
@@ -37,25 +50,28 @@ export function useTracking(): void {
     }
     window.addEventListener('keydown', stop, { capture: true })
     const { way, frame } = wanted
+    const corners = track.region && cornersOfRegion(shot, track.region.id)
+    // A region is looked for as it was outlined, on the frame where that was.
+    const from = corners ? soleAnchor(track, outlinedOn(corners)) : track
     const stretches =
-      way === 'around' ? stretchesAround(track, frame, shot.frames) : stretchesFrom(track, frame, way, shot.frames)
-    const points: Record<string, TrackPoint> = {}
-    const soFar = (): SetTrackPoints => ({ kind: 'set-track-points', track: track.id, points: { ...points } })
+      way === 'around' ? stretchesAround(from, frame, shot.frames) : stretchesFrom(from, frame, way, shot.frames)
+    const frames: Record<string, CornersFound> = {}
+    const soFar = () => pointsFound(corners ?? [track], frames)
     let shownAt = 0
     let left = false
-    const show = (at: number, point: TrackPoint) => {
-      points[at] = point
+    const show = (at: number, points: CornersFound) => {
+      frames[at] = points
       if (left || performance.now() - shownAt < restBetween) return
       shownAt = performance.now()
-      dispatch(trackingActions.found(Object.keys(points).length))
+      dispatch(trackingActions.found(Object.keys(frames).length))
       dispatch(shotActions.drafted(soFar()))
     }
-    const keep = (edit: SetTrackPoints) => {
-      const some = Object.keys(edit.points).length + Object.keys(edit.lost ?? {}).length > 0
-      dispatch(some ? shotActions.edited(edit) : shotActions.drafted(null))
+    const keep = (edit: Change) => {
+      dispatch(saysSomething(edit) ? shotActions.edited(edit) : shotActions.drafted(null))
       dispatch(trackingActions.ended(null))
     }
-    trackOnServer(state.shot.id, { track, stretches }, show, stopping.signal).then(
+    const body = { track, stretches, ...(corners ? { corners } : {}) }
+    trackOnServer(state.shot.id, body, show, stopping.signal).then(
       (edit) => left || keep(edit),
       (error: Error) => {
         if (left) return
@@ -73,4 +89,33 @@ export function useTracking(): void {
       window.removeEventListener('keydown', stop, { capture: true })
     }
   }, [wanted, dispatch, store])
+}
+
+/** The track with nothing set by hand but on one frame: a region is looked for from there only. */
+function soleAnchor(track: Track, frame: number | null): Track {
+  if (frame === null) return track
+  const points = Object.entries(track.points).map(([at, point]): [string, TrackPoint] => [
+    at,
+    isByHand(point) && Number(at) !== frame ? { x: point.x, y: point.y, across: 0, down: 0, likeness: 1 } : point,
+  ])
+  return { ...track, points: Object.fromEntries(points) }
+}
+
+/** What was found so far, as an edit: of one track, or of all corners of a region. */
+function pointsFound(tracks: readonly Track[], frames: Readonly<Record<string, CornersFound>>): Change {
+  const changes = tracks.map(({ id }): SetTrackPoints => ({
+    ...{ kind: 'set-track-points', track: id },
+    points: Object.fromEntries(
+      Object.entries(frames).flatMap(([frame, points]) => (Object.hasOwn(points, id) ? [[frame, points[id]]] : [])),
+    ),
+  }))
+  return changes.length === 1
+    ? changes[0]
+    : { kind: 'together', changes, label: `${nameOfRegion(tracks[0])}, as far as it was tracked` }
+}
+
+function saysSomething(change: Change): boolean {
+  if (change.kind === 'together') return change.changes.some(saysSomething)
+  if (change.kind !== 'set-track-points') return true
+  return Object.keys(change.points).length + Object.keys(change.lost ?? {}).length > 0
 }

@@ -101,7 +101,7 @@ export interface PlayingState {
 }
 
 /** By name in shot/tools. */
-export type ToolName = 'look' | 'split' | 'area' | 'place' | 'corners' | 'note' | 'track' | 'line'
+export type ToolName = 'look' | 'split' | 'area' | 'place' | 'corners' | 'note' | 'track' | 'line' | 'region'
 
 export interface ScreenState {
   readonly tool: ToolName

@@ -1,0 +1,135 @@
+import type { Matrix3 } from '../graph/steps'
+import type { Window } from '../image/window'
+import { inverseOf, throughMatrix } from '../motion/mapping'
+import { cornersOf, placementMatrix } from '../motion/placing'
+import { randomOf } from '../test/random'
+import { smallShot } from '../test/small-shot'
+import { textureOf } from '../track/test/texture'
+import { applyEdit, type Change } from './edits'
+import { newPlacing } from './defaults'
+import { placedMatrix } from './placed'
+import { cornersOfRegion, followRegion, laidOn, nameOfRegion, newRegion, outlinedOn } from './regions'
+import { pinMatrix, trackAt } from './tracks'
+import type { Pin, Shot } from './types'
+
+/** A region in the document: its corners are tracks, found on texture that moves as is known. */
+
+const frameSize = { width: 220, height: 150 }
+const outline = [
+  [70, 45],
+  [150, 45],
+  [150, 105],
+  [70, 105],
+] as const
+const motionAt = (frame: number): Matrix3 => {
+  const n = frame - 1002
+  return placementMatrix({
+    ...{ x: 2.5 * n, y: -1.2 * n, rotation: 0.8 * n, scale: 1 + 0.01 * n },
+    ...{ stretch: 1, skew: 0, pivotX: 110, pivotY: 75 },
+  })
+}
+const texture = textureOf(3, 9)
+const plate =
+  (cut = Infinity) =>
+  (frame: number, { x: left, y: top, width, height }: Window): Promise<Float32Array> => {
+    const { normal } = randomOf(frame * 13)
+    const back = inverseOf(motionAt(frame)) as Matrix3
+    const light = new Float32Array(width * height * 4)
+    for (let i = 0; i < width * height; i++) {
+      const [x, y] = [left + (i % width) + 0.5, top + Math.floor(i / width) + 0.5]
+      const [u, v] = throughMatrix(back, x, y) as [number, number]
+      const value = frame >= cut ? 0.3 : 0.5 + 0.1 * texture(u, v) + 0.01 * normal()
+      light.set([value, value, value, 1], 4 * i)
+    }
+    return Promise.resolve(light)
+  }
+
+const shot: Shot = { ...smallShot, tracks: { byId: {} } }
+const made = (now: Shot, ...edits: readonly Change[]) =>
+  edits.reduce((before, edit) => applyEdit(before, edit).shot, now)
+const outlined = made(shot, newRegion(shot, 1002, outline, 'similarity'))
+const regionId = Object.values(outlined.tracks.byId)[0].region?.id ?? ''
+const corners = cornersOfRegion(outlined, regionId) ?? []
+const stretches = [
+  { from: 1002, to: 1006 },
+  { from: 1002, to: 1001 },
+]
+
+test('an outlined region is four tracks, set by hand, in order around it; the next has another name', () => {
+  expect(corners.map(({ points }) => points[1002])).toEqual(outline.map(([x, y]) => ({ x, y, byHand: true })))
+  expect(corners.map(({ name }) => name)).toEqual([1, 2, 3, 4].map((n) => `Region 1, corner ${n}`))
+  expect([nameOfRegion(corners[2]), outlinedOn(corners)]).toEqual(['Region 1', 1002])
+  const more = made(outlined, newRegion(outlined, 1001, outline, 'affine'))
+  expect(Object.values(more.tracks.byId).filter(({ name }) => name.startsWith('Region 2'))).toHaveLength(4)
+})
+
+test('both ways its corners are where they went, within their stated errors, as one edit', async () => {
+  const told: number[] = []
+  const edit = await followRegion(corners, stretches, {
+    ...{ light: plate(), frameSize },
+    found: (frame, points) => told.push(frame, Object.keys(points).length),
+  })
+  expect(told).toEqual([1003, 4, 1004, 4, 1005, 4, 1006, 4, 1001, 4])
+  const found = made(outlined, edit)
+  const now = cornersOfRegion(found, regionId) ?? []
+  for (const frame of [1001, 1003, 1006])
+    now.forEach((corner, i) => {
+      const [x, y] = trackAt(corner, frame)
+      const [ox, oy] = outline[i]
+      const [tx, ty] = throughMatrix(motionAt(frame), ox, oy) as [number, number]
+      const point = corner.points[frame]
+      if ('byHand' in point) throw new Error('it was found')
+      expect(Math.abs(x - tx)).toBeLessThan(4 * point.across + 0.003)
+      expect(Math.abs(y - ty)).toBeLessThan(4 * point.down + 0.003)
+      expect(point.across).toBeLessThan(0.1)
+      expect(point.likeness).toBeGreaterThan(0.8)
+    })
+  // What is pinned to it goes where the region went, in perspective as well.
+  const pin: Pin = { tracks: now.map(({ id }) => id), frame: 1002, by: 'homography' }
+  const [x, y] = throughMatrix(pinMatrix(found, pin, 1006), 110, 75) as [number, number]
+  const [tx, ty] = throughMatrix(motionAt(1006), 110, 75) as [number, number]
+  expect(Math.hypot(x - tx, y - ty)).toBeLessThan(0.1)
+})
+
+test('a corner that was set by hand elsewhere stays, and where it is cut the region is lost with the reason', async () => {
+  const byHand = { x: 151, y: 46, byHand: true } as const
+  const nudged = made(outlined, { kind: 'set-track-points', track: corners[1].id, points: { 1004: byHand } })
+  const edit = await followRegion(cornersOfRegion(nudged, regionId) ?? [], [{ from: 1002, to: 1008 }], {
+    ...{ light: plate(1006), frameSize },
+  })
+  const now = cornersOfRegion(made(nudged, edit), regionId) ?? []
+  expect(now[1].points[1004]).toEqual(byHand)
+  expect(now.map(({ lost }) => Object.keys(lost ?? {}))).toEqual([['1006'], ['1006'], ['1006'], ['1006']])
+  expect(Object.keys(now[0].points)).toEqual(['1002', '1003', '1004', '1005'])
+})
+
+test('a picture laid on it fills its corners, and goes with them in perspective', async () => {
+  const found = made(outlined, await followRegion(corners, stretches, { light: plate(), frameSize }))
+  const box = { x: 10, y: 20, width: 60, height: 40 }
+  const placed = made(found, { kind: 'place-element', element: 'cg', placing: newPlacing(box, { x: [5] }) } as Change)
+  const now = cornersOfRegion(placed, regionId) ?? []
+  const edit = laidOn(placed, placed.elements.byId.cg, now, 1002)
+  if (!edit) throw new Error('it was not laid')
+  const laid = made(placed, edit)
+  const off = (frame: number) =>
+    Math.max(
+      ...cornersOf(box).map(([x, y], i) => {
+        const [px, py] = throughMatrix(placedMatrix(laid, 'cg', frame) as Matrix3, x, y) as [number, number]
+        const [tx, ty] = trackAt(now[i], frame)
+        return Math.hypot(px - tx, py - ty)
+      }),
+    )
+  expect(off(1002)).toBeLessThan(1e-6)
+  expect(off(1006)).toBeLessThan(0.05)
+  // Before it was tracked there, it is not known where that would be.
+  expect(laidOn(placed, placed.elements.byId.cg, now, 1012)).toBeNull()
+})
+
+test('with a corner gone it is no region any more, and only a corner has a region’s model', () => {
+  const less = made(outlined, { kind: 'remove-track', track: corners[0].id })
+  expect(cornersOfRegion(less, regionId)).toBeNull()
+  const affine = made(outlined, { kind: 'set-track', track: corners[0].id, changes: { regionModel: 'affine' } })
+  expect(affine.tracks.byId[corners[0].id].region?.model).toBe('affine')
+  const plain = { kind: 'set-track', track: 'corner', changes: { regionModel: 'affine' } } as const
+  expect(() => made(smallShot, plain)).toThrow('is no corner of a region')
+})

@@ -1,0 +1,110 @@
+import type { Browser, Page } from 'playwright-core'
+import { throughMatrix } from '../core/motion/mapping'
+import { cornersOfRegion, placedMatrix, trackAt, type Shot, type Track } from '../core/shot'
+import { ask, DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
+import { launch, screen, waitForPicture } from './driving/chromium'
+import { card, element, picture, saving } from './driving/screen'
+
+/** A region of the plate is outlined, tracked as a whole, and an element is laid on it, in a browser; undone step by step. */
+
+const data = new DataFolder()
+let server: RunningServer
+let browser: Browser
+let page: Page
+
+beforeAll(async () => {
+  server = await runServer(await newDatabase(), data.path)
+  browser = await launch()
+  page = await browser.newPage({ viewport: screen })
+  await page.goto(server.url)
+  await page.getByRole('link', { name: 'quay-010' }).click()
+  await waitForPicture(page)
+  await element(page, 'Diving bell').waitFor()
+})
+afterAll(async () => {
+  await browser.close()
+  await server.stop()
+  data.remove()
+})
+
+const button = (name: string | RegExp) => page.getByRole('button', { name, exact: typeof name === 'string' })
+const shotNow = async (): Promise<Shot> => {
+  await saving(page)
+    .getByText(/^Saved/)
+    .waitFor()
+  return (await ask<{ shot: Shot }>(server, `/api/shots/${page.url().split('/').at(-1) ?? ''}`)).body.shot
+}
+const cornersNow = async (): Promise<readonly Track[]> => {
+  const shot = await shotNow()
+  const region = Object.values(shot.tracks.byId).find((one) => one.region)?.region?.id
+  return (region !== undefined && cornersOfRegion(shot, region)) || []
+}
+
+test('a box over the crates becomes a region, tracked in perspective on every frame as one step', async () => {
+  await button(/^▸ Sources/).click()
+  await button('Outline a region').click()
+  const place = await picture(page).boundingBox()
+  if (!place) throw new Error('There is no picture.')
+  const zoom = place.width / 640
+  const at = (x: number, y: number) => [place.x + x * zoom, place.y + y * zoom] as const
+  await page.mouse.move(...at(20, 190))
+  await page.mouse.down()
+  await page.mouse.move(...at(60, 230))
+  await page.mouse.move(...at(92, 280))
+  await page.mouse.up()
+  await card(page).getByText('Known on 1 of 6 frames').waitFor()
+  await page.keyboard.press('Escape')
+  await button('Both ways').click()
+  await card(page).getByText('Known on all 6 frames.').waitFor({ timeout: 30_000 })
+  const corners = await cornersNow()
+  expect(corners.map(({ points }) => Object.keys(points).length)).toEqual([6, 6, 6, 6])
+  // It is the camera that sways: all corners go nearly the same way.
+  const ways = corners.map((one) => trackAt(one, 1006).map((value, axis) => value - trackAt(one, 1001)[axis]))
+  for (const [x, y] of ways) {
+    expect(Math.abs(x - ways[0][0])).toBeLessThan(0.6)
+    expect(Math.abs(y - ways[0][1])).toBeLessThan(0.6)
+  }
+  await page.keyboard.press('Control+z')
+  await card(page).getByText('Known on 1 of 6 frames').waitFor()
+  await page.keyboard.press('Control+Shift+z')
+  await card(page).getByText('Known on all 6 frames.').waitFor()
+})
+
+test('an element is pinned to it as a whole and laid on it: its corners lie on the region’s, on every frame', async () => {
+  await element(page, 'Bell in wet stone').click()
+  await button('Place: move, turn, scale').click()
+  await page.getByRole('checkbox', { name: 'Region 1' }).check()
+  await button('Lay it on region 1').click()
+  const shot = await shotNow()
+  const corners = await cornersNow()
+  const laid = Object.values(shot.elements.byId).find(({ name }) => name === 'Bell in wet stone')
+  const { x, y, width, height } = laid?.placing?.box ?? { x: 0, y: 0, width: 0, height: 0 }
+  const box = [
+    [x, y],
+    [x + width, y],
+    [x + width, y + height],
+    [x, y + height],
+  ] as const
+  for (const frame of [1001, 1006])
+    box.forEach(([bx, by], i) => {
+      const matrix = placedMatrix(shot, laid?.id ?? '', frame)
+      const [px, py] = throughMatrix(matrix as never, bx, by) as [number, number]
+      const [tx, ty] = trackAt(corners[i], frame)
+      expect(Math.hypot(px - tx, py - ty)).toBeLessThan(0.05)
+    })
+  await page.keyboard.press('Control+z')
+  await page.keyboard.press('Control+z')
+  expect(Object.values((await shotNow()).elements.byId).some(({ placing }) => placing?.pin)).toBe(false)
+})
+
+test('removed, it is gone as a whole', async () => {
+  await button(/^▸ Sources|^▾ Sources/).click()
+  await page
+    .getByRole('group', { name: 'Tracks' })
+    .getByRole('button', { name: /^Region 1/ })
+    .click()
+  await button('Remove this region').click()
+  expect(await cornersNow()).toEqual([])
+  await page.keyboard.press('Control+z')
+  expect(await cornersNow()).toHaveLength(4)
+})
