@@ -1,4 +1,5 @@
 import { bent } from '../motion/lens'
+import { randomOf } from '../test/random'
 import { bowOf, foldOverCorner, lensFromLines, LinesTellNothingError, unbent, type Line } from './lens-from-lines'
 import { cornersOff, folding, frame, knownLenses, lensOf, linesThrough } from './test/known-lenses'
 
@@ -49,6 +50,21 @@ describe('a lens from lines that ought to be straight', () => {
     const found = lensFromLines([...arcs, ...straight], { frame, choose: true })
     expect(found.used).toEqual(straight.map((_, i) => i + 3))
     expect(cornersOff(found.lens, truth)).toBeLessThanOrEqual(0.3)
+  })
+
+  it('leaves no line of a grid out that a lens bends a little: its outermost tell most', () => {
+    const truth = lensOf({ k1: -0.018, k2: 0.0013, centre: [643.5, 357.75] })
+    const { normal } = randomOf(2)
+    const along = (of: (t: number) => readonly [number, number]): Line =>
+      Array.from({ length: 32 }, (_, i) => {
+        const [x, y] = bent(truth, of(i / 31))
+        return [x + 0.05 * normal(), y + 0.05 * normal()] as const
+      })
+    const lines = [
+      ...Array.from({ length: 11 }, (_, i) => along((t) => [20 + 1240 * t, 40 + 64 * i])),
+      ...Array.from({ length: 20 }, (_, i) => along((t) => [32 + 64 * i, 20 + 680 * t])),
+    ]
+    expect(lensFromLines(lines, { frame, choose: true }).used).toHaveLength(lines.length)
   })
 
   it('leaves tangential terms alone unless asked, and finds them when asked', () => {

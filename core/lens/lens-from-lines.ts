@@ -201,6 +201,8 @@ function residuals(lens: Lens, lines: readonly Line[]): Float64Array | null {
   return out
 }
 
+/** Of the way from the middle to a corner: where nothing is bent yet the lines do not tell the centre, and it would run away. */
+const farthestCentre = 0.5
 /** A place farther off than this counts less (Huber 1964), in pixels. */
 const farOff = 0.6
 const costOf = (left: Float64Array) =>
@@ -232,7 +234,10 @@ function rmsOf(lens: Lens, lines: readonly Line[]): Fitted | null {
 function descended(lines: readonly Line[], start: Lens, numbers: readonly LensNumber[]): Lens | null {
   const count = numbers.length
   const values = numbers.map((name) => (name === 'centreX' || name === 'centreY' ? 0 : start[name]))
-  const of = (at: readonly number[]) => residuals(withNumbers(start, numbers, at), lines)
+  const of = (at: readonly number[]) =>
+    numbers.some((name, i) => name.startsWith('centre') && abs(at[i]) > farthestCentre)
+      ? null
+      : residuals(withNumbers(start, numbers, at), lines)
   let best = values
   let left = of(best)
   if (!left) return null
@@ -342,11 +347,19 @@ function chosen(lines: readonly Line[], usable: readonly number[], start: Lens):
     const some = straightBy({ ...start, k1 }, mostUnlike * usualError * 2)
     if (weight(some) > weight(best)) best = some
   }
+  let from = begun(
+    best.map((i) => lines[i]),
+    start,
+  )
   for (const numbers of [families[1], families[2], families[3], families[3]]) {
     if (best.length <= numbers.length) break
-    const some = best.map((i) => lines[i])
-    const fit = fitted(some, begun(some, start), numbers)
+    const fit = fitted(
+      best.map((i) => lines[i]),
+      from,
+      numbers,
+    )
     if (!fit) break
+    from = fit.lens
     best = straightBy(fit.lens, mostUnlike * max(usualError, min(fit.rms, 2 * usualError)))
   }
   if (best.length < fewestLines)
