@@ -3,7 +3,8 @@
 import type { Express } from 'express'
 import { array, boolean, number, object, string, ValidationError } from 'yup'
 import { filesIn } from '../core/plan/catalog'
-import { findLines, lensFromLines, lineAlong, type Line, type MapLeads } from '../core/lens'
+import { findLines, lensFromLines, lineAlong, type Line } from '../core/lens'
+import type { LensLeads } from '../core/motion/lens'
 import { valuesAt } from '../core/plan/values'
 import { find, mostFrameNumber, mostLines, mostPixelsASide, mostStrokePoints } from '../core/shot'
 import { lensOf, treatments } from '../core/treatments'
@@ -33,7 +34,7 @@ const lensBody = object({
 const mapQuery = object({
   treatment: string().max(64).required(),
   frame: number().integer().min(-mostFrameNumber).max(mostFrameNumber).required(),
-  leads: string<MapLeads>().oneOf(['to-straight', 'to-bent']).required(),
+  leads: string<LensLeads>().oneOf(['to-straight', 'to-bent']).required(),
 })
 
 export function addLensRoutes(app: Express, { store, engineFor, configuration }: Service): void {

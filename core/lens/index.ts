@@ -12,5 +12,5 @@ export {
   type Line,
   type LinesGiven,
 } from './lens-from-lines'
-export { mapOf, numbersOf, overscanOf, type MapLeads } from './lens-files'
+export { mapOf, numbersOf, overscanOf } from './lens-files'
 export { lineAlong } from './line-along'

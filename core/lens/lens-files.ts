@@ -2,9 +2,7 @@
 
 import type { Planes } from '../image/planes'
 import type { Window } from '../image/window'
-import { bent, straightener, type Lens } from '../motion/lens'
-
-export type MapLeads = 'to-straight' | 'to-bent'
+import { eachPlace, straightener, type Lens, type LensLeads } from '../motion/lens'
 
 interface Size {
   readonly width: number
@@ -39,19 +37,15 @@ export function overscanOf(lens: Lens, { width, height }: Size): Window | null {
  *   pixel of the straight picture, where it lies in the plate, over the overscan
  * @returns two channels of 32 bits; no number where the lens shows nothing
  */
-export function mapOf(lens: Lens, frame: Size, leads: MapLeads): Planes {
+export function mapOf(lens: Lens, frame: Size, leads: LensLeads): Planes {
   const display = { x: 0, y: 0, width: frame.width, height: frame.height }
   const window = leads === 'to-bent' ? (overscanOf(lens, frame) ?? display) : display
-  const back = straightener(lens)
   const across = new Float32Array(window.width * window.height)
   const down = new Float32Array(across.length)
-  for (let row = 0, i = 0; row < window.height; row++)
-    for (let column = 0; column < window.width; column++, i++) {
-      const [x, y] = [window.x + column + 0.5, window.y + row + 0.5]
-      const place = leads === 'to-bent' ? bent(lens, [x, y]) : back(x, y)
-      across[i] = place ? place[0] / frame.width : NaN
-      down[i] = place ? place[1] / frame.height : NaN
-    }
+  eachPlace({ lens, leads, window }, (i, _x, _y, place) => {
+    across[i] = place ? place[0] / frame.width : NaN
+    down[i] = place ? place[1] / frame.height : NaN
+  })
   return {
     displayWindow: display,
     dataWindow: window,

@@ -1,8 +1,8 @@
 /** The border that a moved picture brings into the frame: where the plate ends, nothing is. */
 
 import { throughMatrix } from '../motion/mapping'
-import { outputMatrix } from './element'
 import type { Planning } from './memo'
+import { outputMatrix } from './whole'
 
 export interface Border {
   /** how far it comes in at most, in pixels of the plate, and on which frame; 0: nowhere */

@@ -1,22 +1,9 @@
 /** One element at a time: its input, its treatments in its own pixels, one mapping, its treatments in the frame. */
 
 import { workingSpaces } from '../colour'
-import {
-  colour,
-  combine,
-  identity,
-  mix,
-  resample,
-  type Beyond,
-  type Draw,
-  type Mapping,
-  type Matrix3,
-  type Step,
-} from '../graph/steps'
+import { colour, mix, resample, type Beyond, type Draw, type Step } from '../graph/steps'
 import { reduceWindow, type Window } from '../image/window'
 import { valueAt, type Curve } from '../motion/curve'
-import { composed, isIdentity } from '../motion/mapping'
-import { atScale } from '../motion/placing'
 import { blends } from '../set/blends'
 import {
   faultOfPin,
@@ -88,7 +75,7 @@ function planElement(planning: Planning, id: string, time: number, inside?: Step
   }
 }
 
-interface ActiveUse {
+export interface ActiveUse {
   readonly use: Use
   readonly settings: TreatmentSettings
   readonly treatment: Treatment
@@ -153,7 +140,7 @@ function glassOf(planning: Planning, element: Element, takes: 'rgba' | 'scalar',
 }
 
 /** Uses that are on, with what they use, in order. */
-function activeUses(planning: Planning, owner: Use['owner'], problems: Problem[]): ActiveUse[] {
+export function activeUses(planning: Planning, owner: Use['owner'], problems: Problem[]): ActiveUse[] {
   const { memo } = planning
   return memo
     .read(planning, ({ shot }) => usesOf(shot, owner))
@@ -180,7 +167,7 @@ export function frameWindow(planning: Planning): Window {
   return reduceWindow({ x: 0, y: 0, ...frameSize }, planning.scale)
 }
 
-function surroundingsOf(planning: Planning, time: number, owner: string, opaque: boolean): Surroundings {
+export function surroundingsOf(planning: Planning, time: number, owner: string, opaque: boolean): Surroundings {
   const { memo, scale } = planning
   const seed = memo.read(planning, ({ shot }) => shot.seed)
   const working = workingSpaces[memo.read(planning, ({ shot }) => shot.workingSpace)]
@@ -193,7 +180,7 @@ function surroundingsOf(planning: Planning, time: number, owner: string, opaque:
 const none = {}
 const noPoints: Surroundings['points'] = []
 
-interface Walk {
+export interface Walk {
   readonly planning: Planning
   readonly time: number
   /** what is around each treatment, which adds what is its own */
@@ -206,7 +193,7 @@ interface Walk {
 /** A share that may be keyed: a curve may leave its range between two keyframes. */
 const shareAt = (curve: Curve | undefined, time: number) => Math.min(1, Math.max(0, valueAt(curve ?? 1, time)))
 
-function treat(walk: Walk, input: Step, { use, settings, treatment }: ActiveUse): Step {
+export function treat(walk: Walk, input: Step, { use, settings, treatment }: ActiveUse): Step {
   if (treatment.side === 'mapping') return input
   const sources = sourcesOf(walk, use, settings, treatment)
   if (!sources) return input
@@ -215,7 +202,7 @@ function treat(walk: Walk, input: Step, { use, settings, treatment }: ActiveUse)
 }
 
 /** A treatment's settings at the time; a problem where they cannot mean anything. */
-function given(
+export function given(
   walk: Walk,
   use: Use,
   { parameters, choices = none, points: all, pin }: TreatmentSettings,
@@ -262,7 +249,7 @@ const isForComparing = (planning: Planning, id: string) =>
   planning.memo.read(planning, ({ shot }) => find(shot.sources, id)?.forComparing) === true
 
 /** @returns null, with a problem, where a source that it reads is wanting */
-function sourcesOf(walk: Walk, use: Use, settings: TreatmentSettings, { label, sources }: Treatment) {
+export function sourcesOf(walk: Walk, use: Use, settings: TreatmentSettings, { label, sources }: Treatment) {
   if (!sources) return none
   const found = sources.map(({ name, takes }) => {
     const id = settings.sources?.[name]
@@ -316,7 +303,7 @@ function matteAt(walk: Walk, matte: NonNullable<Limit['matte']>): Step | null {
  * @param lies where it lies without the lens
  * @returns with the mapping as a whole, for mattes that move along
  */
-function moveThrough(
+export function moveThrough(
   walk: Walk,
   input: Step,
   lies: Moved,
@@ -340,78 +327,4 @@ function moveThrough(
     moved = unmoved
   }
   return { step: sampled(step, moved), moved }
-}
-
-/** Whether anything is done to the picture by the sensor. */
-export function hasSensor(planning: Planning): boolean {
-  return usesOf(planning.shot, { kind: 'sensor' }).some(({ on }) => on)
-}
-
-/**
- * What the recording does to the picture where it is not the plate, which has been recorded.
- *
- * @param share how much of the plate's light is left
- */
-export function recorded(
-  planning: Planning,
-  composite: Step,
-  plate: Step,
-  share: Step,
-  time: number,
-  problems: Problem[],
-): Step {
-  const uses = activeUses(planning, { kind: 'sensor' }, problems)
-  const surroundings = { ...surroundingsOf(planning, time, 'sensor', true), recorded: { plate, share } }
-  const walk: Walk = { planning, time, surroundings, problems, moved: null }
-  return uses.reduce((step, one) => {
-    const treated = treat(walk, step, one)
-    const exact = treated === step || ('sparesPlate' in one.treatment && one.treatment.sparesPlate && !one.use.limit)
-    return exact ? treated : combine('where-changed', [step, treated, plate])
-  }, composite)
-}
-
-const ofFinish = (planning: Planning, time: number, problems: Problem[]) => {
-  const surroundings = surroundingsOf(planning, time, 'finish', true)
-  const walk: Walk = { planning, time, surroundings, problems, moved: null }
-  return { walk, uses: activeUses(planning, { kind: 'finish' }, problems) }
-}
-
-/** Treatments of the whole picture, after everything was blended, moved and recorded. */
-export function treatedFinish(planning: Planning, composite: Step, time: number, problems: Problem[]): Step {
-  const { walk, uses } = ofFinish(planning, time, problems)
-  return uses
-    .filter(({ treatment }) => treatment.side !== 'mapping')
-    .reduce((step, one) => treat(walk, step, one), composite)
-}
-
-/**
- * How the finish moves the whole picture, as one sampling: stabilised, reframed. It comes before the sensor, so that grain is
- * the recording's, not enlarged.
- *
- * @returns what moves a picture of the frame; null where nothing does
- */
-export function movedFinish(planning: Planning, time: number, problems: Problem[]): ((picture: Step) => Step) | null {
-  const { walk, uses } = ofFinish(planning, time, problems)
-  const moving = uses.filter(({ treatment }) => treatment.side === 'mapping')
-  return moving.length === 0 ? null : (picture) => moveThrough(walk, picture, unmoved, moving).step
-}
-
-/**
- * From a pixel of the whole picture as it is delivered to one of the plate, full scale, as far as a matrix says it.
- *
- * @returns null where they are the same, or a lens or a limit is in the way
- */
-export function outputMatrix(planning: Planning, time: number): Matrix3 | null {
-  const { walk, uses } = ofFinish(planning, time, [])
-  const moving = uses.filter(({ treatment, use }) => treatment.side === 'mapping' && !use.limit)
-  let mapping: Mapping = { field: null, matrix: identity }
-  for (const { use, settings, treatment } of moving) {
-    const sources = treatment.side === 'mapping' ? sourcesOf(walk, use, settings, treatment) : null
-    if (!sources || treatment.side !== 'mapping') continue
-    const next = treatment.mapping(...given(walk, use, settings, treatment, sources))
-    const together = composed(next, mapping)
-    if (!together || together.field || together.warp) return null
-    mapping = together
-  }
-  return isIdentity(mapping.matrix) ? null : atScale(mapping.matrix, 1 / planning.scale)
 }

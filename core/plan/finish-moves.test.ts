@@ -5,9 +5,9 @@ import { localEngine } from '../test/local-engine'
 import { edited, light, only, plan, window } from '../test/planned'
 import { allThere, frameSize, pictureOf, smallShot, treated } from '../test/small-shot'
 import { lightIn } from '../test/windows'
-import { outputMatrix } from './element'
 import { PlanMemo } from './memo'
 import { planInPlate } from './plan'
+import { outputMatrix } from './whole'
 
 /** Stabilised and reframed: the whole picture is moved once, before the sensor. The corner's track goes by 2.5, -0.5 from 1001 to 1002. */
 

@@ -21,10 +21,11 @@ import {
 } from '../shot'
 import { treatments } from '../treatments'
 import type { Files } from './catalog'
-import { elementAt, frameWindow, hasSensor, movedFinish, recorded, treatedFinish } from './element'
+import { elementAt, frameWindow } from './element'
 import { PlanMemo, type Planning } from './memo'
 import { sourceNode } from './source-node'
 import { valuesAt } from './values'
+import { hasSensor, movedFinish, recorded, treatedFinish } from './whole'
 import type { Problem } from './problem'
 
 export interface FramePlan {

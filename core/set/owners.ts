@@ -1,6 +1,12 @@
 /** Parameters of what is neither a treatment nor a blend: elements, where they lie, their inputs, limits, the shutter. */
 
-import type { ChoiceDescription, Description, ParameterDescription, PointsDescription } from '../treatments/description'
+import {
+  oneNumber,
+  type ChoiceDescription,
+  type Description,
+  type ParameterDescription,
+  type PointsDescription,
+} from '../treatments/description'
 
 const exposure: ParameterDescription = {
   name: 'exposure',
@@ -52,31 +58,24 @@ export const limitDescription: Description = {
   parameters: [share('amount', 'Amount', 'At 0 the pixels stay as they were, at 1 they are the treatment’s.')],
 }
 
-const number = (
-  name: string,
-  label: string,
-  help: string,
-  unit: string,
-  [least, most, step, initial]: readonly [number, number, number, number],
-): ParameterDescription => ({ name, label, help, channels: 1, unit, least, most, step, initial })
 /** Of what is moved by hand: keyframes of it go on smoothly. */
-const moving = (...of: Parameters<typeof number>): ParameterDescription => ({ ...number(...of), way: 'smooth' })
+const moving = (...of: Parameters<typeof oneNumber>): ParameterDescription => ({ ...oneNumber(...of), way: 'smooth' })
 
-const angle = number(
+const angle = oneNumber(
   'angle',
   'Shutter angle',
   'How long the shutter is open: 360 is the whole of a frame.',
   '°',
   [0, 720, 1, 180],
 )
-const opens = number(
+const opens = oneNumber(
   'opens',
   'Opens at',
   'When the shutter opens, from the frame’s own time: −90 with 180 is around it.',
   '°',
   [-720, 720, 1, -90],
 )
-const samples = number(
+const samples = oneNumber(
   'samples',
   'Most samples',
   'As many as the motion needs are taken, and no more than these.',
@@ -148,7 +147,7 @@ const stop: PointsDescription = {
   label: 'Stop',
   help: 'A colour at a place of the gradient.',
   parameters: [
-    number('at', 'Place', 'From the start, 0, to the end, 1.', '', [0, 1, 0.005, 0]),
+    oneNumber('at', 'Place', 'From the start, 0, to the end, 1.', '', [0, 1, 0.005, 0]),
     { ...tint, help: 'Scene-linear light of each channel, before coverage.', initial: 0.18 },
     share('alpha', 'Alpha', 'Coverage.'),
   ],
@@ -194,11 +193,11 @@ export const inputDescriptions = {
     help: 'Soft clouds that drift and change: smoke, haze, uneven light.',
     parameters: [
       { ...tint, help: 'Scene-linear light where the noise is 1, before coverage.', initial: 0.18 },
-      number('size', 'Size', 'Width of the largest clouds.', 'px', [2, 4096, 1, 120]),
-      { ...number('flatness', 'Flatness', 'Above 1 the clouds lie flat.', '×', [0.05, 20, 0.01, 1]) },
-      number('octaves', 'Detail', 'How many finer layers, each half as large and half as strong.', '', [1, 8, 1, 4]),
-      number('middle', 'Middle', 'What of the noise becomes half; more leaves less of it.', '', [0, 1, 0.005, 0.5]),
-      number('contrast', 'Contrast', 'How hard its edges are.', '×', [0, 16, 0.01, 1]),
+      oneNumber('size', 'Size', 'Width of the largest clouds.', 'px', [2, 4096, 1, 120]),
+      { ...oneNumber('flatness', 'Flatness', 'Above 1 the clouds lie flat.', '×', [0.05, 20, 0.01, 1]) },
+      oneNumber('octaves', 'Detail', 'How many finer layers, each half as large and half as strong.', '', [1, 8, 1, 4]),
+      oneNumber('middle', 'Middle', 'What of the noise becomes half; more leaves less of it.', '', [0, 1, 0.005, 0.5]),
+      oneNumber('contrast', 'Contrast', 'How hard its edges are.', '×', [0, 16, 0.01, 1]),
       px('driftX', 'Drift x', 'How far the clouds have moved to the right: give it a rate.'),
       px('driftY', 'Drift y', 'How far the clouds have moved down: give it a rate.'),
       moving('change', 'Change', 'How far the clouds have changed: give it a rate.', '', [-100_000, 100_000, 0.01, 0]),

@@ -4,7 +4,6 @@ import { array, boolean, lazy, mixed, number, object, string, ValidationError, t
 import { encodingNames, primariesNames, workingSpaces } from '../colour'
 import { witnessPurposes } from '../match'
 import { beyonds, ways } from '../motion/curve'
-import { motionModels, pointsNeeded, type MotionModel } from '../motion/fitted-motion'
 import { resampling } from '../kernels/kernels'
 import { blendKinds, blends } from '../set/blends'
 import {
@@ -15,12 +14,16 @@ import {
   shutterDescription,
   type InputKind,
 } from '../set/owners'
-import { patternModels, regionModels } from '../track/pattern-models'
 import { treatmentKinds, treatments, type Description } from '../treatments'
 import { find } from './find'
-import { mostFrameNumber, mostFrames, mostPixelsASide, mostStrokePoints } from './limits'
+import { mostPixelsASide } from './limits'
 import { migrated } from './migrate'
+import { strokeSchema, lineSchema, pinSchema, trackSchema } from './schema-of-places'
+import { finite, frameNumber, id, integer, rank, record, shape, table, text } from './schema-parts'
 import { labelColours, schemaVersion, shotWide, type Shot } from './types'
+
+export * from './schema-of-places'
+export { byFrame, byName, id, idPattern, ifThere, orNull, text } from './schema-parts'
 
 /** The document breaks a rule; the message says which, and where. */
 export class InvalidShotError extends Error {
@@ -31,45 +34,6 @@ export class InvalidShotError extends Error {
   ) {
     super(`${file} is not a usable shot document: ${faults.join('; ')}. Correct it, or take an earlier revision.`)
   }
-}
-
-const integer = () => number().strict().integer().required()
-const frameNumber = () => integer().min(-mostFrameNumber).max(mostFrameNumber)
-export const text = () => string().strict().trim().min(1).max(200).required()
-export const idPattern = /^[a-z0-9][a-z0-9-]{0,63}$/
-export const id = () =>
-  string().strict().matches(idPattern, '${path} must be lower-case letters, digits and dashes').required()
-const rank = () => string().strict().min(1).max(500).required()
-const finite = () =>
-  number()
-    .strict()
-    .test('finite', '${path} must be a finite number', (value) => value === undefined || Number.isFinite(value))
-    .required()
-const shape = <T extends Parameters<typeof object>[0]>(fields: T) => object(fields).noUnknown().strict()
-
-/** Records by name, each value checked by a schema; `nameOf` what is wrong with a name, or null. */
-function record(one: Schema, nameOf: (name: string) => string | null): Schema {
-  return lazy((value: unknown) => {
-    if (value === null || typeof value !== 'object' || Array.isArray(value)) return object().strict().required()
-    const names = Object.keys(value)
-    const fault = names.map(nameOf).find((said) => said !== null)
-    if (fault) return mixed().test('names', `\${path} ${fault}`, () => false)
-    return object(Object.fromEntries(names.map((name) => [name, one])))
-      .noUnknown()
-      .strict()
-      .required()
-  }) as unknown as Schema
-}
-
-/** A table of things, each under its own id. */
-function table(thing: Schema): Schema {
-  const byId = record(thing, (name) => (idPattern.test(name) ? null : `has a thing with the id "${name}"`))
-  return shape({ byId })
-    .required()
-    .test('own ids', (value: { byId?: Record<string, { id?: unknown }> }, context) => {
-      const other = Object.entries(value?.byId ?? {}).find(([name, one]) => one?.id !== name)
-      return other ? context.createError({ message: `${context.path}: "${other[0]}" has another id inside` }) : true
-    }) as unknown as Schema
 }
 
 /** One keyframe as it is stored. */
@@ -149,38 +113,6 @@ function sourcesOf({ sources = [] }: Description): Schema {
   if (sources.length === 0) return mixed().oneOf([undefined], '${path} names sources that the treatment does not read')
   return shape(Object.fromEntries(sources.map(({ name }) => [name, id()]))).required()
 }
-
-const coordinate = () => finite().min(-mostPixelsASide).max(mostPixelsASide)
-const stroke = () => ({
-  id: id(),
-  points: array(coordinate())
-    .strict()
-    .min(4)
-    .max(2 * mostStrokePoints)
-    .test('pairs', '${path} must hold pairs of numbers', (value) => (value?.length ?? 0) % 2 === 0)
-    .required(),
-})
-export const strokeSchema = shape(stroke()).required()
-export const lineSchema = shape({
-  ...stroke(),
-  frame: frameNumber(),
-  source: id().notRequired(),
-}).required()
-
-export const pinSchema = () =>
-  shape({
-    tracks: array(id()).strict().min(1).max(200).required(),
-    frame: frameNumber(),
-    by: string()
-      .oneOf([...motionModels])
-      .required(),
-    beyond: string().oneOf(['gone']),
-  }).test(
-    'enough',
-    '${path} has fewer tracks than it takes',
-    (value: { by?: string; tracks?: readonly unknown[] } | null | undefined) =>
-      !value || (value.tracks?.length ?? 0) >= (pointsNeeded[value.by as MotionModel] ?? 0),
-  )
 
 export const treatmentSchema = lazy((value: { kind?: string } | undefined) => {
   const kind = treatmentKinds.find((known) => known === value?.kind)
@@ -453,57 +385,6 @@ export const referenceObjectSchema = shape({
   ...{ id: id(), name: text(), rank: rank() },
   ...{ photographed: id(), rendered: id(), insteadOf: id() },
 }).required()
-
-export const trackRadius = () => integer().min(3).max(60)
-export const trackSearch = () => integer().min(1).max(120)
-export const patternModel = () =>
-  string()
-    .oneOf([...patternModels])
-    .required()
-export const trackPointSchema = lazy((value: { byHand?: unknown } | undefined) =>
-  shape({
-    ...{ x: coordinate(), y: coordinate() },
-    ...(value?.byHand === undefined
-      ? { across: finite().min(0), down: finite().min(0), likeness: finite().min(-1).max(1) }
-      : { byHand: boolean().strict().oneOf([true]).required() }),
-  }).required(),
-) as unknown as Schema
-export const lostWhy = () => string().strict().min(1).max(300).required()
-/** A schema of its own, or nothing. */
-export const orNull = (one: Schema): Schema =>
-  lazy((value: unknown) => (value === null ? mixed().nullable() : one)) as unknown as Schema
-export const ifThere = (one: Schema): Schema =>
-  lazy((value: unknown) => (value === undefined ? mixed() : one)) as unknown as Schema
-/** Of things by their ids. */
-export const byName = (one: Schema): Schema =>
-  record(one, (name) => (idPattern.test(name) ? null : `has the id "${name}": lower-case letters, digits and dashes`))
-/** Of a track, by frame. */
-export const byFrame = (one: Schema): Schema =>
-  record(one, (name) => (/^-?\d{1,9}$/.test(name) ? null : `has a place at "${name}"`))
-export const trackSchema = shape({
-  ...{ id: id(), name: text(), rank: rank() },
-  ...{ model: patternModel(), radius: trackRadius(), search: trackSearch() },
-  points: byFrame(trackPointSchema),
-  lost: ifThere(byFrame(lostWhy())),
-  region: shape({
-    id: id(),
-    corner: integer().min(0).max(3),
-    model: string()
-      .oneOf([...regionModels])
-      .required(),
-  })
-    .optional()
-    .default(undefined),
-})
-  .test(
-    'some',
-    '${path} must have a place on a frame, and no more than there can be frames',
-    (value: { points?: object } | undefined) => {
-      const count = Object.keys(value?.points ?? {}).length
-      return value?.points === undefined || (count > 0 && count <= mostFrames)
-    },
-  )
-  .required()
 
 export const trySchema = shape({ id: id(), name: text(), rank: rank(), ...arrangement() }).required()
 

@@ -16,6 +16,15 @@ export interface ParameterDescription {
   readonly way?: 'smooth'
 }
 
+/** A parameter that is one number for all channels. @param range least, most, step, and what it is at first */
+export const oneNumber = (
+  name: string,
+  label: string,
+  help: string,
+  unit: string,
+  [least, most, step, initial]: readonly [number, number, number, number],
+): ParameterDescription => ({ name, label, help, channels: 1, unit, least, most, step, initial })
+
 /** One of a few, by name. */
 export interface ChoiceDescription {
   readonly name: string

@@ -4,16 +4,8 @@ import { lensField, type Lens } from '../graph/steps'
 import type { Window } from '../image/window'
 import { byField, unmoved } from '../motion/mapping'
 import { farthestSeen } from '../motion/lens'
-import type { ParameterDescription } from './description'
+import { oneNumber } from './description'
 import type { MappingTreatment, ParameterValues } from './treatment'
-
-const number = (
-  name: string,
-  label: string,
-  help: string,
-  unit: string,
-  [least, most, step, initial]: readonly [number, number, number, number],
-): ParameterDescription => ({ name, label, help, channels: 1, unit, least, most, step, initial })
 
 /** Corners lie one unit from the middle, unless the unit is changed: a few tenths bend much. */
 const bend = [-4, 4, 0.0005, 0] as const
@@ -27,21 +19,21 @@ export const lens: MappingTreatment<'lens'> = {
   side: 'mapping',
   lines: true,
   parameters: [
-    number('k1', 'Bend k1', 'With the square of the distance from the centre; below 0 it is a barrel.', '', bend),
-    number('k2', 'Bend k2', 'With the fourth power of the distance.', '', bend),
-    number('k3', 'Bend k3', 'With the sixth power of the distance.', '', bend),
-    number('x', 'Centre x', 'Right of the middle of the frame.', 'px', [-65_536, 65_536, 0.25, 0]),
-    number('y', 'Centre y', 'Below the middle of the frame.', 'px', [-65_536, 65_536, 0.25, 0]),
-    number('p1', 'Askew p1', 'Of a lens whose glass is not centred: more up and down.', '', [-1, 1, 0.0005, 0]),
-    number('p2', 'Askew p2', 'Of a lens whose glass is not centred: more sideways.', '', [-1, 1, 0.0005, 0]),
-    number(
+    oneNumber('k1', 'Bend k1', 'With the square of the distance from the centre; below 0 it is a barrel.', '', bend),
+    oneNumber('k2', 'Bend k2', 'With the fourth power of the distance.', '', bend),
+    oneNumber('k3', 'Bend k3', 'With the sixth power of the distance.', '', bend),
+    oneNumber('x', 'Centre x', 'Right of the middle of the frame.', 'px', [-65_536, 65_536, 0.25, 0]),
+    oneNumber('y', 'Centre y', 'Below the middle of the frame.', 'px', [-65_536, 65_536, 0.25, 0]),
+    oneNumber('p1', 'Askew p1', 'Of a lens whose glass is not centred: more up and down.', '', [-1, 1, 0.0005, 0]),
+    oneNumber('p2', 'Askew p2', 'Of a lens whose glass is not centred: more sideways.', '', [-1, 1, 0.0005, 0]),
+    oneNumber(
       'squeeze',
       'Squeeze',
       'How much wider the plate must be shown to be seen right: 2 for most anamorphic lenses.',
       '×',
       [0.25, 4, 0.01, 1],
     ),
-    number(
+    oneNumber(
       'unit',
       'Unit',
       'What is 1 in the numbers, as a share of the way from the middle to a corner. For numbers of a calibration: its focal length by that.',

@@ -2,16 +2,11 @@
 
 import { byMatrix, inverseOf, unmoved } from '../motion/mapping'
 import { atScale, placementMatrix } from '../motion/placing'
-import type { ParameterDescription } from './description'
+import { oneNumber, type ParameterDescription } from './description'
 import type { MappingTreatment } from './treatment'
 
-const number = (
-  name: string,
-  label: string,
-  help: string,
-  unit: string,
-  [least, most, step, initial]: readonly [number, number, number, number],
-): ParameterDescription => ({ name, label, help, channels: 1, unit, least, most, step, initial, way: 'smooth' })
+/** Keyframes of it go on smoothly. */
+const moving = (...of: Parameters<typeof oneNumber>): ParameterDescription => ({ ...oneNumber(...of), way: 'smooth' })
 
 export const reframe: MappingTreatment<'reframe'> = {
   kind: 'reframe',
@@ -21,10 +16,10 @@ export const reframe: MappingTreatment<'reframe'> = {
   stations: ['finish'],
   side: 'mapping',
   parameters: [
-    number('x', 'Across', 'Of the picture, to the right.', 'px', [-65_536, 65_536, 1, 0]),
-    number('y', 'Down', 'Of the picture.', 'px', [-65_536, 65_536, 1, 0]),
-    number('scale', 'Scale', 'About the middle of the frame.', '×', [0.05, 20, 0.005, 1]),
-    number('rotation', 'Rotation', 'About the middle of the frame, clockwise.', '°', [-3600, 3600, 0.1, 0]),
+    moving('x', 'Across', 'Of the picture, to the right.', 'px', [-65_536, 65_536, 1, 0]),
+    moving('y', 'Down', 'Of the picture.', 'px', [-65_536, 65_536, 1, 0]),
+    moving('scale', 'Scale', 'About the middle of the frame.', '×', [0.05, 20, 0.005, 1]),
+    moving('rotation', 'Rotation', 'About the middle of the frame, clockwise.', '°', [-3600, 3600, 0.1, 0]),
   ],
   mapping({ x: [x], y: [y], scale: [factor], rotation: [rotation] }, { frame, scale }) {
     if (x === 0 && y === 0 && factor === 1 && rotation === 0) return unmoved

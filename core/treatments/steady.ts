@@ -3,16 +3,8 @@
 import { byMatrix, byShift, multiplied, unmoved } from '../motion/mapping'
 import { atScale } from '../motion/placing'
 import { steadied } from '../motion/steadied'
-import type { ParameterDescription } from './description'
+import { oneNumber } from './description'
 import type { MappingTreatment } from './treatment'
-
-const number = (
-  name: string,
-  label: string,
-  help: string,
-  unit: string,
-  [least, most, step, initial]: readonly [number, number, number, number],
-): ParameterDescription => ({ name, label, help, channels: 1, unit, least, most, step, initial })
 
 export const steady: MappingTreatment<'steady'> = {
   kind: 'steady',
@@ -23,15 +15,15 @@ export const steady: MappingTreatment<'steady'> = {
   side: 'mapping',
   pinned: true,
   parameters: [
-    number(
+    oneNumber(
       'smoothing',
       'Smooth',
       'Motions slower than so many frames are kept; at 0 the picture is held still.',
       'frames',
       [0, 10_000, 1, 0],
     ),
-    number('amount', 'Amount', 'How much of the motion is taken away.', '×', [0, 1, 0.01, 1]),
-    number(
+    oneNumber('amount', 'Amount', 'How much of the motion is taken away.', '×', [0, 1, 0.01, 1]),
+    oneNumber(
       'scale',
       'Scale',
       'Enlarges the picture about its middle, so that its border stays out of the frame.',

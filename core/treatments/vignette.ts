@@ -1,16 +1,8 @@
 /** Vignette: light that falls off towards the corners of the frame, as it does through a lens. */
 
 import { point } from '../graph/steps'
-import type { ParameterDescription } from './description'
+import { oneNumber } from './description'
 import type { PictureTreatment } from './treatment'
-
-const number = (
-  name: string,
-  label: string,
-  help: string,
-  unit: string,
-  [least, most, step, initial]: readonly [number, number, number, number],
-): ParameterDescription => ({ name, label, help, channels: 1, unit, least, most, step, initial })
 
 export const vignette: PictureTreatment<'vignette'> = {
   kind: 'vignette',
@@ -20,17 +12,17 @@ export const vignette: PictureTreatment<'vignette'> = {
   stations: ['glass', 'finish'],
   side: 'frame',
   parameters: [
-    number('amount', 'Amount', 'Share of the light that is gone at its end.', '×', [-4, 1, 0.005, 0.3]),
-    number(
+    oneNumber('amount', 'Amount', 'Share of the light that is gone at its end.', '×', [-4, 1, 0.005, 0.3]),
+    oneNumber(
       'from',
       'From',
       'Where it begins, as a share of the way from the middle to a corner.',
       '×',
       [0, 4, 0.005, 0.4],
     ),
-    number('to', 'To', 'Where it has its full amount.', '×', [0, 4, 0.005, 1]),
-    number('x', 'Middle across', 'From the middle of the frame.', 'px', [-65_536, 65_536, 1, 0]),
-    number('y', 'Middle down', 'From the middle of the frame.', 'px', [-65_536, 65_536, 1, 0]),
+    oneNumber('to', 'To', 'Where it has its full amount.', '×', [0, 4, 0.005, 1]),
+    oneNumber('x', 'Middle across', 'From the middle of the frame.', 'px', [-65_536, 65_536, 1, 0]),
+    oneNumber('y', 'Middle down', 'From the middle of the frame.', 'px', [-65_536, 65_536, 1, 0]),
   ],
   fault: ({ from, to }) =>
     to[0] > from[0]

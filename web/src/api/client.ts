@@ -5,7 +5,8 @@ import { ComputedGoneError } from '../../../core/engine/computed'
 import type { SourceFrame } from '../../../core/engine/source-frame'
 import type { FrameRequest } from '../../../core/graph/steps'
 import type { Answers, Proposal } from '../../../core/new-shot'
-import type { LensFromLines, MapLeads } from '../../../core/lens'
+import type { LensFromLines } from '../../../core/lens'
+import type { LensLeads } from '../../../core/motion/lens'
 import type { Catalog } from '../../../core/plan/catalog'
 import type { DeliveredFile, DeliveryStatus, WantedDelivery } from '../../../core/delivery'
 import type {
@@ -160,7 +161,7 @@ export const measureLens = (
   shot: string,
   body: { readonly lines: readonly (readonly number[])[]; readonly squeeze: number; readonly tangential: boolean },
 ) => post<LensFromLines>(`${shotPath(shot)}/lens`, body)
-export const lensMapUrl = (shot: string, treatment: string, frame: number, leads: MapLeads) =>
+export const lensMapUrl = (shot: string, treatment: string, frame: number, leads: LensLeads) =>
   asked(`${shotPath(shot)}/lens-map`, { treatment, frame: String(frame), leads })
 
 const shotPath = (id: string) => `/api/shots/${encodeURIComponent(id)}`
