@@ -99,7 +99,10 @@ function judgedByOpenCv(): Judged {
       writeFileSync(join(folder, name), path.endsWith('.gz') ? gunzipSync(bytes) : bytes)
     }
     const files = readdirSync(folder).sort()
-    const text = execFileSync('/usr/bin/python3', ['-c', script, folder, ...files], { encoding: 'utf8', maxBuffer: 1 << 26 })
+    const text = execFileSync('/usr/bin/python3', ['-c', script, folder, ...files], {
+      encoding: 'utf8',
+      maxBuffer: 1 << 26,
+    })
     return JSON.parse(text) as Judged
   } finally {
     rmSync(folder, { recursive: true })

@@ -45,6 +45,16 @@ describe('reframed', () => {
     expect(lightIn(after, window, part)).toEqual(lightIn(before, window, { ...part, x: part.x - 7, y: part.y + 4 }))
   })
 
+  test('what is shown or delivered by itself can be moved alike, and lies where it lies in the whole', async () => {
+    const { moved, elements } = plan(reframed({ x: 7, y: -4 }))
+    const cg = elements.get('cg')
+    if (!moved || !cg) throw new Error('nothing to move')
+    const [before, after] = await Promise.all([cg, moved(cg)].map((step) => localEngine(1).light(step, window)))
+    const part = { x: 10, y: 8, width: 60, height: 50 }
+    expect(lightIn(after, window, part)).toEqual(lightIn(before, window, { ...part, x: part.x - 7, y: part.y + 4 }))
+    expect(plan(smallShot).moved).toBeNull()
+  })
+
   test('scaled about the middle, a place of the frame shows what lay half as far out', async () => {
     const matrix = outputMatrix(planning(reframed({ scale: 2 })), 1001)
     expect(matrix && throughMatrix(matrix, frameSize.width, 0)).toEqual([

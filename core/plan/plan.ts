@@ -37,6 +37,8 @@ export interface FramePlan {
   readonly elements: ReadonlyMap<string, Step>
   /** null where a problem leaves nothing to show */
   readonly composite: Step | null
+  /** how the finish moves the whole picture; whoever shows or delivers a part of it alone moves it alike. Null: not at all */
+  readonly moved: ((picture: Step) => Step) | null
   readonly problems: readonly Problem[]
 }
 
@@ -56,7 +58,7 @@ export function planFrame(
 ): FramePlan {
   const planning: Planning = { shot, scale, files, memo }
   const faults = limitsOfHead(shot)
-  const nothing = { frame, scale, plate: null, elements: new Map<string, Step>(), composite: null }
+  const nothing = { frame, scale, plate: null, elements: new Map<string, Step>(), composite: null, moved: null }
   if (faults.length > 0) {
     const sentence = `${shot.name} cannot be shown: ${faults[0]}.`
     const problem: Problem = { at: { kind: 'shot' }, sentence, remedy: 'Correct the shot file.', missing: 'nothing' }
@@ -81,7 +83,7 @@ export function planFrame(
   const whole = moved ? moved(together) : together
   const sensed = hasSensor(planning) ? throughSensor(composing, whole, moved) : whole
   const composite = treatedFinish(planning, sensed, frame, problems)
-  return { frame, scale, plate: base.untreated, elements, composite, problems }
+  return { frame, scale, plate: base.untreated, elements, composite, moved, problems }
 }
 
 const unmovedUses = new WeakMap<Shot['uses'], Shot['uses']>()

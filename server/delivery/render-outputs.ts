@@ -107,12 +107,14 @@ export async function renderOutputs(
   return { files: written.map(({ path, bytes }) => ({ name: path, bytes: bytes.length })), clamped }
 }
 
-function stepOf({ composite, elements }: FramePlan, of: OutputOf, shot: Shot, window: Window): Step {
+function stepOf({ composite, elements, moved }: FramePlan, of: OutputOf, shot: Shot, window: Window): Step {
   if (of.what === 'composite' && composite) return composite
   if (of.what === 'composite' || !find(shot.elements, of.id))
     throw new UnplannedError('The delivery is of an element that is gone. Choose another one.')
   // An element whose source does not reach the frame is not seen there.
-  return elements.get(of.id) ?? constant([0, 0, 0, 0], window)
+  const alone = elements.get(of.id) ?? constant([0, 0, 0, 0], window)
+  // It lies as it lies in the composite beside it.
+  return moved ? moved(alone) : alone
 }
 
 /** Red, green and blue of eight bits, as the screen shows them. */

@@ -7,7 +7,7 @@ import type { Catalog } from '../../../../core/plan/catalog'
 import { nodeAt } from '../../../../core/plan/node'
 import type { FramePlan } from '../../../../core/plan/plan'
 import type { Problem } from '../../../../core/plan/problem'
-import { movedFinish, outputMatrix } from '../../../../core/plan/whole'
+import { outputMatrix } from '../../../../core/plan/whole'
 import type { Shot } from '../../../../core/shot'
 import { derived, planningOf, planOf, withoutUses, withTry } from '../plans'
 import type { RootState } from '../state'
@@ -59,7 +59,7 @@ function stepOf(showing: Showing, shown: Exclude<Shown, 'other'>): Step | null {
   if (shown === 'composite') return plan.composite
   const alone = shown === 'plate' ? plan.plate : plan.elements.get(selected ?? '')
   // By itself it lies where it lies in the whole picture, so that nothing jumps when one looks from one to the other.
-  return alone ? (movedFinish(planningOf(shot, scale, catalog), frame, [])?.(alone) ?? alone) : plan.composite
+  return alone ? (plan.moved?.(alone) ?? alone) : plan.composite
 }
 
 /** From a pixel of what is shown to one of the plate, where the finish moves the whole picture; null: the same. */
