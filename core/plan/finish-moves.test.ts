@@ -92,11 +92,11 @@ describe('reframed', () => {
 
 test('what witnesses read is not moved: the picture before it', () => {
   const shot = reframed({ x: 9, scale: 1.3 })
-  const unmoved = planInPlate(shot, 1001, 1, allThere())
+  const unmoved = planInPlate(shot, 1001, 1, allThere('a'))
   expect(unmoved.composite?.key).toBe(plan(smallShot).composite.key)
   expect(unmoved.composite?.key).not.toBe(plan(shot).composite.key)
   // Where nothing moves it is planned as it is.
-  expect(planInPlate(smallShot, 1001, 1, allThere()).composite?.key).toBe(plan(smallShot).composite.key)
+  expect(planInPlate(smallShot, 1001, 1, allThere('a')).composite?.key).toBe(plan(smallShot).composite.key)
 })
 
 describe('stabilised', () => {
