@@ -37,6 +37,18 @@ describe('a lens from lines that ought to be straight', () => {
     expect(bowOf(truth, edge)).toBeLessThan(1e-6)
   })
 
+  it('measures in pixels of the plate, also where the lens draws things together', () => {
+    const truth = lensOf({ k1: -0.12 })
+    // Near the upper left corner, where a pixel of the plate is more than one of the straight picture.
+    const line = Array.from({ length: 41 }, (_, i) => bent(truth, [-100 + 4 * i, -60 + 6 * i]))
+    const [before, there, after] = [line[19], line[20], line[21]]
+    const along = Math.hypot(after[0] - before[0], after[1] - before[1])
+    const [nx, ny] = [-(after[1] - before[1]) / along, (after[0] - before[0]) / along]
+    const pushed = line.map((place, i) => (i === 20 ? ([there[0] + nx, there[1] + ny] as const) : place))
+    expect(bowOf(truth, pushed)).toBeGreaterThan(0.9)
+    expect(bowOf(truth, pushed)).toBeLessThan(1.05)
+  })
+
   it('chooses the lines that are straight in the world, and leaves out those that are not', () => {
     const truth = lensOf({ k1: -0.12, k2: 0.02 })
     const arcs = [0, 1, 2].map((n): Line => {

@@ -22,6 +22,12 @@ test('one that is moved aside comes in by so much, and is filled by so much scal
   expect(filledBy).toBeCloseTo(width / 2 / (width / 2 - 12), 3)
 })
 
+test('one that moves in the course of the shot is told by its worst frame', () => {
+  const moving = { keyframes: { 1001: { value: 0, to: 'straight' }, 1005: { value: 16, to: 'straight' } } }
+  const { pixels, frame } = of({ x: [moving as never] })
+  expect([pixels, frame]).toEqual([expect.closeTo(16, 6), 1005])
+})
+
 test('one that is made smaller by half lacks half of its size on each side', () => {
   const { pixels, filledBy } = of({ scale: [0.5] })
   expect(pixels).toBeCloseTo(Math.max(width, height) / 2, 6)

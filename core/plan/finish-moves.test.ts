@@ -131,7 +131,7 @@ describe('stabilised', () => {
   })
 
   test('what the sensor does comes after: its grain is not enlarged, and lies on what is not the plate', async () => {
-    const grain = newTreatment('grain', 'grain', { shot: [0, 0, 0], read: [0.02, 0.02, 0.02] })
+    const grain = newTreatment('grain', 'grain', { shot: [0.02, 0.02, 0.02], read: [0.01, 0.01, 0.01] })
     const grainy = (shot: Shot) => treated(shot, { kind: 'sensor' }, grain)
     const plain = reframed({ x: 9 }, only('plate'))
     // Only the plate is there, moved: nothing was made, so there is no grain to add.
