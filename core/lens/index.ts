@@ -4,7 +4,6 @@ export { ChartTellsNothingError, lensFromChart, type ChartSeen, type LensFromCha
 export { findLines, type FindLinesOptions } from './find-lines'
 export {
   bowOf,
-  foldOverCorner,
   lensFromLines,
   LinesTellNothingError,
   unbent,

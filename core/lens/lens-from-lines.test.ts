@@ -1,7 +1,7 @@
 import { bent } from '../motion/lens'
 import { randomOf } from '../test/random'
-import { bowOf, foldOverCorner, lensFromLines, LinesTellNothingError, unbent, type Line } from './lens-from-lines'
-import { cornersOff, folding, frame, knownLenses, lensOf, linesThrough } from './test/known-lenses'
+import { bowOf, lensFromLines, LinesTellNothingError, unbent, type Line } from './lens-from-lines'
+import { cornersOff, folding, foldOverCorner, frame, knownLenses, lensOf, linesThrough } from './test/known-lenses'
 
 describe('a lens from lines that ought to be straight', () => {
   it('is tried on one that folds where it is said to', () => {

@@ -6,7 +6,7 @@
 
 import { solved } from '../algebra/solved'
 import type { Spot } from '../motion/placing'
-import { farthestSeen, slopesOf, straightener, type Lens } from '../motion/lens'
+import { slopesOf, straightener, type Lens } from '../motion/lens'
 
 const { abs, atan2, cos, hypot, log, max, min, sin, sqrt } = Math
 
@@ -367,13 +367,4 @@ function chosen(lines: readonly Line[], usable: readonly number[], start: Lens):
       'There are no two lines that one lens makes straight. Choose a frame with long straight things, or draw along them.',
     )
   return best
-}
-
-/** @returns where the lens folds, as a share of the way from its centre to the farthest corner; above 1 not in the frame */
-export function foldOverCorner(lens: Lens, { width, height }: LinesGiven['frame']): number {
-  const { centre, unit, squeeze } = lens
-  const corners = [0, width].flatMap((x) =>
-    [0, height].map((y) => lengthOf(((x - centre[0]) * squeeze) / unit, (y - centre[1]) / unit)),
-  )
-  return farthestSeen(lens) / max(...corners)
 }

@@ -1,6 +1,6 @@
 /** For the tests and the bench: lenses that are known, and lines that are straight behind them. */
 
-import { bent, straightener, type Lens } from '../../motion/lens'
+import { bent, farthestSeen, straightener, type Lens } from '../../motion/lens'
 import { randomOf } from '../../test/random'
 import { unbent, type Line } from '../lens-from-lines'
 
@@ -57,3 +57,15 @@ export const knownLenses: readonly { readonly name: string; readonly truth: Lens
   { name: 'a squeeze of two', truth: lensOf({ k1: -0.1, k2: 0.02 }, 2) },
   { name: 'a centre that is off by 3 %', truth: lensOf({ k1: -0.12, k2: 0.02, centre: [1280 * 0.53, 720 * 0.47] }) },
 ]
+
+/** @returns where the lens folds, as a share of the way from its centre to the farthest corner; above 1 not in the frame */
+export function foldOverCorner(
+  lens: Lens,
+  { width, height }: { readonly width: number; readonly height: number },
+): number {
+  const { centre, unit, squeeze } = lens
+  const corners = [0, width].flatMap((x) =>
+    [0, height].map((y) => Math.hypot(((x - centre[0]) * squeeze) / unit, (y - centre[1]) / unit)),
+  )
+  return farthestSeen(lens) / Math.max(...corners)
+}
