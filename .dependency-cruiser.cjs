@@ -13,6 +13,7 @@ const order = [
   'colour',
   'graph',
   'motion',
+  'outline',
   'treatments',
   'set',
   'look',

@@ -71,6 +71,7 @@ function longShot(name: string, elements: number): Shot {
     witnesses: tableOf([]),
     referenceObjects: tableOf([]),
     tracks: tableOf([]),
+    mattes: tableOf([]),
     shutter: newShutter(),
   }
   const kinds = ['veil-and-gain', 'saturation', 'soften', 'grain', 'glow'] as const

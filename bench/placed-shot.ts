@@ -81,6 +81,7 @@ export function placedShot(
     witnesses: tableOf([]),
     referenceObjects: tableOf([]),
     tracks: tableOf([]),
+    mattes: tableOf([]),
     shutter: newShutter(),
   }
 }

@@ -140,6 +140,7 @@ export function referenceShot(frameSize: Size): Shot {
     witnesses: tableOf([]),
     referenceObjects: tableOf([]),
     tracks: tableOf([]),
+    mattes: tableOf([]),
     shutter: newShutter(),
   }
 }

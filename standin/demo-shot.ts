@@ -124,6 +124,7 @@ export function quayShot(frame: Frame, first: number, last: number, lastReferenc
     markers: tableOf([]),
     witnesses: tableOf([]),
     tracks: tableOf([]),
+    mattes: tableOf([]),
     referenceObjects: tableOf(
       guests.map(({ id, name }, i) => ({
         ...{ id, name, rank: firstRanks(guests.length)[i] },

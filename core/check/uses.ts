@@ -33,6 +33,8 @@ export function waysOfReading(shot: Shot): ReadonlyMap<string, readonly WayOfRea
       if (Object.hasOwn(sources, name)) note(sources[name], { part: null, takes })
   for (const { limit } of allOf(shot.uses))
     if (limit?.matte?.kind === 'source') note(limit.matte.source, { part: limit.matte.part, takes: 'scalar' })
+  for (const matte of allOf(shot.mattes))
+    if (matte.kind === 'channel') note(matte.source, { part: matte.part, takes: 'scalar' })
   return ways
 }
 

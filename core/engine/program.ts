@@ -1,6 +1,6 @@
 /** What a picture is computed by: phases that follow each other, each made of rows. Plain data, sent to the workers. */
 
-import type { BlendKind, Carries, Combining, Draw, Leading, MadePicture, ParameterValues } from '../graph/steps'
+import type { BlendKind, Carries, Combining, Draw, Leading, Lines, MadePicture, ParameterValues } from '../graph/steps'
 import type { SampleType } from '../image/planes'
 import { pixelCount, type Window } from '../image/window'
 import type { ColourStep } from '../kernels/colour-program'
@@ -43,6 +43,7 @@ export type Rows =
   | { readonly node: 'frame'; readonly frame: ResidentFrame }
   | { readonly node: 'constant'; readonly pixel: readonly number[]; readonly window: Window }
   | { readonly node: 'made'; readonly picture: MadePicture; readonly window: Window }
+  | { readonly node: 'outline'; readonly lines: Lines; readonly window: Window }
   | { readonly node: 'buffer'; readonly buffer: PackedBuffer }
   | { readonly node: 'colour'; readonly input: Rows; readonly steps: readonly ColourStep[] }
   | { readonly node: 'table'; readonly input: Rows; readonly address: number }

@@ -256,6 +256,26 @@ export type MadePicture =
       readonly seed: string
     }
 
+/** How coverage falls across a soft edge: by 3t^2 - 2t^3 of its width, or evenly. */
+export type Profile = 'smooth' | 'linear'
+
+/** Closed lines that are covered together: the mean of what each covers. Pixels of the graph. */
+export interface Lines {
+  /** corners of each, four numbers a corner: across, down, and the width of the soft edge inside and outside */
+  readonly lines: readonly Float64Array[]
+  /** every line is moved outwards by so much before its edge is softened */
+  readonly grow: number
+  readonly profile: Profile
+}
+
+/** What drawn lines cover, as one channel. */
+export interface OutlineStep extends StepBase {
+  readonly op: 'outline'
+  /** pixels of the graph */
+  readonly lines: Lines
+  readonly window: Window
+}
+
 export interface BlendStep extends StepBase {
   readonly op: 'blend'
   /** what is behind, the element, and for `reveal` what it shows */
@@ -268,6 +288,7 @@ export type Step =
   | FrameStep
   | ConstantStep
   | MadeStep
+  | OutlineStep
   | ColourRun
   | PointStep
   | CombineStep
@@ -396,6 +417,14 @@ export function made(picture: MadePicture, window: Window): Step {
 }
 
 /**
+ * @param window where they can cover anything
+ * @param drawn what the lines follow from: part of the key, since the lines themselves are long
+ */
+export function outline(lines: Lines, window: Window, drawn: unknown): Step {
+  return { op: 'outline', key: contentKey('outline', kernelVersion, drawn, window), inputs: [], lines, window }
+}
+
+/**
  * @param version of the blend: part of the key
  * @param shown what `reveal` shows
  */
@@ -415,6 +444,7 @@ export function blend(
 /** What the pixels of a step are. */
 export function carriedBy(step: Step): Carries {
   if (step.op === 'frame') return step.request.takes
+  if (step.op === 'outline') return 'scalar'
   return step.op === 'constant' || step.op === 'made' || step.op === 'blend' ? 'rgba' : carriedBy(step.inputs[0])
 }
 

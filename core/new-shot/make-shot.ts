@@ -105,6 +105,7 @@ export function makeShot(proposal: Proposal, answers: Answers, pathFromShot: (pa
     markers: tableOf([]),
     witnesses: tableOf([]),
     tracks: tableOf([]),
+    mattes: tableOf([]),
     referenceObjects: objectsOf(proposal, sources, renders.at(0)),
     shutter: newShutter(),
     ...bent(answers.bentBy === null ? undefined : sources.get(answers.bentBy)),

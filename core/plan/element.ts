@@ -21,6 +21,7 @@ import {
 import { treatments, type Followed, type ParameterValues, type Surroundings, type Treatment } from '../treatments'
 import { alphaOf } from './alpha'
 import { inputAt, type InputAt } from './input'
+import { matteStep, type ShowForMatte } from './mattes'
 import type { Planning } from './memo'
 import type { Problem } from './problem'
 import { sourceStep } from './source'
@@ -58,7 +59,8 @@ function planElement(planning: Planning, id: string, time: number, inside?: Step
   if (!open) underWay.set(memo, (open = new Set()))
   const element = memo.read(planning, ({ shot }) => find(shot.elements, id))
   if (!element) return { step: null, untreated: null, problems: [] }
-  if (open.has(id)) {
+  // As it came it is made of nothing that could be made of it.
+  if (open.has(id) && !(upTo && 'input' in upTo)) {
     const sentence = `${element.name} shows itself, by way of the elements that it is made of.`
     const remedy = 'Choose another input for one of them.'
     return {
@@ -67,11 +69,12 @@ function planElement(planning: Planning, id: string, time: number, inside?: Step
       problems: [{ at: { kind: 'element', id }, sentence, remedy, missing: 'part' }],
     }
   }
+  const outermost = !open.has(id)
   open.add(id)
   try {
     return wayOfLight(planning, id, time, inside, upTo)
   } finally {
-    open.delete(id)
+    if (outermost) open.delete(id)
   }
 }
 
@@ -158,8 +161,10 @@ export function activeUses(planning: Planning, owner: Use['owner'], problems: Pr
     })
 }
 
-const liesInFrame = ({ limit }: Use) =>
-  limit?.matte?.kind === 'element' || (limit?.matte?.kind === 'source' && limit.matte.lies === 'frame')
+const liesInFrame = ({ limit }: Use) => {
+  const matte = limit?.matte
+  return Boolean(matte && (matte.kind !== 'source' || matte.lies === 'frame'))
+}
 
 /** The shot's frame in pixels of the graph. */
 export function frameWindow(planning: Planning): Window {
@@ -282,6 +287,13 @@ function limited(walk: Walk, input: Step, treated: Step, { id, limit }: Use): St
   return input
 }
 
+const shown: ShowForMatte = (planning, element, time, asItCame) =>
+  elementAt(planning, element, time, undefined, asItCame ? { input: true } : undefined)
+
+/** A matte of the shot. */
+export const matteOf = (planning: Planning, id: string, time: number): ReturnType<typeof matteStep> =>
+  matteStep(planning, id, time, shown)
+
 /** One channel held to 0..1 by whoever mixes with it. */
 function matteAt(walk: Walk, matte: NonNullable<Limit['matte']>): Step | null {
   const { planning, time } = walk
@@ -289,6 +301,11 @@ function matteAt(walk: Walk, matte: NonNullable<Limit['matte']>): Step | null {
     const at = elementAt(planning, matte.element, time)
     walk.problems.push(...at.problems)
     return at.step && alphaOf(at.step)
+  }
+  if (matte.kind === 'matte') {
+    const at = matteOf(planning, matte.matte, time)
+    walk.problems.push(...at.problems)
+    return at.step
   }
   const channels = matte.channel === null ? null : [matte.channel]
   const usable = !isForComparing(planning, matte.source)

@@ -4,7 +4,7 @@ import type { Step } from '../graph/steps'
 import { find } from '../shot'
 import { lensOf, treatments } from '../treatments'
 import { alphaOf } from './alpha'
-import { elementAt, frameWindow, type UpTo } from './element'
+import { elementAt, frameWindow, matteOf, type UpTo } from './element'
 import type { Planning } from './memo'
 import { planFrame, togetherAt } from './plan'
 import { sourceNode } from './source-node'
@@ -24,7 +24,9 @@ export type Node =
   /** the picture, or a source, as it is without the lens whose settings these are */
   | { readonly kind: 'straight'; readonly treatment: string; readonly source: string | null }
   /** what limits the use of a treatment */
-  | { readonly kind: 'matte'; readonly use: string }
+  | { readonly kind: 'limit'; readonly use: string }
+  /** a matte of the shot */
+  | { readonly kind: 'matte'; readonly matte: string }
 
 /** @returns null where it shows nothing at that time */
 export function nodeAt(planning: Planning, node: Node, time: number): Step | null {
@@ -46,7 +48,9 @@ export function nodeAt(planning: Planning, node: Node, time: number): Step | nul
       const values = valuesAt(treatments.lens.parameters, settings.parameters, time)
       return straightened(picture, lensOf(values, frame, planning.scale), frame)
     }
-    case 'matte': {
+    case 'matte':
+      return matteOf(planning, node.matte, time).step
+    case 'limit': {
       const matte = find(planning.shot.uses, node.use)?.limit?.matte
       if (!matte) return null
       if (matte.kind === 'source')
@@ -57,6 +61,7 @@ export function nodeAt(planning: Planning, node: Node, time: number): Step | nul
           matte.channel === null ? undefined : [matte.channel],
           time,
         )
+      if (matte.kind === 'matte') return matteOf(planning, matte.matte, time).step
       const step = elementAt(planning, matte.element, time).step
       return step && alphaOf(step)
     }

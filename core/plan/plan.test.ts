@@ -147,5 +147,5 @@ test('anything on the way can be looked at by itself: a source’s channel, an e
   const input = nodeAt(bright, { kind: 'element', id: 'cg', upTo: { input: true } }, 1001)
   const after = nodeAt(bright, { kind: 'element', id: 'cg', upTo: { use: 'match' } }, 1001)
   expect([input?.op, after?.op]).toEqual(['frame', 'colour'])
-  expect(nodeAt(planning, { kind: 'matte', use: 'match' }, 1001)).toBeNull()
+  expect(nodeAt(planning, { kind: 'limit', use: 'match' }, 1001)).toBeNull()
 })

@@ -2,7 +2,8 @@
 
 export interface Problem {
   /** the thing where the remedy is */
-  readonly at: { readonly kind: 'shot' } | { readonly kind: 'source' | 'element' | 'treatment'; readonly id: string }
+  readonly at:
+    { readonly kind: 'shot' } | { readonly kind: 'source' | 'element' | 'treatment' | 'matte'; readonly id: string }
   readonly sentence: string
   /** what to do, as a sentence */
   readonly remedy: string

@@ -132,6 +132,76 @@ export const placingDescription: Description = {
   ],
 }
 
+const matteParameters: readonly ParameterDescription[] = [
+  moving('soften', 'Soften', 'Blurs the whole of the matte.', 'px', [0, 500, 0.1, 0]),
+  share('opacity', 'Opacity', 'How much of the matte counts.'),
+]
+
+const light = (name: string, label: string, help: string, initial: number) =>
+  oneNumber(name, label, help, '', [-64, 65_536, 0.001, initial])
+
+export const matteDescriptions = {
+  drawn: { kind: 'drawn', label: 'Drawn matte', help: 'Outlines drawn on the picture.', parameters: matteParameters },
+  channel: {
+    kind: 'channel',
+    label: 'Channel matte',
+    help: 'One channel of a source, held to 0 to 1: a matte that came in.',
+    parameters: matteParameters,
+  },
+  alpha: {
+    kind: 'alpha',
+    label: 'Alpha matte',
+    help: 'The coverage of an element, as it shows by itself.',
+    parameters: matteParameters,
+  },
+  keyed: {
+    kind: 'keyed',
+    label: 'Keyed matte',
+    help: 'By how bright an element or the plate is.',
+    choices: [
+      {
+        name: 'by',
+        label: 'By',
+        help: 'What of the light is looked at.',
+        options: [
+          { name: 'luma', label: 'brightness' },
+          { name: 'red', label: 'red' },
+          { name: 'green', label: 'green' },
+          { name: 'blue', label: 'blue' },
+        ],
+        initial: 'luma',
+      },
+    ],
+    parameters: [
+      light('low', 'Starts at', 'Scene-linear light up to which the matte is 0.', 0.05),
+      light('full', 'Full from', 'Scene-linear light from which the matte is 1.', 0.1),
+      light('fullTo', 'Full to', 'Scene-linear light up to which the matte is 1.', 60_000),
+      light('high', 'Ends at', 'Scene-linear light from which the matte is 0 again.', 65_000),
+      ...matteParameters,
+    ],
+  },
+  combined: {
+    kind: 'combined',
+    label: 'Combined matte',
+    help: 'Other mattes added, subtracted and intersected.',
+    parameters: matteParameters,
+  },
+} satisfies Record<string, Description>
+
+export const shapeDescription: Description = {
+  kind: 'shape',
+  label: 'Shape',
+  help: 'A closed outline.',
+  parameters: [
+    moving('grow', 'Grow', 'Moves the outline outwards; less than 0 inwards.', 'px', [-500, 500, 0.1, 0]),
+    moving('inside', 'Feather inside', 'Where the matte begins to fall, inside the outline.', 'px', [0, 1000, 0.5, 0]),
+    moving('outside', 'Feather outside', 'Where the matte has fallen to 0, outside the outline.', 'px', [
+      ...([0, 1000, 0.5, 0] as const),
+    ]),
+    share('opacity', 'Opacity', 'How much of the shape counts.'),
+  ],
+}
+
 const gradientShape: ChoiceDescription = {
   name: 'shape',
   label: 'Shape',

@@ -102,7 +102,8 @@ export function pasteTreatments(shot: Shot, copied: CopiedTreatments, owners: re
 
 function matteIn(shot: Shot, matte: MatteReference, sources: ReadonlyMap<string, string>): MatteReference | null {
   if (matte.kind === 'source') return { ...matte, source: sources.get(matte.source) ?? matte.source }
-  return find(shot.elements, matte.element) ? matte : null
+  const there = matte.kind === 'element' ? find(shot.elements, matte.element) : find(shot.mattes, matte.matte)
+  return there ? matte : null
 }
 
 /** The same settings again, used here alone: what is changed then changes nowhere else. @returns null where nothing shares them */

@@ -212,7 +212,6 @@ function usedBy(use: Use, element: string, treatment: string, to: NewIds): Use {
 }
 
 function matteIn(matte: MatteReference, { sources, elements }: NewIds): MatteReference {
-  return matte.kind === 'source'
-    ? { ...matte, source: sources.get(matte.source) ?? matte.source }
-    : { ...matte, element: elements.get(matte.element) ?? matte.element }
+  if (matte.kind === 'source') return { ...matte, source: sources.get(matte.source) ?? matte.source }
+  return matte.kind === 'element' ? { ...matte, element: elements.get(matte.element) ?? matte.element } : matte
 }

@@ -7,7 +7,9 @@ import {
   elementDescription,
   inputDescriptions,
   limitDescription,
+  matteDescriptions,
   placingDescription,
+  shapeDescription,
   shutterDescription,
 } from '../set/owners'
 import { allOf, elementsInOrder, find, parentOf } from './find'
@@ -17,6 +19,7 @@ import type {
   Choices,
   Element,
   Marker,
+  Matte,
   Parameters,
   Placing,
   Point,
@@ -81,6 +84,7 @@ export function differences(before: Shot, after: Shot, most = 200): readonly str
           : [`reference object ${b.name}`],
     ),
     ...ofThings(before.tracks, after.tracks, (name) => `track ${name}`, ofTrack),
+    ...ofThings(before.mattes, after.mattes, (name) => `matte ${name}`, ofMatte),
   ]
   return all.length <= most ? all : [...all.slice(0, most), `and ${all.length - most} more`]
 }
@@ -97,6 +101,44 @@ function ofTrack(a: Track, b: Track): string[] {
     ...(other.length === 0 ? [] : [`track ${b.name} on ${other.length === 1 ? 'a frame' : `${other.length} frames`}`]),
   ]
 }
+
+function ofMatte(a: Matte, b: Matte): string[] {
+  const known = matteDescriptions[b.kind].parameters
+  const own = a.kind === b.kind ? ofParameters(known, a.parameters, b.parameters, `matte ${b.name}`) : []
+  const rest = (matte: Matte) => {
+    const { name: _name, rank: _rank, parameters: _parameters, ...more } = matte
+    return inOneOrder(matte.kind === 'drawn' ? { ...more, shapes: null } : more)
+  }
+  const shapes =
+    a.kind === 'drawn' && b.kind === 'drawn'
+      ? ofThings(
+          a.shapes,
+          b.shapes,
+          (name) => `${name} of matte ${b.name}`,
+          (one, now) => [
+            ...ofParameters(
+              shapeDescription.parameters,
+              one.parameters,
+              now.parameters,
+              `${now.name} of matte ${b.name}`,
+            ),
+            ...(inOneOrder([one.points, one.keyframes, one.how, one.profile, one.from, one.to]) ===
+            inOneOrder([now.points, now.keyframes, now.how, now.profile, now.from, now.to])
+              ? []
+              : [`outline of ${now.name} of matte ${b.name}`]),
+          ],
+        )
+      : []
+  return [...own, ...shapes, ...(rest(a) === rest(b) ? [] : [`what matte ${b.name} is made of`])]
+}
+
+/** As text with keys in one order: databases put them in an order of their own. */
+const inOneOrder = (value: unknown): string =>
+  JSON.stringify(value, (_key, one: unknown) =>
+    one !== null && typeof one === 'object' && !Array.isArray(one)
+      ? Object.fromEntries(Object.entries(one).sort(([p], [q]) => (p < q ? -1 : 1)))
+      : one,
+  )
 
 const strokesOf = ({ strokes }: Marker) =>
   Object.keys(strokes?.byId ?? {})

@@ -27,8 +27,11 @@ export {
   type KeyframeChanges,
   type Made,
   type SetLines,
+  type SetMatte,
   type SetPlacing,
   type SetSample,
+  type SetShape,
+  type SetShapePlaces,
   type SetTiming,
   type SetTrack,
   type SetTrackPoints,
@@ -79,6 +82,19 @@ export {
   pulledCorners,
   shutterTimes,
 } from './placed'
+export {
+  framesOfShape,
+  isThere,
+  matteBase,
+  matteIsInItself,
+  matteMatrix,
+  mattesOf,
+  newDrawnMatte,
+  newShape,
+  outlineAt,
+  outlineThrough,
+  placesOf,
+} from './mattes'
 export { movesWith, movesWithItself } from './placing'
 export {
   followTrack,
@@ -89,7 +105,16 @@ export {
   type Stretch,
   type TrackingWay,
 } from './follow-track'
-export { faultOfPin, framesOfTrack, isByHand, newTrack, pinMatrix, rememberedPinMatrix, trackAt } from './tracks'
+export {
+  faultOfPin,
+  framesOfTrack,
+  isByHand,
+  isGoneAt,
+  newTrack,
+  pinMatrix,
+  rememberedPinMatrix,
+  trackAt,
+} from './tracks'
 export { initialParameters, nameOfUse, ownedBy, parametersFor, withPoints } from './parameters'
 export {
   allOf,

@@ -5,13 +5,15 @@ import {
   elementDescription,
   inputDescriptions,
   limitDescription,
+  matteDescriptions,
   placingDescription,
+  shapeDescription,
   shutterDescription,
 } from '../set/owners'
 import { treatments } from '../treatments'
 import { allOf } from './find'
 import { beyondPoints, beyondRange } from './parameters'
-import type { Element, Shot, Source, TreatmentSettings, Use } from './types'
+import type { Element, Matte, Shape, Shot, Source, TreatmentSettings, Use } from './types'
 
 export const mostFrames = 100_000
 export const mostPixelsASide = 65_536
@@ -27,6 +29,12 @@ export const mostLines = 300
 export const mostWitnesses = 200
 export const mostReferenceObjects = 20
 export const mostTracks = 500
+export const mostMattes = 500
+/** Of a matte, and points of each. */
+export const mostShapes = 200
+export const mostShapePoints = 500
+/** Of a combined matte. */
+export const mostMatteParts = 50
 export const mostTreatmentTries = 100
 export const mostFrameNumber = 100_000_000
 const mostSpeed = 1_000
@@ -130,6 +138,26 @@ export function limitsOfUse({ limit }: Use): string[] {
   return limit ? beyondRange(limitDescription, limit.parameters) : []
 }
 
+export function limitsOfShape({ name, parameters, from, to, keyframes }: Shape): string[] {
+  const many = Object.keys(keyframes).length
+  return [
+    ...beyondRange(shapeDescription, parameters),
+    ...ofCurves(name, parameters),
+    ...(many > mostKeyframes ? [`${name} has ${many} keyframes; at most ${mostKeyframes} are possible`] : []),
+    ...(from !== undefined && to !== undefined && from > to
+      ? [`${name} would end at ${to}, before it begins at ${from}`]
+      : []),
+  ]
+}
+
+export function limitsOfMatte(matte: Matte): string[] {
+  return [
+    ...beyondRange(matteDescriptions[matte.kind], matte.parameters),
+    ...ofCurves(matte.name, matte.parameters),
+    ...(matte.kind === 'drawn' ? allOf(matte.shapes).flatMap(limitsOfShape) : []),
+  ]
+}
+
 /** Everything in the document that is beyond a limit, in sentences. */
 export function beyondLimits(shot: Shot): string[] {
   return [
@@ -139,5 +167,6 @@ export function beyondLimits(shot: Shot): string[] {
     ...allOf(shot.elements).flatMap(limitsOfElement),
     ...allOf(shot.treatments).flatMap(limitsOfTreatment),
     ...allOf(shot.uses).flatMap(limitsOfUse),
+    ...allOf(shot.mattes).flatMap(limitsOfMatte),
   ]
 }

@@ -9,6 +9,7 @@ import { parametersFor } from './parameters'
 export function migrated(value: unknown): unknown {
   const { schema } = (value ?? {}) as { schema?: unknown }
   if (typeof value !== 'object') return value
+  if (schema === 7) return fromSchema7(value as object)
   if (schema === 6) return fromSchema6(value as object)
   if (schema === 5) return fromSchema5(value as object)
   if (schema === 4) return fromSchema4(value as object)
@@ -36,7 +37,10 @@ const fromSchema4 = (document: object) => fromSchema5({ ...document, witnesses: 
 const fromSchema5 = (document: object) => fromSchema6({ ...document, referenceObjects: { byId: {} } })
 
 /** Tracks came with schema 7. */
-const fromSchema6 = (document: object) => ({ ...document, schema: 7, tracks: { byId: {} } })
+const fromSchema6 = (document: object) => fromSchema7({ ...document, tracks: { byId: {} } })
+
+/** Mattes came with schema 8. */
+const fromSchema7 = (document: object) => ({ ...document, schema: 8, mattes: { byId: {} } })
 
 interface Curve1 {
   readonly keys: readonly { readonly frame: number; readonly value: number }[]

@@ -7,7 +7,9 @@ import {
   elementDescription,
   inputDescriptions,
   limitDescription,
+  matteDescriptions,
   placingDescription,
+  shapeDescription,
   shutterDescription,
 } from '../set/owners'
 import { treatments, type Description, type ParameterDescription } from '../treatments'
@@ -60,6 +62,28 @@ export function ownedBy(shot: Shot | Draft<Shot>, owner: Owner): Owned | undefin
         parameters: (shot as Shot).shutter.parameters,
         name: () => 'the shutter of the shot',
       }
+    case 'matte': {
+      const matte = find((shot as Shot).mattes, owner.id)
+      return (
+        matte && {
+          description: matteDescriptions[matte.kind],
+          parameters: matte.parameters,
+          name: () => matte.name,
+        }
+      )
+    }
+    case 'shape': {
+      const matte = find((shot as Shot).mattes, owner.matte)
+      const shape = matte?.kind === 'drawn' ? find(matte.shapes, owner.id) : undefined
+      return (
+        matte &&
+        shape && {
+          description: shapeDescription,
+          parameters: shape.parameters,
+          name: () => `${shape.name} of ${matte.name}`,
+        }
+      )
+    }
     case 'point': {
       const whole = withPoints(shot, owner.of)
       const point = whole && find(whole.points, owner.id)

@@ -5,6 +5,8 @@ import type {
   Arrangement,
   Element,
   Input,
+  Matte,
+  MatteReference,
   ReferenceObject,
   Sample,
   Shot,
@@ -13,7 +15,7 @@ import type {
   Witness,
 } from './types'
 
-export type ThingKind = 'source' | 'element' | 'treatment' | 'use' | 'track'
+export type ThingKind = 'source' | 'element' | 'treatment' | 'use' | 'track' | 'matte'
 
 export interface Reference {
   readonly kind: ThingKind
@@ -23,6 +25,7 @@ export interface Reference {
 const source = (id: string): Reference => ({ kind: 'source', id })
 const element = (id: string): Reference => ({ kind: 'element', id })
 const track = (id: string): Reference => ({ kind: 'track', id })
+const matte = (id: string): Reference => ({ kind: 'matte', id })
 
 export function refsOfInput(input: Input): Reference[] {
   if (input.kind === 'pass') return [source(input.source)]
@@ -45,12 +48,30 @@ export function refsOfTreatment({ sources = {}, lines, pin }: TreatmentSettings)
   return [...[...Object.values(sources), ...new Set(drawnOn)].map(source), ...(pin?.tracks ?? []).map(track)]
 }
 
+function refOfMatte(of: MatteReference): Reference {
+  if (of.kind === 'source') return source(of.source)
+  return of.kind === 'element' ? element(of.element) : matte(of.matte)
+}
+
+export function refsOfMatte(one: Matte): Reference[] {
+  switch (one.kind) {
+    case 'drawn':
+      return (one.pin?.tracks ?? []).map(track)
+    case 'channel':
+      return [source(one.source)]
+    case 'alpha':
+    case 'keyed':
+      return [element(one.element)]
+    case 'combined':
+      return allOf(one.parts).map((part) => matte(part.matte))
+  }
+}
+
 export function refsOfUse({ owner, treatment, limit }: Use): Reference[] {
-  const matte = limit?.matte
   return [
     ...(owner.kind === 'element' ? [element(owner.id)] : []),
     { kind: 'treatment', id: treatment },
-    ...(matte ? [matte.kind === 'source' ? source(matte.source) : element(matte.element)] : []),
+    ...(limit?.matte ? [refOfMatte(limit.matte)] : []),
   ]
 }
 
@@ -84,6 +105,7 @@ export function usersOf(shot: Shot, wanted: Reference): string[] {
     }
   }
   look(shot, '')
+  for (const one of allOf(shot.mattes)) if (refsOfMatte(one).some(isIt)) names.add(`matte ${one.name}`)
   for (const sample of allOf(shot.samples)) if (refsOfSample(sample).some(isIt)) names.add(`sample ${sample.name}`)
   for (const one of allOf(shot.witnesses)) if (refsOfWitness(one).some(isIt)) names.add(`witness ${one.name}`)
   for (const one of allOf(shot.referenceObjects))

@@ -3,7 +3,6 @@
 import { array, boolean, lazy, mixed, number, object, string, ValidationError, type Schema } from 'yup'
 import { encodingNames, primariesNames, workingSpaces } from '../colour'
 import { witnessPurposes } from '../match'
-import { beyonds, ways } from '../motion/curve'
 import { resampling } from '../kernels/kernels'
 import { blendKinds, blends } from '../set/blends'
 import {
@@ -18,10 +17,14 @@ import { treatmentKinds, treatments, type Description } from '../treatments'
 import { find } from './find'
 import { mostPixelsASide } from './limits'
 import { migrated } from './migrate'
+import { matteSchema } from './schema-of-mattes'
+import { choicesOf, parametersOf } from './schema-of-parameters'
 import { strokeSchema, lineSchema, pinSchema, trackSchema } from './schema-of-places'
-import { finite, frameNumber, id, integer, rank, record, shape, table, text } from './schema-parts'
+import { finite, frameNumber, id, integer, rank, shape, table, text } from './schema-parts'
 import { labelColours, schemaVersion, shotWide, type Shot } from './types'
 
+export * from './schema-of-mattes'
+export * from './schema-of-parameters'
 export * from './schema-of-places'
 export { byFrame, byName, id, idPattern, ifThere, orNull, text } from './schema-parts'
 
@@ -34,62 +37,6 @@ export class InvalidShotError extends Error {
   ) {
     super(`${file} is not a usable shot document: ${faults.join('; ')}. Correct it, or take an earlier revision.`)
   }
-}
-
-/** One keyframe as it is stored. */
-export const keyframeSchema = lazy((value: unknown) =>
-  value !== null && typeof value === 'object'
-    ? shape({
-        value: finite(),
-        to: string()
-          .strict()
-          .oneOf([...ways])
-          .required(),
-        before: finite().notRequired(),
-        after: finite().notRequired(),
-      }).required()
-    : finite(),
-) as unknown as Schema
-
-export const keyframeName = (name: string) => (/^-?\d{1,9}$/.test(name) ? null : `has a keyframe at "${name}"`)
-export const beyondSchema = () =>
-  string()
-    .strict()
-    .oneOf([...beyonds])
-
-/** Keyframes by their frames. */
-export const keyframesSchema = (one: Schema): Schema => record(one, keyframeName)
-
-const curve = lazy((value: unknown) =>
-  typeof value === 'number'
-    ? finite()
-    : shape({ keyframes: keyframesSchema(keyframeSchema), beyond: beyondSchema() })
-        .required()
-        .test(
-          'not empty',
-          '${path} needs a number or at least one keyframe',
-          (one: { keyframes?: object }) => !one?.keyframes || Object.keys(one.keyframes).length > 0,
-        ),
-)
-
-function parametersOf(description: Description): Schema {
-  const fields = Object.fromEntries(
-    description.parameters.map((parameter) => [parameter.name, array(curve).length(parameter.channels).required()]),
-  )
-  return shape(fields).required()
-}
-
-/** What is chosen by name; nothing where nothing is. */
-export function choicesOf({ choices = [] }: Description): Schema {
-  if (choices.length === 0) return mixed().oneOf([undefined], '${path} chooses what is not there to be chosen')
-  const fields = choices.map(({ name, options }) => [
-    name,
-    string()
-      .strict()
-      .oneOf(options.map((one) => one.name))
-      .required(),
-  ])
-  return shape(Object.fromEntries(fields)).required()
 }
 
 /** One of the points of a description. */
@@ -306,8 +253,9 @@ export const elementSchema = shape({
 
 const matte = lazy((value: { kind?: string } | null | undefined) => {
   if (value === null) return mixed().nullable().defined()
-  return value?.kind === 'element'
-    ? shape({ kind: string().required(), element: id() }).required()
+  if (value?.kind === 'element') return shape({ kind: string().required(), element: id() }).required()
+  return value?.kind === 'matte'
+    ? shape({ kind: string().required(), matte: id() }).required()
     : shape({
         kind: string().oneOf(['source']).required(),
         source: id(),
@@ -414,6 +362,7 @@ export const shotSchema = shape({
   witnesses: table(witnessSchema),
   referenceObjects: table(referenceObjectSchema),
   tracks: table(trackSchema),
+  mattes: table(matteSchema),
   shutter: shape({ parameters: parametersOf(shutterDescription) }).required(),
 }).required('it holds nothing')
 

@@ -316,7 +316,7 @@ describe('the schema', () => {
   // eslint-disable-next-line @typescript-eslint/no-explicit-any -- documents are spoilt here in ways that no type allows
   type Loose = any
   const cases: [string, RegExp, (shot: Loose) => void][] = [
-    ['another version', /schema must be 1 to 7/, (s) => Object.assign(s, { schema: 8 })],
+    ['another version', /schema must be 1 to 8/, (s) => Object.assign(s, { schema: 9 })],
     ['an unknown field', /unspecified keys: glow/, (s) => Object.assign(s, { glow: 1 })],
     ['a path that climbs out', /must be relative/, (s) => Object.assign(s.sources.byId.cg, { path: 'a/../../b.exr' })],
     ['an absolute path', /must be relative/, (s) => Object.assign(s.sources.byId.cg, { path: '/etc/passwd' })],
@@ -416,6 +416,6 @@ test('a try of the elements is not one of the sources', () => {
 test('a document of schema 3 has no shutter: it gets the usual one, and everything else stays', () => {
   const { shutter, ...rest } = smallShot
   const read = parseShot({ ...rest, schema: 3 }, 'quay.shot.json')
-  expect(read).toEqual({ ...smallShot, tracks: { byId: {} } })
+  expect(read).toEqual({ ...smallShot, tracks: { byId: {} }, mattes: { byId: {} } })
   expect(shutter.parameters).toEqual({ angle: [180], opens: [-90], samples: [64] })
 })

@@ -4,13 +4,16 @@ import type { WorkingSpace } from '../colour'
 import type { Claims } from '../graph/steps'
 import type { Resampling } from '../kernels/kernels'
 import type { WitnessPurpose } from '../match'
-import type { Curve } from '../motion/curve'
-import type { MotionModel } from '../motion/fitted-motion'
 import type { BlendKind } from '../set/blends'
 import type { PatternModel, RegionModel } from '../track/pattern-models'
 import type { TreatmentKind } from '../treatments'
+import type { Choices, Parameters, Pin, Ranked, Table } from './basic-types'
+import type { Matte } from './matte-types'
 
-export const schemaVersion = 7
+export * from './basic-types'
+export * from './matte-types'
+
+export const schemaVersion = 8
 
 export interface Rational {
   readonly numerator: number
@@ -20,17 +23,6 @@ export interface Rational {
 export interface FrameRange {
   readonly first: number
   readonly last: number
-}
-
-/** Things by their ids. Nothing is found by its place in a list; what has an order has a rank. */
-export interface Table<T> {
-  readonly byId: Readonly<Record<string, T>>
-}
-
-/** Things with an order are sorted by rank, as text; equal ranks by id. */
-export interface Ranked {
-  readonly id: string
-  readonly rank: string
 }
 
 /** Size in bytes, and the first 32 digits of the SHA-256 of the first and last 64 KiB. */
@@ -68,10 +60,6 @@ export interface Source {
   readonly forComparing?: true
 }
 
-/** One curve for all channels, or one each for red, green and blue. */
-export type Parameter = readonly Curve[]
-export type Parameters = Readonly<Record<string, Parameter>>
-
 /**
  * When a use of a source (or of another element) shows which frame:
  * `start + floor((frame - start) * speed + 0.5) + offset`, where `start` is the first frame it has.
@@ -97,9 +85,6 @@ export interface Point {
   readonly set?: string
   readonly parameters: Parameters
 }
-
-/** What is chosen by name, by the description's names. */
-export type Choices = Readonly<Record<string, string>>
 
 interface InputBase extends Ranked {
   /** the input that this one is a part of; null for the root */
@@ -177,18 +162,6 @@ export interface Placing {
   readonly shutter?: 'own' | 'closed'
 }
 
-/** What holds something to tracks: it moves as they do, from the frame on which it lies as it was placed. */
-export interface Pin {
-  /** ids of tracks, as many as the model takes or more */
-  readonly tracks: readonly string[]
-  /** on this frame it moves nothing */
-  readonly frame: number
-  /** how much of the tracks' motion it follows */
-  readonly by: MotionModel
-  /** where a track has ended; absent: as on its last frame */
-  readonly beyond?: 'gone'
-}
-
 export interface Element extends Ranked {
   readonly name: string
   /** the group it is in; null at the top */
@@ -239,7 +212,7 @@ export interface TreatmentTry extends Ranked {
   readonly points?: Table<Point>
 }
 
-/** What a matte is taken from: one channel of a source, or the alpha of an element as it shows by itself. */
+/** What limits: a matte of the shot, one channel of a source, or the alpha of an element as it shows by itself. */
 export type MatteReference =
   | {
       readonly kind: 'source'
@@ -250,6 +223,7 @@ export type MatteReference =
       readonly lies: 'element' | 'frame'
     }
   | { readonly kind: 'element'; readonly element: string }
+  | { readonly kind: 'matte'; readonly matte: string }
 
 /** How far a treatment counts where: at 0 the pixels stay as they were, bit for bit, at 1 they are the treatment's. */
 export interface Limit {
@@ -417,6 +391,7 @@ export interface Shot extends Arrangement {
   readonly witnesses: Table<Witness>
   readonly referenceObjects: Table<ReferenceObject>
   readonly tracks: Table<Track>
+  readonly mattes: Table<Matte>
   /** by which what moves is blurred */
   readonly shutter: { readonly parameters: Parameters }
 }
@@ -430,6 +405,8 @@ export type Owner =
   | { readonly kind: 'limit'; readonly use: string }
   | { readonly kind: 'placing'; readonly element: string }
   | { readonly kind: 'shutter' }
+  | { readonly kind: 'matte'; readonly id: string }
+  | { readonly kind: 'shape'; readonly matte: string; readonly id: string }
   | { readonly kind: 'point'; readonly of: PointOwner; readonly id: string }
 
 /** What has points. */

@@ -2,11 +2,13 @@
 
 import {
   groupInputs,
+  matteBase,
   newBlend,
   newElement,
   newLimit,
   newPlacing,
   newPoint,
+  newShape,
   newTreatment,
   passInputs,
   type Change,
@@ -105,6 +107,23 @@ const addTrack: Change = {
     points: { 1004: { x: 12.5, y: 30.25, byHand: true } },
   },
 }
+
+const shapeEdit = { matte: 'post', shape: 'outline' } as const
+const corner = (x: number, y: number) => ({ x, y, before: [0, 0], after: [0, 0] }) as const
+const addMatte: Change = {
+  kind: 'add-matte',
+  matte: {
+    ...matteBase(smallShot, 'combined'),
+    ...{ id: 'both', parts: { byId: { first: { id: 'first', rank: 'a0', matte: 'post', how: 'add' } } } },
+  },
+}
+const triangle = newShape(
+  { ...matteBase(smallShot, 'drawn'), kind: 'drawn', shapes: { byId: {} } },
+  1001,
+  [corner(50, 50), corner(80, 60), corner(60, 90)],
+  [true],
+)
+const morePoint = { kind: 'add-shape-point', ...shapeEdit, point: 'more', after: 'p1', share: 0.25 } as const
 
 export const eachEdit: { readonly [K in Change['kind']]: Example<K> } = {
   'set-parameter': { edit: setVeil },
@@ -270,6 +289,36 @@ export const eachEdit: { readonly [K in Change['kind']]: Example<K> } = {
     },
   },
   'remove-track': { before: [addTrack], edit: { kind: 'remove-track', track: 'rivet' } },
+  'add-matte': { edit: addMatte as Extract<Change, { kind: 'add-matte' }> },
+  'set-matte': {
+    before: [addMatte],
+    edit: {
+      kind: 'set-matte',
+      matte: 'both',
+      changes: {
+        ...{ name: 'All', inverted: true },
+        parts: { first: null, second: { id: 'second', rank: 'a1', matte: 'bright', how: 'intersect', inverted: true } },
+      },
+    },
+  },
+  'pin-matte': {
+    edit: { kind: 'pin-matte', matte: 'post', pin: { tracks: ['corner'], frame: 1002, by: 'position' } },
+  },
+  'remove-matte': { edit: { kind: 'remove-matte', matte: 'post' } },
+  'add-shape': { edit: { kind: 'add-shape', matte: 'post', shape: { ...triangle, id: 'triangle' } } },
+  'set-shape': {
+    edit: {
+      kind: 'set-shape',
+      ...shapeEdit,
+      changes: { how: 'subtract', profile: 'linear', from: 1003, corners: { p0: true } },
+    },
+  },
+  'set-shape-places': {
+    edit: { kind: 'set-shape-places', ...shapeEdit, frames: { 1003: { p0: corner(22.5, 11) }, 1005: null } },
+  },
+  'add-shape-point': { edit: morePoint },
+  'remove-shape-points': { before: [morePoint], edit: { kind: 'remove-shape-points', ...shapeEdit, points: ['p2'] } },
+  'remove-shape': { edit: { kind: 'remove-shape', ...shapeEdit } },
   'set-shot': { edit: { kind: 'set-shot', changes: { frames: { first: 1002, last: 1009 } } } },
   'return-to': {
     before: [setVeil],

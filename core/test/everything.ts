@@ -9,6 +9,7 @@ import {
   constant,
   made,
   mix,
+  outline,
   point,
   resample,
   type Leading,
@@ -101,6 +102,24 @@ const rise: MadePicture = {
   ],
 }
 
+/** A soft star that crosses itself, twice a little apart, which reaches out of the picture. */
+const star = outline(
+  {
+    lines: [0, 5].map((by) =>
+      Float64Array.from(
+        [0, 2, 4, 1, 3].flatMap((i) => {
+          const angle = (i * 2 * Math.PI) / 5
+          return [610 + by + 130 * Math.sin(angle), 50.3 - 90 * Math.cos(angle), 2, 5.5]
+        }),
+      ),
+    ),
+    grow: 1.25,
+    profile: 'smooth',
+  },
+  { x: 470, y: -55, width: 290, height: 210 },
+  'star',
+)
+
 /** Everything at once: rebuilt, softened, bent CG over a grainy plate with a glow, limits, and a shadow of itself. */
 export function everything(): Step {
   const plate = from('plate')
@@ -128,8 +147,9 @@ export function everything(): Step {
   const drawn = point(placed, 'curves', 1, drawnCurves, draw)
   const misty = blend(blend(tinted, drawn, null, 'over', 1, {}), made(clouds, display), null, 'over', 1, {})
   const faded = blend(misty, made(rise, display), null, 'over', 1, {})
-  const bright = colour(faded, [{ do: 'light-above', threshold: 0.4, knee: 0.1 }])
-  const glowing = blend(faded, blur(bright, 21, 21, 'extend'), null, 'plus-lighter', 1, { amount: [0.5, 0.5, 0.5] })
+  const starred = mix(faded, colour(faded, [{ do: 'fade', amount: 0.4 }]), star, 0.9)
+  const bright = colour(starred, [{ do: 'light-above', threshold: 0.4, knee: 0.1 }])
+  const glowing = blend(starred, blur(bright, 21, 21, 'extend'), null, 'plus-lighter', 1, { amount: [0.5, 0.5, 0.5] })
   const grained = point(glowing, 'grain', 2, { shot: [1, 1, 1], read: [2, 2, 2] }, draw)
   // As the sensor has it: soft where it is not the plate, with the grain that is missing beside the plate's own.
   const recorded = combine('where-changed', [grained, blur(grained, 0.8, 0.8, 'extend'), plate])

@@ -10,6 +10,7 @@ import type { FrameRequest } from '../graph/steps'
 import type { Scale } from '../graph/steps'
 import type { Files } from '../plan/catalog'
 import { planFrame } from '../plan/plan'
+import { matteDescriptions, shapeDescription } from '../set/owners'
 import {
   firstRanks,
   lastRank,
@@ -17,11 +18,14 @@ import {
   newElement,
   newShutter,
   newTreatment,
+  parametersFor,
   passInputs,
   schemaVersion,
   tableOf,
   usesOf,
   type Element,
+  type Matte,
+  type Places,
   type Shot,
   type Source,
   type Track,
@@ -37,6 +41,18 @@ export const cgWindow: Window = { x: -10, y: 40, width: 120, height: 70 }
 const range = { first: 1001, last: 1010 }
 const linear = (alpha: Source['claims']['alpha']) => ({ encoding: 'linear', primaries: 'rec709', alpha }) as const
 const [one, two, three, four] = firstRanks(4)
+
+const pointRanks = firstRanks(4)
+/** A square of 40 pixels with straight sides. */
+const squareAt = (x: number, y: number): Places =>
+  Object.fromEntries(
+    [
+      [0, 0],
+      [40, 0],
+      [40, 40],
+      [0, 40],
+    ].map(([dx, dy], i) => [`p${i}`, { x: x + dx, y: y + dy, before: [0, 0], after: [0, 0] }]),
+  )
 
 export const smallShot: Shot = {
   schema: schemaVersion,
@@ -76,6 +92,24 @@ export const smallShot: Shot = {
         1002: { x: 63, y: 70, across: 0.03, down: 0.04, likeness: 0.98 },
         1003: { x: 66.5, y: 71.5, across: 0.03, down: 0.04, likeness: 0.97 },
       },
+    },
+  ]),
+  mattes: tableOf<Matte>([
+    {
+      ...{ id: 'post', name: 'Post', rank: one, kind: 'drawn' },
+      parameters: parametersFor(matteDescriptions.drawn),
+      shapes: tableOf([
+        {
+          ...{ id: 'outline', name: 'Outline', rank: one, how: 'add' },
+          points: tableOf(pointRanks.map((rank, i) => ({ id: `p${i}`, rank }))),
+          keyframes: { 1001: squareAt(20, 10), 1005: squareAt(28, 14) },
+          parameters: parametersFor(shapeDescription),
+        },
+      ]),
+    },
+    {
+      ...{ id: 'bright', name: 'Bright', rank: two, kind: 'keyed', element: 'plate', choices: { by: 'luma' } },
+      parameters: parametersFor(matteDescriptions.keyed),
     },
   ]),
   shutter: newShutter(),

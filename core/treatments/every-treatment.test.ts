@@ -23,6 +23,7 @@ const values: Readonly<Record<string, ParameterValues>> = {
   vignette: { amount: [0.5], from: [0.2], to: [1], x: [0], y: [0] },
   'veil-and-gain': { veil: [0.02, 0.03, 0.04], gain: [1.3, 1.1, 0.9], gamma: [1, 1, 1] },
   saturation: { amount: [0.4] },
+  holdout: {},
   soften: { across: [2.4], down: [1.6] },
   glow: { threshold: [0.15], width: [4], amount: [0.5, 0.4, 0.3] },
   grain: { shot: [0.02, 0.02, 0.02], read: [0.01, 0.01, 0.01] },
@@ -53,6 +54,8 @@ const points: Readonly<Record<string, Surroundings['points']>> = {
 const bound = ['grain', 'vignette', 'white-balance']
 /** Those that go by the primaries of the working space. */
 const byPrimaries = ['saturation', 'curves', 'hue-ranges', 'tint', 'white-balance', 'channel-copy']
+/** Those that leave nothing. */
+const emptying = ['holdout']
 /** Those that look at more than one pixel. */
 const wide = ['soften', 'glow']
 const kinds = treatmentKinds.filter((kind) => treatments[kind].side !== 'mapping')
@@ -143,7 +146,8 @@ describe.each(kinds)('%s', (kind) => {
     for (const c of [0, 1, 2]) {
       const light = channel(out, c)
       expect(light.every(Number.isFinite)).toBe(true)
-      expect(light[(light.length >> 1) + 32]).toBeGreaterThan(0.1)
+      if (emptying.includes(kind)) expect(light.every((v) => v === 0)).toBe(true)
+      else expect(light[(light.length >> 1) + 32]).toBeGreaterThan(0.1)
     }
   })
 

@@ -8,6 +8,7 @@ import { exposure } from './exposure'
 import { glow } from './glow'
 import { grain } from './grain'
 import { hardLightContrast } from './hard-light'
+import { holdout } from './holdout'
 import { hueRanges } from './hue-ranges'
 import { lens } from './lens'
 import { lensMap } from './lens-map'
@@ -35,6 +36,7 @@ const all = [
   channelCopy,
   clamp,
   soften,
+  holdout,
   lens,
   lensMap,
   steady,

@@ -8,10 +8,11 @@ import { combine, runCombine } from './combine'
 import { constant, frame, runConstant, runFrame } from './frame'
 import type { RunRows, StepKind } from './kind'
 import { made, runMade } from './made'
+import { outline, runOutline } from './outline'
 import { colour, point, runColour, runPoint, runTable, table } from './pixels'
 import { resample, runResample } from './resample'
 
-const kinds = { frame, constant, made, colour, point, combine, table, blur, resample, blend }
+const kinds = { frame, constant, made, outline, colour, point, combine, table, blur, resample, blend }
 
 export function kindOf(step: Step): StepKind<Step> {
   return kinds[step.op] as StepKind<Step>
@@ -21,6 +22,7 @@ export const runRows: { readonly [N in Exclude<Rows['node'], 'nothing' | 'buffer
   frame: runFrame,
   constant: runConstant,
   made: runMade,
+  outline: runOutline,
   colour: runColour,
   point: runPoint,
   combine: runCombine,

@@ -21,6 +21,7 @@ import {
 import { setLines } from './lines'
 import { setKeyframes } from './keyframes'
 import type { EditKind } from './kind'
+import { addMatte, pinMatte, removeMatte, setMatte } from './mattes'
 import { addMarker, drawStroke, removeMarker, removeStrokes, setMarker } from './markers'
 import { addKeyframe, removeKeyframe, resetParameter, setChannels, setParameter } from './parameters'
 import { placeElement, removePlacing, setPlacing } from './placing'
@@ -28,6 +29,7 @@ import { addPoint, removePoint, setChoice } from './points'
 import { keepSample, removeSample, setSample } from './samples'
 import { returnTo, setShot } from './shot'
 import { addSource, removeSource, setClaims, setSource } from './sources'
+import { addShape, addShapePoint, removeShape, removeShapePoints, setShape, setShapePlaces } from './shapes'
 import { setTiming } from './timing'
 import { keepTreatmentTry, removeTreatmentTry, useTreatmentTry } from './treatment-tries'
 import {
@@ -104,6 +106,16 @@ const kinds = [
   setTrack,
   setTrackPoints,
   removeTrack,
+  addMatte,
+  setMatte,
+  pinMatte,
+  removeMatte,
+  addShape,
+  setShape,
+  setShapePlaces,
+  addShapePoint,
+  removeShapePoints,
+  removeShape,
   setShot,
   returnTo,
 ] as const
@@ -231,6 +243,8 @@ export type { SetSample } from './samples'
 export type { SetLines } from './lines'
 export type { SetTrack, SetTrackPoints } from './tracks'
 export type { KeyframeChanges } from './keyframes'
+export type { SetMatte } from './mattes'
+export type { SetShape, SetShapePlaces } from './shapes'
 export type { SetTiming } from './timing'
 export type { SetWitness } from './witnesses'
 export type { SetPlacing } from './placing'

@@ -6,9 +6,12 @@ import { find } from '../find'
 import { ImpossibleEditError } from '../impossible-edit'
 import type {
   Element,
+  DrawnMatte,
   Marker,
+  Matte,
   ReferenceObject,
   Sample,
+  Shape,
   Shot,
   Source,
   Table,
@@ -49,6 +52,15 @@ export const witnessIn = (draft: Draft<Shot>, id: string) => wanted<Witness>(dra
 export const referenceObjectIn = (draft: Draft<Shot>, id: string) =>
   wanted<ReferenceObject>(draft.referenceObjects, id, 'reference object')
 export const trackIn = (draft: Draft<Shot>, id: string) => wanted<Track>(draft.tracks, id, 'track')
+export const matteIn = (draft: Draft<Shot>, id: string) => wanted<Matte>(draft.mattes, id, 'matte')
+/** @throws ImpossibleEditError when it is not drawn */
+export function drawnMatteIn(draft: Draft<Shot>, id: string): Draft<DrawnMatte> {
+  const matte = matteIn(draft, id)
+  if (matte.kind !== 'drawn') throw new ImpossibleEditError(`${matte.name} is not drawn.`)
+  return matte
+}
+export const shapeIn = (draft: Draft<Shot>, matte: string, id: string) =>
+  wanted<Shape>(drawnMatteIn(draft, matte).shapes, id, 'shape')
 export const tryIn = (draft: Draft<Shot>, id: string) => wanted<Try>(draft.tries, id, 'try')
 
 /** Puts a new thing into a table. @throws ImpossibleEditError when there is one of that id */

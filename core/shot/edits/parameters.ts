@@ -51,6 +51,8 @@ const ids: Readonly<Record<Owner['kind'], readonly string[]>> = {
   limit: ['use'],
   placing: ['element'],
   shutter: [],
+  matte: ['id'],
+  shape: ['matte', 'id'],
   point: ['id'],
 }
 const owner = lazy((value: { kind?: string } | undefined) => {

@@ -71,6 +71,7 @@ const tables = [
   'witnesses',
   'referenceObjects',
   'tracks',
+  'mattes',
 ] as const
 
 export const returnTo = editKind<ReturnTo>({

@@ -100,6 +100,8 @@ function nodeWords(node: Node | null, names: Names): string {
       return node.part === null ? 'The source alone' : `The pass ${node.part.replace(/_/g, ' ')} alone`
     case 'straight':
       return 'Without its lens'
+    case 'limit':
+      return 'The limit’s matte alone'
     case 'matte':
       return 'The matte alone'
     case 'element':

@@ -10,6 +10,7 @@ import {
   sourcesByName,
   elementsInOrder,
   find,
+  mattesOf,
   newLimit,
   type Limit as LimitSettings,
   type MatteReference,
@@ -50,11 +51,17 @@ function choicesIn(shot: Shot, owner: Use['owner']): Choice[] {
       // What comes from the element's own files lies in the element, and moves along with it.
       matte: { kind: 'source', source: id, part: null, channel: null, lies: ownSources.has(id) ? 'element' : 'frame' },
     }))
-  return [{ value: 'everywhere', text: 'everywhere', matte: null }, ...elements, ...sources]
+  const mattes = mattesOf(shot).map(({ id, name }): Choice => ({
+    value: `matte ${id}`,
+    text: `matte ${name}`,
+    matte: { kind: 'matte', matte: id },
+  }))
+  return [{ value: 'everywhere', text: 'everywhere', matte: null }, ...mattes, ...elements, ...sources]
 }
 
 function valueOf(matte: MatteReference | null): string {
   if (!matte) return 'everywhere'
+  if (matte.kind === 'matte') return `matte ${matte.matte}`
   return matte.kind === 'element' ? `element ${matte.element}` : `source ${matte.source}`
 }
 
@@ -111,7 +118,7 @@ export function Limit({ use }: { use: Use }) {
             {limit.matte && (
               <Button
                 onClick={() =>
-                  dispatch(viewChanged({ looking: { shown: 'node', node: { kind: 'matte', use: use.id } } }))
+                  dispatch(viewChanged({ looking: { shown: 'node', node: { kind: 'limit', use: use.id } } }))
                 }
               >
                 Show the matte

@@ -1,0 +1,8 @@
+/** Drawn outlines: closed cubic lines, between keyframes, as straight pieces, and what they cover. */
+
+export { outlineBetween } from './between'
+export { coverageOf, reachOf, type FillCoverage } from './coverage'
+export { fittedStroke, type FittedStroke } from './fitted-stroke'
+export { cornerNumbers, flattened } from './flattened'
+export { spotAfter, type Handle, type Outline, type PointPlace } from './place'
+export { nearestOn, withPoint } from './with-point'

@@ -1,0 +1,240 @@
+import { newLimit, newTreatment, tableOf, matteBase, newShutter, type Matte, type Shot } from '../shot'
+import { parametersFor } from '../shot/parameters'
+import { matteDescriptions } from '../set/owners'
+import { localEngine } from '../test/local-engine'
+import { cgElement, edited, light, only, plan } from '../test/planned'
+import { allThere, loadMadeUp, smallShot, treated } from '../test/small-shot'
+import { lightIn, mostDifference } from '../test/windows'
+import { nodeAt } from './node'
+import { PlanMemo } from './memo'
+
+const frame = { x: 0, y: 0, width: 300, height: 150 }
+const still = (shot: Shot): Shot => ({ ...shot, shutter: { parameters: { ...newShutter().parameters, angle: [0] } } })
+
+async function coverage(shot: Shot, id: string, time = 1001, scale: 1 | 2 = 1, window = frame): Promise<Float32Array> {
+  const planning = { shot, scale, files: allThere(), memo: new PlanMemo() }
+  const step = nodeAt(planning, { kind: 'matte', matte: id }, time)
+  const pixels = step
+    ? await localEngine(1, loadMadeUp).light(step, window)
+    : new Float32Array(window.width * window.height * 4)
+  return pixels.filter((_, i) => i % 4 === 0)
+}
+const at = (pixels: Float32Array, x: number, y: number, width = 300) => pixels[y * width + x]
+const withMatte = (shot: Shot, matte: Matte): Shot => ({
+  ...shot,
+  mattes: { byId: { ...shot.mattes.byId, [matte.id]: matte } },
+})
+const combined = (
+  ...parts: readonly {
+    readonly matte: string
+    readonly how: 'add' | 'subtract' | 'intersect'
+    readonly inverted?: true
+  }[]
+): Matte => ({
+  ...matteBase(smallShot, 'combined'),
+  id: 'both',
+  parts: tableOf(parts.map((part, i) => ({ id: `part-${i}`, rank: `a${i}`, ...part }))),
+})
+/** Another square, from 40 to 80 and 30 to 70. */
+const second = edited(smallShot, {
+  kind: 'add-matte',
+  matte: { ...smallShot.mattes.byId.post, id: 'second', name: 'Second', rank: 'a9' } as Matte,
+})
+const shifted = edited(second, {
+  kind: 'set-shape-places',
+  matte: 'second',
+  shape: 'outline',
+  frames: {
+    1001: Object.fromEntries(
+      [
+        [40, 30],
+        [80, 30],
+        [80, 70],
+        [40, 70],
+      ].map(([x, y], i) => [`p${i}`, { x, y, before: [0, 0], after: [0, 0] }]),
+    ) as never,
+    1005: null,
+  },
+})
+
+test('a drawn matte covers its outline on the frame', async () => {
+  const found = await coverage(still(smallShot), 'post', 1003)
+  for (const [x, y, want] of [
+    [24, 12, 1],
+    [63, 51, 1],
+    [23, 30, 0],
+    [64, 30, 0],
+    [40, 52, 0],
+  ] as const)
+    expect(at(found, x, y)).toBe(want)
+})
+
+test('motion blurs it as the shutter says: it is covered as long as it is there', async () => {
+  // Two pixels across and one down a frame, open for half of one.
+  const found = await coverage(smallShot, 'post', 1003)
+  const times = Array.from({ length: 400 }, (_, i) => 1003 - 0.25 + ((i + 0.5) / 400) * 0.5)
+  for (const x of [22, 23, 24, 25, 62, 63, 64, 65]) {
+    const share = times.reduce((sum, time) => {
+      const left = 20 + 2 * (time - 1001)
+      return sum + Math.max(0, Math.min(x + 1, left + 40) - Math.max(x, left)) / 400
+    }, 0)
+    expect(at(found, x, 30)).toBeCloseTo(share, 1)
+  }
+  const matte = { ...smallShot.mattes.byId.post, shutter: 'closed' } as Matte
+  expect(at(await coverage(withMatte(smallShot, matte), 'post', 1003), 23, 30)).toBe(0)
+})
+
+test('mattes are added, subtracted and intersected; what does not touch stays as it was', async () => {
+  const shot = still(shifted)
+  const both = async (how: 'add' | 'subtract' | 'intersect', inverted?: true) =>
+    coverage(
+      withMatte(
+        shot,
+        combined({ matte: 'post', how: 'add' }, { matte: 'second', how, ...(inverted ? { inverted } : {}) }),
+      ),
+      'both',
+    )
+  const [sum, rest, common, outside] = await Promise.all([
+    both('add'),
+    both('subtract'),
+    both('intersect'),
+    both('intersect', true),
+  ])
+  const looked = [
+    [25, 20],
+    [50, 40],
+    [75, 60],
+    [200, 100],
+  ] as const
+  expect(looked.map(([x, y]) => at(sum, x, y))).toEqual([1, 1, 1, 0])
+  expect(looked.map(([x, y]) => at(rest, x, y))).toEqual([1, 0, 0, 0])
+  expect(looked.map(([x, y]) => at(common, x, y))).toEqual([0, 1, 0, 0])
+  expect(mostDifference(outside, rest)).toBe(0)
+})
+
+test('inverted it is 1 beyond the outline, also outside the frame; at an opacity it is that', async () => {
+  const inverted = withMatte(still(smallShot), { ...smallShot.mattes.byId.post, inverted: true } as Matte)
+  const window = { x: -20, y: -12, width: 100, height: 80 }
+  const found = await coverage(inverted, 'post', 1001, 1, window)
+  expect(at(found, 0, 0, 100)).toBe(1)
+  expect(at(found, 45, 30, 100)).toBe(0)
+  const half = edited(inverted, {
+    kind: 'set-parameter',
+    at: { owner: { kind: 'matte', id: 'post' }, parameter: 'opacity', channel: 0 },
+    frame: 1001,
+    value: 0.25,
+  })
+  expect(at(await coverage(half, 'post', 1001, 1, window), 0, 0, 100)).toBe(0.25)
+})
+
+test('a keyed matte rises between its levels and falls again, in another working space by that one’s brightness', async () => {
+  const levels = { low: [0.1], full: [0.3], fullTo: [0.4], high: [0.5] }
+  const keyed = (space: Shot['workingSpace'], by: string): Shot => {
+    const matte = { ...matteBase(smallShot, 'keyed'), id: 'key', element: 'plate', choices: { by } }
+    return withMatte(
+      { ...smallShot, workingSpace: space },
+      { ...matte, parameters: parametersFor(matteDescriptions.keyed, levels) },
+    )
+  }
+  for (const space of ['linear-rec709', 'linear-rec2020'] as const)
+    for (const [by, weights] of [
+      ['luma', space === 'linear-rec709' ? [0.2126, 0.7152, 0.0722] : [0.2627, 0.678, 0.0593]],
+      ['blue', [0, 0, 1]],
+    ] as const) {
+      const shot = keyed(space, by)
+      const found = await coverage(shot, 'key')
+      const plate = await localEngine(1, loadMadeUp).light(plan(shot).plate as never, frame)
+      for (let i = 0; i < found.length; i += 97) {
+        const level = weights.reduce((sum, w, c) => sum + w * plate[i * 4 + c], 0)
+        const held = (value: number) => Math.min(1, Math.max(0, value))
+        expect(found[i]).toBeCloseTo(held((level - 0.1) / 0.2) * held((0.5 - level) / 0.1), 3)
+      }
+    }
+})
+
+test('levels out of order are a problem that names the matte, and the rest of the picture is there', () => {
+  const wrong = parametersFor(matteDescriptions.keyed, { low: [0.5], full: [0.3] })
+  const bad = withMatte(smallShot, { ...smallShot.mattes.byId.bright, parameters: wrong } as Matte)
+  const limit = newLimit({ kind: 'matte', matte: 'bright' })
+  const { composite, problems } = plan(
+    treated(bad, cgElement, newTreatment('veil-and-gain', 'gain', { gain: [3, 3, 3] }), { limit }),
+  )
+  expect(composite).not.toBeNull()
+  expect(problems.map(({ at: place }) => place)).toContainEqual({ kind: 'matte', id: 'bright' })
+  expect(problems.some(({ sentence }) => sentence.includes('not in order'))).toBe(true)
+})
+
+test('the plate’s own brightness limits a treatment of the plate: that is no circle', () => {
+  const limit = newLimit({ kind: 'matte', matte: 'bright' })
+  const { problems } = plan(
+    treated(smallShot, { kind: 'element', id: 'plate' }, newTreatment('exposure', 'up', { stops: [1, 1, 1] }), {
+      limit,
+    }),
+  )
+  expect(problems).toEqual([])
+})
+
+test('a holdout leaves the plate’s bits inside, the composite’s outside, and inverted the other way round', async () => {
+  const shot = still(only('plate', 'cg'))
+  const cut = (inverted: boolean) =>
+    light(
+      treated(shot, cgElement, newTreatment('holdout', 'cut'), {
+        limit: { ...newLimit({ kind: 'matte', matte: 'post' }), inverted },
+      }),
+    )
+  const [plate, all, out, kept] = await Promise.all([light(still(only('plate'))), light(shot), cut(false), cut(true)])
+  let covered = 0
+  for (let y = 0; y < 150; y++)
+    for (let x = 0; x < 300; x++) {
+      const i = (y * 300 + x) * 4
+      const inside = x >= 20 && x < 60 && y >= 10 && y < 50
+      if (inside && all[i] !== plate[i]) covered++
+      for (let c = 0; c < 4; c++) {
+        expect(out[i + c]).toBe((inside ? plate : all)[i + c])
+        expect(kept[i + c]).toBe((inside ? all : plate)[i + c])
+      }
+    }
+  expect(covered).toBeGreaterThan(50)
+})
+
+test('at half scale a matte is what the mean of four of its pixels is', async () => {
+  const soft = edited(still(smallShot), {
+    kind: 'set-parameter',
+    at: { owner: { kind: 'shape', matte: 'post', id: 'outline' }, parameter: 'outside', channel: 0 },
+    frame: 1001,
+    value: 8,
+  })
+  const full = await coverage(soft, 'post')
+  const half = await coverage(soft, 'post', 1001, 2, { x: 0, y: 0, width: 150, height: 75 })
+  for (let y = 0; y < 60; y++)
+    for (let x = 0; x < 60; x++) {
+      const mean = [0, 1, 300, 301].reduce((sum, more) => sum + full[y * 600 + x * 2 + more] / 4, 0)
+      expect(Math.abs(at(half, x, y, 150) - mean)).toBeLessThan(0.01)
+    }
+})
+
+test('a part of a matte is that part of the whole, and any number of threads give the same bits', async () => {
+  const step = nodeAt(
+    { shot: smallShot, scale: 1, files: allThere(), memo: new PlanMemo() },
+    { kind: 'matte', matte: 'post' },
+    1003,
+  )
+  const whole = await localEngine(1, loadMadeUp).light(step as never, frame)
+  const part = { x: 17, y: 31, width: 51, height: 29 }
+  const found = await localEngine(3, loadMadeUp).light(step as never, part)
+  expect(mostDifference(found, lightIn(whole, frame, part))).toBe(0)
+})
+
+test('the same document gives the same key, another place another', () => {
+  const key = (shot: Shot, time = 1003) =>
+    nodeAt({ shot, scale: 1, files: allThere(), memo: new PlanMemo() }, { kind: 'matte', matte: 'post' }, time)?.key
+  expect(key(smallShot)).toBe(key(JSON.parse(JSON.stringify(smallShot)) as Shot))
+  expect(key(smallShot)).not.toBe(key(smallShot, 1002))
+  const moved = edited(smallShot, {
+    kind: 'set-shape-places',
+    matte: 'post',
+    shape: 'outline',
+    frames: { 1005: { p0: { x: 0, y: 0, before: [0, 0], after: [0, 0] } } },
+  })
+  expect(key(moved)).not.toBe(key(smallShot))
+})

@@ -1,0 +1,156 @@
+/** Edits of mattes as a whole. */
+
+import type { Draft } from 'immer'
+import { object, string } from 'yup'
+import { matteDescriptions } from '../../set/owners'
+import { find } from '../find'
+import { ImpossibleEditError } from '../impossible-edit'
+import { limitsOfMatte, mostMatteParts, mostMattes } from '../limits'
+import { matteIsInItself, shapesUnder } from '../mattes'
+import { choicesOf, id, inverted, matteSchema, orNothing, partSchema, pinSchema, text } from '../schema'
+import { byName, orNull, rank } from '../schema-parts'
+import type { Choices, DrawnMatte, Matte, MattePart, Pin, Shot } from '../types'
+import { drawnMatteIn, editKind, matteIn, put, take, trackIn } from './kind'
+
+export interface AddMatte {
+  readonly kind: 'add-matte'
+  readonly matte: Matte
+}
+/** null: as it is when nothing is said */
+export interface SetMatte {
+  readonly kind: 'set-matte'
+  readonly matte: string
+  readonly changes: {
+    readonly name?: string
+    readonly rank?: string
+    readonly inverted?: true | null
+    /** of a drawn one: blurred by its motion, or not */
+    readonly shutter?: 'closed' | null
+    /** of an alpha or keyed one */
+    readonly element?: string
+    /** of a keyed one */
+    readonly choices?: Choices
+    /** of a combined one: new and changed parts by id; null takes one away */
+    readonly parts?: Readonly<Record<string, MattePart | null>>
+  }
+}
+/** Drawn outlines move with tracks from here on, or no more: on every keyframe they stay where they are. */
+export interface PinMatte {
+  readonly kind: 'pin-matte'
+  readonly matte: string
+  readonly pin: Pin | null
+}
+export interface RemoveMatte {
+  readonly kind: 'remove-matte'
+  readonly matte: string
+}
+
+const fields = (shape: Parameters<typeof object>[0]) => object(shape).noUnknown().strict().required()
+export const matteName = ({ mattes }: Shot, wanted: string) => find(mattes, wanted)?.name ?? wanted
+
+function checkMatte(draft: Draft<Shot>, wanted: string): void {
+  const matte = matteIn(draft, wanted)
+  const [fault] = limitsOfMatte(matte as Matte)
+  if (fault !== undefined) throw new ImpossibleEditError(`${fault}.`)
+  if (matteIsInItself(draft as Shot, wanted))
+    throw new ImpossibleEditError(`${matte.name} cannot be made of itself. Leave out the matte that is made of it.`)
+}
+
+export const addMatte = editKind<AddMatte>({
+  kind: 'add-matte',
+  schema: fields({ kind: string().required(), matte: matteSchema }),
+  apply(draft, { matte }) {
+    if (Object.keys(draft.mattes.byId).length >= mostMattes)
+      throw new ImpossibleEditError(`A shot has at most ${mostMattes} mattes. Remove some first.`)
+    put(draft.mattes, matte, 'matte')
+    checkMatte(draft, matte.id)
+  },
+  sentence: (_shot, { matte }) => `Matte ${matte.name}`,
+})
+
+const onlyOf: Readonly<Record<string, readonly Matte['kind'][]>> = {
+  shutter: ['drawn'],
+  element: ['alpha', 'keyed'],
+  choices: ['keyed'],
+  parts: ['combined'],
+}
+
+export const setMatte = editKind<SetMatte>({
+  kind: 'set-matte',
+  schema: fields({
+    kind: string().required(),
+    matte: id(),
+    changes: fields({
+      name: text().notRequired(),
+      rank: rank().notRequired(),
+      inverted: orNothing(inverted()),
+      shutter: orNothing(string().oneOf(['closed'])),
+      element: id().notRequired(),
+      choices: orNothing(choicesOf(matteDescriptions.keyed)),
+      parts: orNothing(byName(orNull(partSchema))),
+    }),
+  }),
+  apply(draft, { matte: named, changes }) {
+    const matte = matteIn(draft, named)
+    for (const [field, value] of Object.entries(changes)) {
+      const kinds = onlyOf[field] as readonly Matte['kind'][] | undefined
+      if (kinds && !kinds.includes(matte.kind))
+        throw new ImpossibleEditError(
+          `${matte.name} is a ${matteDescriptions[matte.kind].label.toLowerCase()}, which has no ${field}.`,
+        )
+      if (field === 'parts') continue
+      if (value === null) delete (matte as Record<string, unknown>)[field]
+      else Object.assign(matte, { [field]: value })
+    }
+    if (changes.parts && matte.kind === 'combined') {
+      for (const [name, part] of Object.entries(changes.parts))
+        if (part === null) delete matte.parts.byId[name]
+        else if (part.id !== name) throw new ImpossibleEditError(`Part "${part.id}" cannot be kept as "${name}".`)
+        else matte.parts.byId[name] = { ...part }
+      if (Object.keys(matte.parts.byId).length > mostMatteParts)
+        throw new ImpossibleEditError(`A matte is made of at most ${mostMatteParts} others.`)
+    }
+    checkMatte(draft, named)
+  },
+  sentence(shot, { matte, changes }) {
+    const name = matteName(shot, matte)
+    if (changes.name !== undefined) return `Rename matte ${name} to ${changes.name}`
+    if ('inverted' in changes) return changes.inverted ? `Invert matte ${name}` : `Matte ${name} not inverted`
+    if ('shutter' in changes) return `Motion blur of matte ${name}`
+    return changes.rank === undefined ? `What matte ${name} is made of` : `Order of matte ${name}`
+  },
+})
+
+export const pinMatte = editKind<PinMatte>({
+  kind: 'pin-matte',
+  schema: fields({ kind: string().required(), matte: id(), pin: pinSchema().nullable().defined() }),
+  apply(draft, { matte: named, pin }) {
+    const matte = drawnMatteIn(draft, named)
+    for (const track of pin?.tracks ?? []) trackIn(draft, track)
+    const plain = JSON.parse(JSON.stringify(matte)) as DrawnMatte
+    const moved = shapesUnder(draft as Shot, plain, pin ?? undefined)
+    if (!moved)
+      throw new ImpossibleEditError(
+        `The tracks flatten everything on a keyframe of ${matte.name}. Pin it to tracks that lie farther apart.`,
+      )
+    for (const [shape, keyframes] of Object.entries(moved)) Object.assign(matte.shapes.byId[shape], { keyframes })
+    if (pin) Object.assign(matte, { pin })
+    else delete matte.pin
+  },
+  sentence(shot, { matte, pin }) {
+    const name = matteName(shot, matte)
+    if (!pin) return `Unpin matte ${name}`
+    return `Pin matte ${name} to ${pin.tracks.map((one) => find(shot.tracks, one)?.name ?? one).join(', ')}`
+  },
+})
+
+/** What uses it stays, and says that it is gone. */
+export const removeMatte = editKind<RemoveMatte>({
+  kind: 'remove-matte',
+  schema: fields({ kind: string().required(), matte: id() }),
+  apply(draft, { matte }) {
+    matteIn(draft, matte)
+    take(draft.mattes, matte)
+  },
+  sentence: (shot, { matte }) => `Remove matte ${matteName(shot, matte)}`,
+})

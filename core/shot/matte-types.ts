@@ -1,0 +1,87 @@
+/** Mattes of the document: coverage that limits, holdouts and other mattes use, each by one way of making it. */
+
+import type { Profile } from '../graph/steps'
+import type { PointPlace } from '../outline/place'
+import type { Choices, Parameters, Pin, Ranked, Table } from './basic-types'
+
+/** How a shape meets those before it, or a matte those before it: the algebra of coverages that know nothing of each other. */
+export const matteWays = ['add', 'subtract', 'intersect'] as const
+export type MatteWay = (typeof matteWays)[number]
+
+/** One of the points of a shape; where it lies is said by keyframes. */
+export interface ShapePoint extends Ranked {
+  /** its handles move apart; absent: they stay in one line, and the outline is smooth there */
+  readonly corner?: true
+}
+
+/** Where every point lies on one frame, by the points' ids. Plate pixels; of a pinned matte, as it is on the pin's frame. */
+export type Places = Readonly<Record<string, PointPlace>>
+
+/** A closed outline. */
+export interface Shape extends Ranked {
+  readonly name: string
+  readonly how: MatteWay
+  /** in order round the outline */
+  readonly points: Table<ShapePoint>
+  /** by frame; a keyframe holds all points */
+  readonly keyframes: Readonly<Record<string, Places>>
+  readonly parameters: Parameters
+  /** absent: smooth */
+  readonly profile?: Exclude<Profile, 'smooth'>
+  /** shot frames before and after which it is not there; absent: no bound */
+  readonly from?: number
+  readonly to?: number
+}
+
+interface MatteBase extends Ranked {
+  readonly name: string
+  readonly inverted?: true
+  readonly parameters: Parameters
+}
+
+/** Drawn outlines, which lie in the frame. */
+export interface DrawnMatte extends MatteBase {
+  readonly kind: 'drawn'
+  readonly shapes: Table<Shape>
+  /** tracks that they move with */
+  readonly pin?: Pin
+  /** motion does not blur them; absent: it does, by the shutter of the shot */
+  readonly shutter?: 'closed'
+}
+
+/** One channel of a source's files: a matte that came in, a depth. */
+export interface ChannelMatte extends MatteBase {
+  readonly kind: 'channel'
+  readonly source: string
+  readonly part: string | null
+  /** null: the first there is */
+  readonly channel: string | null
+}
+
+/** The coverage of an element, as it shows by itself. */
+export interface AlphaMatte extends MatteBase {
+  readonly kind: 'alpha'
+  readonly element: string
+}
+
+/** By how bright an element is, or a channel of it. */
+export interface KeyedMatte extends MatteBase {
+  readonly kind: 'keyed'
+  readonly element: string
+  readonly choices: Choices
+}
+
+/** Other mattes, one after the other. */
+export interface CombinedMatte extends MatteBase {
+  readonly kind: 'combined'
+  readonly parts: Table<MattePart>
+}
+
+export interface MattePart extends Ranked {
+  readonly matte: string
+  readonly how: MatteWay
+  readonly inverted?: true
+}
+
+export type Matte = DrawnMatte | ChannelMatte | AlphaMatte | KeyedMatte | CombinedMatte
+export type MatteKind = Matte['kind']

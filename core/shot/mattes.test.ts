@@ -1,0 +1,162 @@
+import { smallShot } from '../test/small-shot'
+import {
+  applyEdit,
+  find,
+  matteMatrix,
+  outlineAt,
+  outlineThrough,
+  usersOf,
+  type Change,
+  type DrawnMatte,
+  type Shape,
+  type Shot,
+} from '.'
+import { differences } from './differences'
+
+const drawnIn = (shot: Shot) => find(shot.mattes, 'post') as DrawnMatte
+const shapeIn = (shot: Shot) => find(drawnIn(shot).shapes, 'outline') as Shape
+const named = { matte: 'post', shape: 'outline' } as const
+const after = (shot: Shot, ...changes: readonly Change[]) =>
+  changes.reduce((now, change) => applyEdit(now, change).shot, shot)
+const place = (x: number, y: number) => ({ x, y, before: [0, 0], after: [0, 0] }) as const
+const spots = (shot: Shot, frame: number) => outlineAt(shapeIn(shot), frame).map(({ x, y }) => [x, y])
+/** Where the outline is seen in the frame. */
+const seen = (shot: Shot, frame: number) =>
+  outlineThrough(matteMatrix(shot, drawnIn(shot), frame), outlineAt(shapeIn(shot), frame)).map(({ x, y }) => [x, y])
+
+test('between keyframes the outline goes on evenly, beyond them it stays', () => {
+  expect(spots(smallShot, 1003)[0]).toEqual([24, 12])
+  expect(spots(smallShot, 990)).toEqual(spots(smallShot, 1001))
+  expect(spots(smallShot, 1050)).toEqual(spots(smallShot, 1005))
+})
+
+test('moving a point on a frame without a keyframe makes one, with the others where they were', () => {
+  const shot = after(smallShot, { kind: 'set-shape-places', ...named, frames: { 1003: { p1: place(90, 20) } } })
+  expect(Object.keys(shapeIn(shot).keyframes)).toEqual(['1001', '1003', '1005'])
+  expect(spots(shot, 1003)).toEqual([
+    [24, 12],
+    [90, 20],
+    [64, 52],
+    [24, 52],
+  ])
+})
+
+test('two people move different points of one keyframe; an undo of one leaves the other', () => {
+  const mine = applyEdit(smallShot, { kind: 'set-shape-places', ...named, frames: { 1001: { p0: place(1, 2) } } })
+  const theirs = applyEdit(mine.shot, { kind: 'set-shape-places', ...named, frames: { 1001: { p2: place(3, 4) } } })
+  const paths = (made: typeof mine) => made.patches.map(({ path }) => path.join('.'))
+  for (const path of paths(mine))
+    expect(paths(theirs).some((other) => other.startsWith(path) || path.startsWith(other))).toBe(false)
+  expect(spots(theirs.shot, 1001)).toEqual([
+    [1, 2],
+    [60, 10],
+    [3, 4],
+    [20, 50],
+  ])
+})
+
+test('a point more changes no keyframe’s line, and has a place on each', () => {
+  const shot = after(smallShot, { kind: 'add-shape-point', ...named, point: 'more', after: 'p3', share: 0.5 })
+  expect(spots(shot, 1001)).toEqual([
+    [20, 10],
+    [60, 10],
+    [60, 50],
+    [20, 50],
+    [20, 30],
+  ])
+  expect(spots(shot, 1005)[4]).toEqual([28, 34])
+})
+
+test('pinning, another reference frame and unpinning move nothing on any keyframe', () => {
+  const pin = (frame: number) => ({ tracks: ['corner'], frame, by: 'position' }) as const
+  const shots = [
+    after(smallShot, { kind: 'pin-matte', matte: 'post', pin: pin(1002) }),
+    after(
+      smallShot,
+      { kind: 'pin-matte', matte: 'post', pin: pin(1002) },
+      { kind: 'pin-matte', matte: 'post', pin: pin(1001) },
+    ),
+    after(
+      smallShot,
+      { kind: 'pin-matte', matte: 'post', pin: pin(1003) },
+      { kind: 'pin-matte', matte: 'post', pin: null },
+    ),
+  ]
+  for (const shot of shots)
+    for (const frame of [1001, 1005])
+      seen(shot, frame).forEach(([x, y], i) => {
+        expect(x).toBeCloseTo(seen(smallShot, frame)[i][0], 9)
+        expect(y).toBeCloseTo(seen(smallShot, frame)[i][1], 9)
+      })
+  // Between keyframes it goes with the track now.
+  expect(seen(shots[0], 1002)[0][0]).not.toBeCloseTo(seen(smallShot, 1002)[0][0], 2)
+  expect(usersOf(shots[0], { kind: 'track', id: 'corner' })).toContain('matte Post')
+})
+
+const impossible: readonly (readonly [string, Change, RegExp])[] = [
+  ['two points', { kind: 'remove-shape-points', ...named, points: ['p0', 'p1'] }, /fewer than three points/],
+  ['no keyframe', { kind: 'set-shape-places', ...named, frames: { 1001: null, 1005: null } }, /would be nowhere/],
+  [
+    'a point that is gone',
+    { kind: 'set-shape-places', ...named, frames: { 1001: { gone: place(1, 1) } } },
+    /point of Outline is gone/,
+  ],
+  [
+    'an end before the beginning',
+    { kind: 'set-shape', ...named, changes: { from: 1005, to: 1002 } },
+    /would end at 1002/,
+  ],
+  ['shapes of what is keyed', { kind: 'remove-shape', matte: 'bright', shape: 'x' }, /Bright is not drawn/],
+  [
+    'an element of what is drawn',
+    { kind: 'set-matte', matte: 'post', changes: { element: 'cg' } },
+    /which has no element/,
+  ],
+  [
+    'a matte of itself',
+    {
+      kind: 'together',
+      changes: [
+        {
+          kind: 'add-matte',
+          matte: {
+            id: 'a',
+            name: 'A',
+            rank: 'a5',
+            kind: 'combined',
+            parameters: { soften: [0], opacity: [1] },
+            parts: { byId: {} },
+          },
+        },
+        {
+          kind: 'set-matte',
+          matte: 'a',
+          changes: { parts: { self: { id: 'self', rank: 'a0', matte: 'a', how: 'add' } } },
+        },
+      ],
+    },
+    /A cannot be made of itself/,
+  ],
+]
+test.each(impossible)('%s is refused with a sentence', (_name, change, says) => {
+  expect(() => applyEdit(smallShot, change)).toThrow(says)
+})
+
+test('what differs is said', () => {
+  const moved = after(
+    smallShot,
+    { kind: 'set-shape-places', ...named, frames: { 1001: { p0: place(1, 2) } } },
+    {
+      kind: 'set-parameter',
+      at: { owner: { kind: 'shape', matte: 'post', id: 'outline' }, parameter: 'outside', channel: 0 },
+      frame: 1001,
+      value: 8,
+    },
+    { kind: 'set-matte', matte: 'bright', changes: { choices: { by: 'red' } } },
+  )
+  expect(differences(smallShot, moved)).toEqual([
+    'feather outside of Outline of matte Post 0.0 to 8.0',
+    'outline of Outline of matte Post',
+    'what matte Bright is made of',
+  ])
+})

@@ -1,0 +1,144 @@
+/** Mattes: where a shape's outline is at a time, new ones, and what keeps them from going in circles. */
+
+import type { Matrix3 } from '../graph/steps'
+import { inverseOf, throughMatrix } from '../motion/mapping'
+import type { Spot } from '../motion/placing'
+import { outlineBetween, type Outline, type PointPlace } from '../outline'
+import { matteDescriptions, shapeDescription } from '../set/owners'
+import { allOf, find, firstRanks, inOrder, lastRank, newId } from './find'
+import type { DrawnMatte, Matte, MatteKind, Places, Shape, ShapePoint } from './matte-types'
+import { parametersFor } from './parameters'
+import { pinMatrix } from './tracks'
+import type { Pin, Shot, Table } from './types'
+
+/** Frames on which a shape has keyframes, in order; shapes are never changed in place. */
+const framesKnown = new WeakMap<object, readonly number[]>()
+export function framesOfShape({ keyframes }: Pick<Shape, 'keyframes'>): readonly number[] {
+  let found = framesKnown.get(keyframes)
+  if (!found) {
+    found = Object.keys(keyframes)
+      .map(Number)
+      .sort((a, b) => a - b)
+    framesKnown.set(keyframes, found)
+  }
+  return found
+}
+
+const ordered = (points: Table<ShapePoint>, places: Places): Outline => inOrder(points).map(({ id }) => places[id])
+
+/** The outline at a time, in the space that its matte's pin moves: as on the nearest keyframe beyond them. */
+export function outlineAt({ points, keyframes }: Pick<Shape, 'points' | 'keyframes'>, time: number): Outline {
+  const frames = framesOfShape({ keyframes })
+  const next = frames.findIndex((frame) => frame > time)
+  if (next === 0) return ordered(points, keyframes[frames[0]])
+  if (next < 0) return ordered(points, keyframes[frames[frames.length - 1]])
+  const [from, to] = [frames[next - 1], frames[next]]
+  if (time === from) return ordered(points, keyframes[from])
+  return outlineBetween(ordered(points, keyframes[from]), ordered(points, keyframes[to]), (time - from) / (to - from))
+}
+
+/** Places by the points' ids, of an outline in their order. */
+export const placesOf = (points: Table<ShapePoint>, outline: Outline): Places =>
+  Object.fromEntries(inOrder(points).map(({ id }, i) => [id, outline[i]]))
+
+/** Whether a shape is there on a frame. */
+export const isThere = ({ from = -Infinity, to = Infinity }: Shape, time: number) => time >= from && time <= to
+
+/** From a drawn matte's own pixels to the frame's; null where it has no pin. */
+export const matteMatrix = (shot: Shot, { pin }: DrawnMatte, time: number): Matrix3 | null =>
+  pin ? pinMatrix(shot, pin, time) : null
+
+function placeThrough(matrix: Matrix3, place: PointPlace): PointPlace {
+  const through = (x: number, y: number): Spot => throughMatrix(matrix, x, y) ?? [x, y]
+  const [x, y] = through(place.x, place.y)
+  const handle = ([across, down]: PointPlace['before']) => {
+    const [hx, hy] = through(place.x + across, place.y + down)
+    return [hx - x, hy - y] as const
+  }
+  return { ...place, x, y, before: handle(place.before), after: handle(place.after) }
+}
+
+export const outlineThrough = (matrix: Matrix3 | null, outline: Outline): Outline =>
+  matrix ? outline.map((place) => placeThrough(matrix, place)) : outline
+
+/**
+ * The shapes of a matte as they must be under another pin so that nothing moves on any keyframe.
+ *
+ * @returns by shape; null where the new pin flattens everything on some keyframe
+ */
+export function shapesUnder(
+  shot: Shot,
+  matte: DrawnMatte,
+  pin: Pin | undefined,
+): Readonly<Record<string, Shape['keyframes']>> | null {
+  const result: Record<string, Shape['keyframes']> = {}
+  for (const shape of allOf(matte.shapes)) {
+    const keyframes: Record<string, Places> = {}
+    for (const frame of framesOfShape(shape)) {
+      const to = matteMatrix(shot, matte, frame)
+      const back = pin ? inverseOf(pinMatrix(shot, pin, frame)) : null
+      if (pin && !back) return null
+      const moved = outlineThrough(back, outlineThrough(to, outlineAt(shape, frame)))
+      keyframes[frame] = placesOf(shape.points, moved)
+    }
+    result[shape.id] = keyframes
+  }
+  return result
+}
+
+/** Whether a matte is made of itself, by whatever way. */
+export function matteIsInItself(shot: Shot, id: string): boolean {
+  const seen = new Set<string>()
+  const open = [id]
+  for (let next = open.pop(); next !== undefined; next = open.pop()) {
+    const matte = find(shot.mattes, next)
+    if (matte?.kind !== 'combined') continue
+    for (const part of allOf(matte.parts)) {
+      if (part.matte === id) return true
+      if (!seen.has(part.matte)) open.push(part.matte)
+      seen.add(part.matte)
+    }
+  }
+  return false
+}
+
+function freeName(taken: ReadonlySet<string>, name: string): string {
+  let number = 1
+  while (taken.has(`${name} ${number}`)) number++
+  return `${name} ${number}`
+}
+
+/** What a new matte of a kind begins with, but for what it is made of. */
+export function matteBase<K extends MatteKind>(shot: Shot, kind: K, name = 'Matte') {
+  const taken = new Set(allOf(shot.mattes).map((matte) => matte.name))
+  return {
+    id: newId(),
+    name: freeName(taken, name),
+    rank: lastRank(inOrder(shot.mattes)),
+    kind,
+    parameters: parametersFor(matteDescriptions[kind]),
+  }
+}
+
+/** A drawn matte without a shape yet. */
+export const newDrawnMatte = (shot: Shot): DrawnMatte => ({ ...matteBase(shot, 'drawn'), shapes: { byId: {} } })
+
+/** A shape as it was drawn on a frame. @param outline in the space of its matte @param corners which of its points are corners */
+export function newShape(matte: DrawnMatte, frame: number, outline: Outline, corners: readonly boolean[] = []): Shape {
+  const ranks = firstRanks(outline.length)
+  const points = ranks.map((rank, i): ShapePoint => ({ id: newId(), rank, ...(corners[i] ? { corner: true } : {}) }))
+  const table = { byId: Object.fromEntries(points.map((point) => [point.id, point])) }
+  const taken = new Set(allOf(matte.shapes).map(({ name }) => name))
+  return {
+    id: newId(),
+    name: freeName(taken, 'Shape'),
+    rank: lastRank(inOrder(matte.shapes)),
+    how: 'add',
+    points: table,
+    keyframes: { [frame]: placesOf(table, outline) },
+    parameters: parametersFor(shapeDescription),
+  }
+}
+
+/** Mattes in order. */
+export const mattesOf = (shot: Shot): readonly Matte[] => inOrder(shot.mattes)

@@ -1,0 +1,108 @@
+/** Shapes of mattes, and of what they are drawn with. */
+
+import { array, boolean, lazy, mixed, object, string, type Schema } from 'yup'
+import { matteDescriptions, shapeDescription } from '../set/owners'
+import { mostMatteParts, mostPixelsASide, mostShapePoints, mostShapes } from './limits'
+import { matteWays, type MatteKind } from './matte-types'
+import { choicesOf, keyframeName, parametersOf } from './schema-of-parameters'
+import { pinSchema } from './schema-of-places'
+import { byName, finite, frameNumber, id, rank, record, shape, table, text } from './schema-parts'
+
+const coordinate = () =>
+  finite()
+    .min(-4 * mostPixelsASide)
+    .max(4 * mostPixelsASide)
+const handle = () => array(coordinate()).strict().length(2).required()
+export const matteWay = () =>
+  string()
+    .oneOf([...matteWays])
+    .required()
+
+/** Where a point of a shape lies. */
+export const placeSchema = shape({
+  ...{ x: coordinate(), y: coordinate(), before: handle(), after: handle() },
+  feather: finite().min(-1000).max(1000).optional(),
+}).required()
+/** Keyframes of a shape by frame. */
+export const shapeKeyframes = (one: Schema): Schema => record(one, keyframeName)
+
+export const shapePointSchema = shape({ id: id(), rank: rank(), corner: boolean().strict().oneOf([true]) }).required()
+export const profileSchema = () => string().oneOf(['linear'])
+export const inverted = () => boolean().strict().oneOf([true])
+
+const count = (value: unknown) => Object.keys((value ?? {}) as object).length
+
+export const shapeSchema = shape({
+  ...{ id: id(), name: text(), rank: rank(), how: matteWay() },
+  points: table(shapePointSchema),
+  keyframes: shapeKeyframes(byName(placeSchema)),
+  parameters: parametersOf(shapeDescription),
+  profile: profileSchema(),
+  ...{ from: frameNumber().optional(), to: frameNumber().optional() },
+})
+  .test('points', `\${path} must have from 3 to ${mostShapePoints} points`, (value: { points?: { byId?: object } }) => {
+    const points = count(value?.points?.byId)
+    return !value?.points || (points >= 3 && points <= mostShapePoints)
+  })
+  .test(
+    'keyframes',
+    '${path} must have a keyframe, and each must hold a place for every point and for no other',
+    (value: { points?: { byId?: object }; keyframes?: Readonly<Record<string, object>> }) => {
+      const { points, keyframes } = value ?? {}
+      if (!points?.byId || !keyframes) return true
+      const ids = Object.keys(points.byId)
+      const all = Object.values(keyframes)
+      return (
+        all.length > 0 &&
+        all.every((places) => count(places) === ids.length && ids.every((one) => Object.hasOwn(places ?? {}, one)))
+      )
+    },
+  )
+  .required()
+
+export const partSchema = shape({
+  ...{ id: id(), rank: rank(), matte: id(), how: matteWay(), inverted: inverted() },
+}).required()
+
+const ofKind: Readonly<Record<MatteKind, () => Parameters<typeof object>[0]>> = {
+  drawn: () => ({
+    shapes: table(shapeSchema).test(
+      'shapes',
+      `\${path} holds more than ${mostShapes} shapes`,
+      (value: { byId?: object }) => count(value?.byId) <= mostShapes,
+    ),
+    pin: pinSchema().optional().default(undefined),
+    shutter: string().oneOf(['closed']),
+  }),
+  channel: () => ({
+    source: id(),
+    part: string().strict().nullable().defined(),
+    channel: string().strict().nullable().defined(),
+  }),
+  alpha: () => ({ element: id() }),
+  keyed: () => ({ element: id(), choices: choicesOf(matteDescriptions.keyed) }),
+  combined: () => ({
+    parts: table(partSchema).test(
+      'parts',
+      `\${path} holds more than ${mostMatteParts} mattes`,
+      (value: { byId?: object }) => count(value?.byId) <= mostMatteParts,
+    ),
+  }),
+}
+
+export const matteSchema = lazy((value: { kind?: string } | undefined) => {
+  const kinds = Object.keys(ofKind) as MatteKind[]
+  const kind = kinds.find((known) => known === value?.kind)
+  if (!kind) return shape({ kind: string().oneOf(kinds).required() }).required()
+  return shape({
+    ...{ id: id(), name: text(), rank: rank(), kind: string().required(), inverted: inverted() },
+    parameters: parametersOf(matteDescriptions[kind]),
+    ...ofKind[kind](),
+  }).required()
+}) as unknown as Schema
+
+/** Nothing, of a change that takes something away. */
+export const orNothing = (one: Schema): Schema =>
+  lazy((value: unknown) =>
+    value === null ? mixed().nullable() : value === undefined ? mixed() : one,
+  ) as unknown as Schema
