@@ -147,9 +147,9 @@ export function everything(): Step {
   const drawn = point(placed, 'curves', 1, drawnCurves, draw)
   const misty = blend(blend(tinted, drawn, null, 'over', 1, {}), made(clouds, display), null, 'over', 1, {})
   const faded = blend(misty, made(rise, display), null, 'over', 1, {})
-  const starred = mix(faded, colour(faded, [{ do: 'fade', amount: 0.4 }]), star, 0.9)
+  const starred = mix(faded, constant([0.9, 0.1, 0.4, 1], display), star, 0.9)
   const bright = colour(starred, [{ do: 'light-above', threshold: 0.4, knee: 0.1 }])
-  const glowing = blend(starred, blur(bright, 21, 21, 'extend'), null, 'plus-lighter', 1, { amount: [0.5, 0.5, 0.5] })
+  const glowing = blend(faded, blur(bright, 21, 21, 'extend'), null, 'plus-lighter', 1, { amount: [0.5, 0.5, 0.5] })
   const grained = point(glowing, 'grain', 2, { shot: [1, 1, 1], read: [2, 2, 2] }, draw)
   // As the sensor has it: soft where it is not the plate, with the grain that is missing beside the plate's own.
   const recorded = combine('where-changed', [grained, blur(grained, 0.8, 0.8, 'extend'), plate])
