@@ -41,6 +41,12 @@ export function led(first: Leading, second: Leading): Leading | null {
   return { matrix: first.matrix, warp: { ...first.warp, then: multiplied(second.matrix, first.warp.then) } }
 }
 
+/** A matrix about a place. @param linear what it does to differences from the place, row by row */
+export const about = (
+  [x, y]: readonly [number, number],
+  [a, b, c, d]: readonly [number, number, number, number],
+): Matrix3 => [a, b, x - a * x - b * y, c, d, y - c * x - d * y, 0, 0, 1]
+
 export const isIdentity = (matrix: Matrix3): boolean => matrix.every((value, i) => value === identity[i])
 
 /** @returns null where there is none */

@@ -1,7 +1,7 @@
 /** One element at a time: its input, its treatments in its own pixels, one mapping, its treatments in the frame. */
 
 import { workingSpaces } from '../colour'
-import { colour, mix, resample, type Beyond, type Draw, type Step } from '../graph/steps'
+import { colour, constant, mix, resample, type Beyond, type Draw, type Step } from '../graph/steps'
 import { reduceWindow, type Window } from '../image/window'
 import { valueAt, type Curve } from '../motion/curve'
 import { blends } from '../set/blends'
@@ -280,7 +280,7 @@ function limited(walk: Walk, input: Step, treated: Step, { id, limit }: Use): St
   if (matte) return mix(input, treated, matte, amount, limit.inverted)
   walk.problems.push({
     at: { kind: 'treatment', id },
-    sentence: `The matte of a limit shows nothing at frame ${walk.time}.`,
+    sentence: `The matte of a limit is not there at frame ${walk.time}.`,
     remedy: 'Choose a matte that reaches it and is not for comparing only, or remove the limit.',
     missing: 'part',
   })
@@ -305,7 +305,9 @@ function matteAt(walk: Walk, matte: NonNullable<Limit['matte']>): Step | null {
   if (matte.kind === 'matte') {
     const at = matteOf(planning, matte.matte, time)
     walk.problems.push(...at.problems)
-    return at.step
+    const known = planning.memo.read(planning, ({ shot }) => find(shot.mattes, matte.matte) !== undefined)
+    // A matte without a shape on this frame covers nothing; one that is gone is a problem.
+    return at.step ?? (known ? constant([0, 0, 0, 0], frameWindow(planning)) : null)
   }
   const channels = matte.channel === null ? null : [matte.channel]
   const usable = !isForComparing(planning, matte.source)

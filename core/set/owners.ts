@@ -194,8 +194,14 @@ export const shapeDescription: Description = {
   help: 'A closed outline.',
   parameters: [
     moving('grow', 'Grow', 'Moves the outline outwards; less than 0 inwards.', 'px', [-500, 500, 0.1, 0]),
-    moving('inside', 'Feather inside', 'Where the matte begins to fall, inside the outline.', 'px', [0, 1000, 0.5, 0]),
-    moving('outside', 'Feather outside', 'Where the matte has fallen to 0, outside the outline.', 'px', [
+    moving(
+      'inside',
+      'Inner',
+      'Feather inside: so far inside the outline the edge begins to fall.',
+      'px',
+      [0, 1000, 0.5, 0],
+    ),
+    moving('outside', 'Outer', 'Feather outside: so far outside the outline the edge has fallen to 0.', 'px', [
       ...([0, 1000, 0.5, 0] as const),
     ]),
     share('opacity', 'Opacity', 'How much of the shape counts.'),

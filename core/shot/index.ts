@@ -95,6 +95,21 @@ export {
   outlineThrough,
   placesOf,
 } from './mattes'
+export {
+  changedPoints,
+  drawnShape,
+  keyframeChoices,
+  keyframeHere,
+  ledPoints,
+  movedHandle,
+  movedPoints,
+  seenOutline,
+  throughSpots,
+  toMatte,
+  withCorners,
+  type KeyframeChoice,
+  type ShapeNow,
+} from './moving-shapes'
 export { movesWith, movesWithItself } from './placing'
 export {
   followTrack,

@@ -155,7 +155,7 @@ test('what differs is said', () => {
     { kind: 'set-matte', matte: 'bright', changes: { choices: { by: 'red' } } },
   )
   expect(differences(smallShot, moved)).toEqual([
-    'feather outside of Outline of matte Post 0.0 to 8.0',
+    'outer of Outline of matte Post 0.0 to 8.0',
     'outline of Outline of matte Post',
     'what matte Bright is made of',
   ])

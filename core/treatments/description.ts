@@ -67,6 +67,8 @@ export interface Description<Name extends string = string> {
   readonly points?: PointsDescription
   /** it can be measured from straight lines, and keeps them */
   readonly lines?: true
+  /** it means nothing without a matte that limits it */
+  readonly byMatte?: true
   /** it takes the motion of tracks, which its settings name */
   readonly pinned?: true
 }

@@ -12,6 +12,7 @@ export const holdout: PictureTreatment<'holdout'> = {
   stations: ['set'],
   side: 'frame',
   parameters: [],
+  byMatte: true,
   build: (input, values, { draw }) => point(input, 'holdout', 1, values, { seed: draw.seed, frame: 0 }),
   run: (kernels, strip, count) => {
     for (let c = 0; c < 4; c++) kernels.clear(strip + c * planeBytes, count * 4)

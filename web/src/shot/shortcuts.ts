@@ -7,7 +7,16 @@ import { find, newId, nextMarkerName, nextTryName, usesOf } from '../../../core/
 import { stepTry } from './card/step-try'
 import { elementActs } from './column/element-acts'
 import type { AppStore } from '../store'
-import { selectDocument, selectElementId, selectMarkers, selectStops } from '../store/selectors'
+import { removedPoints } from './mattes/removed-points'
+import { closedActions } from './tools/outline-tool'
+import {
+  selectDocument,
+  selectDrawn,
+  selectElementId,
+  selectMarkers,
+  selectShapeInDocument,
+  selectStops,
+} from '../store/selectors'
 import { shotActions } from '../store/shot-slice'
 import type { RootState } from '../store/state'
 import { playToggled, viewChanged, type How, type Scope, type ViewChanges, type ViewState } from '../store/view'
@@ -92,6 +101,19 @@ function toggleMarker(state: RootState, dispatch: AppStore['dispatch']): void {
   if (!shot) return
   const marker = { id: newId(), name: nextMarkerName(shot), frame }
   dispatch(shotActions.edited({ kind: 'add-marker', marker }))
+}
+
+function closeOutline(state: RootState, dispatch: AppStore['dispatch']): void {
+  const shot = selectDocument(state)
+  if (shot) for (const action of closedActions(shot, state.view, selectDrawn(state))) dispatch(action as never)
+}
+
+function removeChosen(state: RootState, dispatch: AppStore['dispatch']): void {
+  const now = selectShapeInDocument(state)
+  const { points } = state.view.outlining
+  if (now && points.length > 0) dispatch(shotActions.edited(removedPoints(now, points)))
+  // A matte whose card is open is not an element that was selected before it.
+  else if (!now) elementActs.remove(state, dispatch)
 }
 
 const goToStop = (way: 1 | -1) => (state: RootState, dispatch: AppStore['dispatch']) => {
@@ -206,6 +228,27 @@ export const shortcuts: readonly Shortcut[] = [
     act: change(({ screen }) => ({ screen: { tool: screen.tool === 'track' ? 'look' : 'track' } })),
   },
   {
+    code: 'KeyU',
+    name: 'U',
+    shift: false,
+    words: 'Draw an outline of a matte, and put the tool away (outline: O is taken)',
+    act: change(({ screen }) => ({ screen: { tool: screen.tool === 'outline' ? 'look' : 'outline' } })),
+  },
+  {
+    code: 'KeyU',
+    name: 'Shift U',
+    shift: true,
+    words: 'Choose points of an outline, and put the tool away',
+    act: change(({ screen }) => ({ screen: { tool: screen.tool === 'points' ? 'look' : 'points' } })),
+  },
+  { code: 'Enter', name: 'Enter', words: 'Close the outline that is being drawn', act: closeOutline },
+  {
+    code: 'KeyY',
+    name: 'Y',
+    words: 'Look: without outlines and handles',
+    look: { outlining: { hidden: true } },
+  },
+  {
     code: 'KeyN',
     name: 'N',
     words: 'The next try of the selected element’s treatment that has some; with Shift the one before',
@@ -267,7 +310,12 @@ export const shortcuts: readonly Shortcut[] = [
     words: 'Paste elements in front of the selected one',
     act: elementActs.paste,
   },
-  { code: 'Delete', name: 'Delete', words: 'Remove the selected elements', act: elementActs.remove },
+  {
+    code: 'Delete',
+    name: 'Delete',
+    words: 'Remove the chosen points of an outline, else the selected elements',
+    act: removeChosen,
+  },
   {
     code: 'ArrowDown',
     name: 'Alt ↓',

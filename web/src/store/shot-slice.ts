@@ -41,7 +41,7 @@ export interface Impossible {
 
 export interface Selected {
   /** glass, sensor and finish have no id of their own: it is their kind */
-  readonly kind: 'element' | 'source' | 'witness' | 'track' | ShotWide
+  readonly kind: 'element' | 'source' | 'witness' | 'track' | 'matte' | ShotWide
   readonly id: string
 }
 
@@ -228,17 +228,15 @@ const slice = createSlice({
       const [first = null, ...rest] = elements
       return { ...state, selection: { primary: first, also: rest } }
     },
-    witnessSelected: (draftState, { payload }: PayloadAction<string>): ShotState => {
+    /** what is no element: the elements that were selected stay beside it */
+    thingSelected: (
+      draftState,
+      { payload }: PayloadAction<{ readonly kind: 'witness' | 'track' | 'matte'; readonly id: string }>,
+    ): ShotState => {
       const state = draftState as ShotState
       const { primary, also } = state.selection
       const elements = [...(primary ? [primary] : []), ...also].filter(({ kind }) => kind === 'element')
-      return { ...state, selection: { primary: { kind: 'witness', id: payload }, also: elements } }
-    },
-    trackSelected: (draftState, { payload }: PayloadAction<string>): ShotState => {
-      const state = draftState as ShotState
-      const { primary, also } = state.selection
-      const elements = [...(primary ? [primary] : []), ...also].filter(({ kind }) => kind === 'element')
-      return { ...state, selection: { primary: { kind: 'track', id: payload }, also: elements } }
+      return { ...state, selection: { primary: payload, also: elements } }
     },
     drafted: (draftState, { payload }: PayloadAction<Change | null>): ShotState => ({
       ...(draftState as ShotState),

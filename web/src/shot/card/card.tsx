@@ -2,10 +2,11 @@
 
 import Box from '@mui/material/Box'
 import { useAppSelector } from '../../store'
-import { selectElement, selectSource, selectTrack, selectWitness } from '../../store/selectors'
+import { selectElement, selectMatte, selectSource, selectTrack, selectWitness } from '../../store/selectors'
 import { DeliveriesCard } from '../deliveries/deliveries-card'
 import { HistoryCard } from '../history/history-card'
 import { MatchingCard } from '../matching/matching-card'
+import { MatteCard } from '../mattes/matte-card'
 import { SourceCard } from '../sources/source-card'
 import { TrackCard } from '../tracks/track-card'
 import { WitnessCard } from '../witnesses/witness-card'
@@ -33,6 +34,11 @@ const cards = {
     const track = useAppSelector(selectTrack)
     const element = useAppSelector(selectElement)
     return track ? <TrackCard key={track.id} track={track} /> : element && <ElementCard element={element} />
+  },
+  matte: function SelectedMatte() {
+    const matte = useAppSelector(selectMatte)
+    const element = useAppSelector(selectElement)
+    return matte ? <MatteCard key={matte.id} matte={matte} /> : element && <ElementCard element={element} />
   },
   glass: function Glass() {
     return <ShotWideCard kind="glass" />

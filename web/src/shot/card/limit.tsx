@@ -53,7 +53,7 @@ function choicesIn(shot: Shot, owner: Use['owner']): Choice[] {
     }))
   const mattes = mattesOf(shot).map(({ id, name }): Choice => ({
     value: `matte ${id}`,
-    text: `matte ${name}`,
+    text: name,
     matte: { kind: 'matte', matte: id },
   }))
   return [{ value: 'everywhere', text: 'everywhere', matte: null }, ...mattes, ...elements, ...sources]
@@ -71,7 +71,8 @@ function summaryOf(limit: LimitSettings | null, choices: readonly Choice[]): str
   return `${where}${limit.inverted ? ', inverted' : ''}`
 }
 
-export function Limit({ use }: { use: Use }) {
+/** @param open it says what the treatment does: there is nothing else to be set */
+export function Limit({ use, open = false }: { use: Use; open?: boolean }) {
   const dispatch = useAppDispatch()
   const shot = useAppSelector(selectDocument)
   if (!shot) return null
@@ -85,7 +86,7 @@ export function Limit({ use }: { use: Use }) {
   }
   const [amount] = limitDescription.parameters
   return (
-    <Section name="Limit" summary={summaryOf(limit, choices)}>
+    <Section name="Limit" summary={summaryOf(limit, choices)} open={open}>
       <TextField
         select
         size="small"
@@ -109,9 +110,10 @@ export function Limit({ use }: { use: Use }) {
             owner={{ kind: 'limit', use: use.id }}
             curves={limit.parameters[amount.name]}
           />
-          <Stack direction="row">
+          {limit.matte?.kind === 'matte' && <OpenMatte id={limit.matte.matte} />}
+          <Stack direction="row" sx={{ ml: -0.6 }}>
             {limit.matte && (
-              <Button sx={{ ml: -0.6 }} onClick={() => set({ ...limit, inverted: !limit.inverted })}>
+              <Button onClick={() => set({ ...limit, inverted: !limit.inverted })}>
                 {limit.inverted ? 'Not inverted' : 'Invert'}
               </Button>
             )}
@@ -134,5 +136,27 @@ export function Limit({ use }: { use: Use }) {
         </Button>
       )}
     </Section>
+  )
+}
+
+/** To its card; where nothing is drawn of it yet, with the tool in hand that draws it. */
+function OpenMatte({ id }: { id: string }) {
+  const dispatch = useAppDispatch()
+  const matte = useAppSelector((state) => {
+    const shot = selectDocument(state)
+    return shot ? (find(shot.mattes, id) ?? null) : null
+  })
+  if (!matte) return null
+  const empty = matte.kind === 'drawn' && allOf(matte.shapes).length === 0
+  return (
+    <Button
+      sx={{ alignSelf: 'flex-start', ml: -0.6 }}
+      onClick={() => {
+        dispatch(shotActions.thingSelected({ kind: 'matte', id }))
+        if (empty) dispatch(viewChanged({ screen: { tool: 'outline' } }))
+      }}
+    >
+      {empty ? `Draw ${matte.name}` : `Open ${matte.name}`}
+    </Button>
   )
 }

@@ -4,14 +4,19 @@ import { mediaKind } from '../../../../core/check'
 import {
   allOf,
   belongsTo,
+  mattesOf,
   nameOfUse,
+  newDrawnMatte,
   newId,
+  newLimit,
   newTreatment,
   newUse,
   usesOf,
   type Change,
   type Shot,
   type Source,
+  type TreatmentSettings,
+  type Use,
   type UseOwner,
 } from '../../../../core/shot'
 import { treatments, type SourceDescription, type TreatmentKind } from '../../../../core/treatments'
@@ -35,7 +40,24 @@ export function additionOf(
   const plain = newTreatment(kind, id)
   const settings =
     wanted.length === 0 ? plain : { ...plain, sources: Object.fromEntries(found) as Record<string, string> }
-  return { kind: 'add-treatment', settings, use: newUse(shot, owner, kind, id) }
+  const use = newUse(shot, owner, kind, id)
+  return treatments[kind].byMatte ? limitedAddition(shot, settings, use) : { kind: 'add-treatment', settings, use }
+}
+
+/** By the matte that was made last; where there is none, by a new one to be drawn. */
+function limitedAddition(shot: Shot, settings: TreatmentSettings, use: Use): Change {
+  const last = mattesOf(shot).at(-1)
+  const by = (matte: string) => ({ ...use, limit: newLimit({ kind: 'matte', matte }) })
+  if (last) return { kind: 'add-treatment', settings, use: by(last.id) }
+  const matte = newDrawnMatte(shot)
+  return {
+    kind: 'together',
+    changes: [
+      { kind: 'add-matte', matte },
+      { kind: 'add-treatment', settings, use: by(matte.id) },
+    ],
+    label: `${treatments[settings.kind].label} by a new matte`,
+  }
 }
 
 export interface Shareable {

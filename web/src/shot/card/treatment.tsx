@@ -120,7 +120,7 @@ interface TreatmentProps {
 /** Treatments that did not change are not drawn again while another is dragged. */
 export const Treatment = memo(function Treatment({ use, settings, open: first }: TreatmentProps) {
   const dispatch = useAppDispatch()
-  const [open, setOpen] = useState(first || isNew(settings))
+  const [open, setOpen] = useState(first || isNew(settings) || treatments[settings.kind].byMatte === true)
   const description = treatments[settings.kind]
   const name = description.label.toLowerCase()
   const summary = useAppSelector((state) => (open ? '' : summaryOf(settings, state.view.playing.frame)))
@@ -258,7 +258,7 @@ const Foot = memo(function Foot({ use, kind, name }: OfUse & { readonly kind: Tr
     dispatch(viewChanged({ looking: { shown: 'node', node: { kind: 'element', id: owner, upTo: { use: use.id } } } }))
   return (
     <>
-      <Limit use={use} />
+      <Limit use={use} open={treatments[kind].byMatte === true} />
       {use.on && <Park use={use.id} name={name} />}
       <Typography variant="caption" color="textSecondary">
         {treatments[kind].help}

@@ -93,7 +93,7 @@ export const copyTreatment = (shot: Shot, use: string) => write(JSON.stringify(c
 /** What a pasted treatment is used on: every selected element, or glass, sensor or finish. */
 function ontoSelected({ primary, also }: RootState['shot']['selection']): UseOwner[] {
   return [...(primary ? [primary] : []), ...also].flatMap(({ kind, id }): UseOwner[] =>
-    kind === 'source' || kind === 'witness' || kind === 'track' ? [] : kind === 'element' ? [{ kind, id }] : [{ kind }],
+    kind === 'element' ? [{ kind, id }] : kind === 'glass' || kind === 'sensor' || kind === 'finish' ? [{ kind }] : [],
   )
 }
 

@@ -116,7 +116,7 @@ function OneSuggestion({ of: { witness, reason, error }, onDone }: { of: Suggest
     // To where its places were chosen, so that they can be seen and moved.
     const { follows } = witness.adjusted
     if (follows !== undefined) dispatch(viewChanged({ playing: { frame: follows } }))
-    dispatch(shotActions.witnessSelected(added.id))
+    dispatch(shotActions.thingSelected({ kind: 'witness', id: added.id }))
     onDone(witness.id)
   }
   const expected = witness.purpose === 'sharpness' ? `${error.toFixed(2)} px` : error.toFixed(4)

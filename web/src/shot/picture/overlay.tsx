@@ -9,6 +9,7 @@ import { shotActions } from '../../store/shot-slice'
 import { viewChanged, type Region } from '../../store/view'
 import { handlesOf, outlinesOfSelected, type Handle } from '../tools'
 import { TrackPaths } from '../tracks/track-paths'
+import { MatteMarks } from '../mattes/matte-marks'
 import { LinesOfLens } from '../lens/lines-of-lens'
 import { DrawnNotes } from './drawn-notes'
 import { drawnMoved, type Placement } from './placement'
@@ -30,6 +31,7 @@ export function Overlay({ placement, region }: { placement: Placement; region: R
       {how.way === 'split' && <SplitLine split={how} placement={placement} />}
       <TrackPaths placement={placement} />
       <LinesOfLens placement={placement} />
+      <MatteMarks placement={placement} />
       {outlinesOfSelected(drawn).map((corners, i) => (
         <Outline key={i} corners={corners} placement={placement} />
       ))}
@@ -76,10 +78,12 @@ function Outline({
 }
 
 const handleSide = 12
+const smallSide = 8
 
 /** Dragged by the pointer (see tools), or moved by the arrow keys; with Shift by ten pixels. */
 function HandleMark({ handle, placement }: { handle: Handle; placement: Placement }) {
-  const { name, at, move, edit, hollow } = handle
+  const { name, at, move, edit, hollow, small, round, chosen } = handle
+  const side = small ? smallSide : handleSide
   const dispatch = useAppDispatch()
   const onKeyDown = (event: KeyboardEvent<HTMLElement>) => {
     if (!Object.hasOwn(arrows, event.key)) return
@@ -101,17 +105,17 @@ function HandleMark({ handle, placement }: { handle: Handle; placement: Placemen
       onKeyDown={onKeyDown}
       // What changes while it is dragged is no style that is made anew for all of the page.
       style={{
-        left: placement.left + at.x * placement.zoom - handleSide / 2,
-        top: placement.top + at.y * placement.zoom - handleSide / 2,
+        left: placement.left + at.x * placement.zoom - side / 2,
+        top: placement.top + at.y * placement.zoom - side / 2,
       }}
       sx={{
         position: 'absolute',
-        width: handleSide,
-        height: handleSide,
-        borderRadius: name === 'Pivot' || name === 'Turn' ? '50%' : 0,
+        width: side,
+        height: side,
+        borderRadius: round || name === 'Pivot' || name === 'Turn' ? '50%' : 0,
         border: 1,
-        borderColor: 'text.primary',
-        bgcolor: hollow ? undefined : 'background.paper',
+        borderColor: chosen ? '#000' : 'text.primary',
+        bgcolor: hollow ? undefined : chosen ? '#fff' : 'background.paper',
         boxShadow: hollow ? '0 0 0 1px #000, inset 0 0 0 1px #000' : undefined,
         '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' },
       }}

@@ -33,7 +33,7 @@ export function SampleMenu({ sample, onRename }: { sample: PlacedSample; onRenam
       { kind: 'remove-sample', sample: other.id },
     ]
     dispatch(shotActions.edited({ kind: 'together', changes, label: `Witness ${witness.name}` }))
-    dispatch(shotActions.witnessSelected(witness.id))
+    dispatch(shotActions.thingSelected({ kind: 'witness', id: witness.id }))
   }
   const act = (what: () => void) => () => {
     setAnchor(null)

@@ -86,7 +86,7 @@ export function useGestures(frame: Size, placement: Placement) {
       const selected = selectElementId(state)
       const gesture = handle
         ? dragHandle(handle, placement.zoom)
-        : tool.down(at, { view, shot, frame, placement, selected })
+        : tool.down(at, { view, shot, frame, placement, selected, drawn: selectDrawn(state) })
       under.current = { gesture, from: at.screen, moved: false }
     },
     onPointerMove: (event: PointerEvent<HTMLElement>) => {

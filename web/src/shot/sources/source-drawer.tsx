@@ -15,6 +15,7 @@ import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectFindings, selectSourceId, selectSources } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { listMissing } from '../../api/client'
+import { MatteList } from '../mattes/matte-list'
 import { TrackList } from '../tracks/track-list'
 import { useReports } from './use-reports'
 import { verdictMark } from './verdict-mark'
@@ -166,6 +167,7 @@ export function SourceDrawer() {
                 />
               ))}
             <TrackList wanted={wanted} onTool={() => setOpen(false)} />
+            <MatteList wanted={wanted} onTool={() => setOpen(false)} />
           </Box>
           {problem !== null && (
             <Typography variant="caption" color="primary" sx={{ px: 1.2 }}>

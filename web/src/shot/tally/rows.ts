@@ -5,7 +5,9 @@ import {
   allOf,
   barOf,
   find,
+  framesOfShape,
   handSet,
+  inOrder,
   timedInputs,
   usesOf,
   type Element,
@@ -95,6 +97,24 @@ export function rowsOfTrack(shot: Shot, id: string): TallyRow[] {
   }))
   const keyframes = handSet(track)
   return [{ id, name: track.name, there: null, keyframes, levels: [...found, ...lost] }]
+}
+
+/** Of a matte: the frames on which points of its shapes have places, and its other keyframes. */
+export function rowsOfMatte(shot: Shot, id: string): TallyRow[] {
+  const matte = find(shot.mattes, id)
+  if (!matte) return []
+  const own = { id, name: matte.name, there: null, keyframes: framesOf([matte.parameters]) }
+  if (matte.kind !== 'drawn') return [own]
+  const shapes = inOrder(matte.shapes).flatMap((shape): TallyRow[] => {
+    const { from = shot.frames.first, to = shot.frames.last } = shape
+    const edges = framesOf([shape.parameters])
+    const name = `${matte.name}: ${shape.name}`
+    return [
+      { id: shape.id, name, there: { first: from, last: to }, keyframes: framesOfShape(shape) },
+      ...(edges.length > 0 ? [{ id: `${shape.id} edge`, name: `${name}, edge`, there: null, keyframes: edges }] : []),
+    ]
+  })
+  return own.keyframes.length > 0 ? [...shapes, own] : shapes
 }
 
 /** @param elements ids, in the order in which they were selected */

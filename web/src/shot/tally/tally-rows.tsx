@@ -12,7 +12,7 @@ import { selectElementIds, selectShownShot } from '../../store/selectors'
 import type { RootState } from '../../store/state'
 import { viewChanged } from '../../store/view'
 import { Bar } from './bar'
-import { rowsOfShotWide, rowsOfTrack, tallyRows, type TallyRow } from './rows'
+import { rowsOfMatte, rowsOfShotWide, rowsOfTrack, tallyRows, type TallyRow } from './rows'
 import { inset, leftOf, namesWidth } from './time-axis'
 
 const rowHeight = 17
@@ -22,6 +22,7 @@ const selectRows = createSelector(
   (shot, elements, primary) => {
     if (!shot) return []
     if (primary?.kind === 'track') return rowsOfTrack(shot, primary.id)
+    if (primary?.kind === 'matte') return rowsOfMatte(shot, primary.id)
     const wide = shotWide.find((kind) => kind === primary?.kind)
     return wide ? rowsOfShotWide(shot, wide) : tallyRows(shot, elements)
   },

@@ -14,6 +14,7 @@ import {
 import type { Selected } from '../../store/shot-slice'
 import type { ViewState } from '../../store/view'
 import { gradientHandles } from './gradient-handles'
+import { shapeHandles } from './shape-handles'
 import { cornerHandles, outlineOf, placedNow, placingHandles } from './placing-tool'
 import type { Handle } from './tool'
 
@@ -155,6 +156,8 @@ const drawings: Readonly<Record<Selected['kind'], Drawing>> = {
   source: nothing,
   witness,
   track,
+  // Its outlines are curves, which it draws itself.
+  matte: { handles: shapeHandles, outlines: () => [] },
   glass: nothing,
   sensor: nothing,
   finish: nothing,

@@ -6,6 +6,8 @@ import { screenOf, type Placement } from '../picture/placement'
 import { areaTool } from './area-tool'
 import { handlesOfSelected, type Drawn } from './drawings'
 import { lineTool } from './line-tool'
+import { outlineTool } from './outline-tool'
+import { pointsTool } from './points-tool'
 import { noteTool } from './note-tool'
 import { lookTool } from './look-tool'
 import { regionTool } from './region-tool'
@@ -24,6 +26,8 @@ export const tools: Readonly<Record<ToolName, Tool>> = {
   track: trackTool,
   line: lineTool,
   region: regionTool,
+  outline: outlineTool,
+  points: pointsTool,
 }
 
 /** What can be taken hold of on the picture: what compares, and what is selected. */
@@ -46,7 +50,7 @@ export function handleAt(of: Drawn, placement: Placement, screen: Point): Handle
 
 /** @param zoom screen pixels of one of the picture */
 export function dragHandle(handle: Handle, zoom: number): Gesture {
-  const { move, edit } = handle
+  const { move, edit, press } = handle
   if (move) return { move: ({ point }) => move(point), up: () => null }
   const reach = snapReach / zoom
   const draft = ({ point, shift, control }: Pointed) => edit(point, { shift, control, reach })
@@ -54,7 +58,8 @@ export function dragHandle(handle: Handle, zoom: number): Gesture {
     move: () => null,
     draft,
     up: (at, moved) => {
-      const change = moved ? draft(at) : null
+      if (!moved) return press ? press(at) : null
+      const change = draft(at)
       return change && shotActions.edited(change)
     },
   }

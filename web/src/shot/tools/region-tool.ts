@@ -33,7 +33,7 @@ export const regionTool: Tool = {
         const edit = newRegion(shot, view.playing.frame, corners, 'homography')
         const [first] = edit.changes
         if (first.kind !== 'add-track') return null
-        return [shotActions.edited(edit), shotActions.trackSelected(first.track.id)]
+        return [shotActions.edited(edit), shotActions.thingSelected({ kind: 'track', id: first.track.id })]
       },
     }
   },

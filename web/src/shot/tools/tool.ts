@@ -3,6 +3,7 @@
 import type { UnknownAction } from '@reduxjs/toolkit'
 import type { Point, Region, ViewChanges, ViewState } from '../../store/view'
 import type { Change, Shot } from '../../../../core/shot'
+import type { Selected } from '../../store/shot-slice'
 import type { Placement, Size } from '../picture/placement'
 
 /** Where the pointer is. */
@@ -45,6 +46,8 @@ export interface PressedPicture {
   readonly placement: Placement
   /** the element that is selected first */
   readonly selected: string | null
+  /** what is selected, of whatever kind */
+  readonly drawn: Selected | null
 }
 
 export interface Tool {
@@ -69,6 +72,13 @@ export type Handle = {
   readonly at: Point
   /** what lies under it stays to be seen */
   readonly hollow?: true
+  /** one of many */
+  readonly small?: true
+  /** it turns something, or bends it */
+  readonly round?: true
+  readonly chosen?: boolean
+  /** what a press without a movement does */
+  readonly press?: (keys: { readonly shift: boolean }) => UnknownAction
 } & (
   | { readonly move: (to: Point) => ViewChanges; readonly edit?: undefined }
   | { readonly edit: (to: Point, keys: HandleKeys) => Change | null; readonly move?: undefined }

@@ -41,7 +41,7 @@ function open() {
     return view()
   }
   const begin = (tool: keyof typeof tools, from: Pointed) =>
-    tools[tool].down(from, { view: view(), shot: shot(), frame, placement, selected: null })
+    tools[tool].down(from, { view: view(), shot: shot(), frame, placement, selected: null, drawn: null })
   return { store, view, shot, perform, begin, picked, samples }
 }
 
@@ -131,7 +131,7 @@ describe('placing', () => {
     const drag = (name: string, to: Pointed) => all.perform(dragHandle(handle(name), 2), [to], to)
     const move = (from: Pointed, to: Pointed) => {
       const gesture = tools.place.down(from, {
-        ...{ view: all.view(), shot: all.shot(), frame, placement, selected: 'cg' },
+        ...{ view: all.view(), shot: all.shot(), frame, placement, selected: 'cg', drawn: null },
       })
       return all.perform(gesture, [to], to)
     }

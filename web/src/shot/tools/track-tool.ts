@@ -15,7 +15,10 @@ export const trackTool: Tool = {
       up({ point: { x, y } }) {
         if (x < 0 || y < 0 || x > frame.width || y > frame.height) return null
         const track = newTrack(shot, view.playing.frame, [fine(x), fine(y)])
-        return [shotActions.edited({ kind: 'add-track', track }), shotActions.trackSelected(track.id)]
+        return [
+          shotActions.edited({ kind: 'add-track', track }),
+          shotActions.thingSelected({ kind: 'track', id: track.id }),
+        ]
       },
     }
   },

@@ -83,7 +83,11 @@ export function TrackList({ wanted, onTool }: { wanted: string; onTool: () => vo
               key={track.id}
               aria-pressed={track.id === selected}
               onClick={() =>
-                dispatch(track.id === selected ? shotActions.sourceSelected(null) : shotActions.trackSelected(track.id))
+                dispatch(
+                  track.id === selected
+                    ? shotActions.sourceSelected(null)
+                    : shotActions.thingSelected({ kind: 'track', id: track.id }),
+                )
               }
               sx={{
                 ...{ display: 'flex', width: '100%', textAlign: 'left', gap: 0.75, px: 1.2, py: 0.3 },

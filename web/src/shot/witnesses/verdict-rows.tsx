@@ -104,7 +104,7 @@ function Row({ row, frames }: { row: VerdictRow; frames: FrameRange }) {
   const dispatch = useAppDispatch()
   const { name, cells, drifts, worst, selects } = row
   const select = () => {
-    if (selects?.kind === 'witness') dispatch(shotActions.witnessSelected(selects.id))
+    if (selects?.kind === 'witness') dispatch(shotActions.thingSelected({ kind: 'witness', id: selects.id }))
     else if (selects) dispatch(shotActions.elementsSelected([selects.id]))
   }
   const width = `max(2px, ${100 / countOf(frames)}% - 1px)`

@@ -32,7 +32,7 @@ export function WitnessEvidence({ witness }: { witness: Witness }) {
       ref={place}
       aria-label={`Witness ${name}: ${words}`}
       aria-pressed={selected}
-      onClick={() => dispatch(shotActions.witnessSelected(id))}
+      onClick={() => dispatch(shotActions.thingSelected({ kind: 'witness', id }))}
       sx={{
         ...{
           position: 'relative',

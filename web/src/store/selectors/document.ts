@@ -43,11 +43,11 @@ export const selectElementId = (state: RootState): string | null => {
   return [...(primary ? [primary] : []), ...also].find(({ kind }) => kind === 'element')?.id ?? null
 }
 
-/** What is drawn on the picture: a witness or a track, else the element that is selected, else whatever is. */
+/** What is drawn on the picture: a witness, a track or a matte, else the element that is selected, else whatever is. */
 export const selectDrawn = createSelector(
   [selectElementId, (state: RootState) => state.shot.selection.primary],
   (element, primary): Selected | null =>
-    element === null || primary?.kind === 'witness' || primary?.kind === 'track'
+    element === null || primary?.kind === 'witness' || primary?.kind === 'track' || primary?.kind === 'matte'
       ? primary
       : { kind: 'element', id: element },
 )

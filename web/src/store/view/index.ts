@@ -4,6 +4,7 @@ import { combineReducers } from '@reduxjs/toolkit'
 import { comparingReducer } from './comparing'
 import { framingReducer } from './framing'
 import { lookingReducer } from './looking'
+import { outliningReducer } from './outlining'
 import { playingReducer } from './playing'
 import { screenReducer } from './screen'
 
@@ -17,4 +18,5 @@ export const viewReducer = combineReducers({
   comparing: comparingReducer,
   playing: playingReducer,
   screen: screenReducer,
+  outlining: outliningReducer,
 })

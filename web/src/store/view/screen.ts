@@ -30,8 +30,7 @@ export const screenReducer = createSlice({
       // What is selected has its card there.
       .addCase(shotActions.selected, closed)
       .addCase(shotActions.sourceSelected, closed)
-      .addCase(shotActions.witnessSelected, closed)
-      .addCase(shotActions.trackSelected, closed)
+      .addCase(shotActions.thingSelected, closed)
       .addCase(shotActions.elementsSelected, closed)
       .addCase(shotActions.shotWideSelected, closed)
       .addCase(viewChanged, (state, { payload }) => ({ ...(state as ScreenState), ...payload.screen })),

@@ -4,7 +4,7 @@ import type { Scale } from '../../../../core/graph/steps'
 import type { Looking } from '../../../../core/look/looking'
 import type { ScopeKind } from '../../../../core/measure/scopes'
 import type { Node } from '../../../../core/plan/node'
-import type { Shot } from '../../../../core/shot'
+import type { KeyframeChoice, Shot } from '../../../../core/shot'
 
 /**
  * What fills the picture: everything, the plate as it came, the selected element by itself, everything but with the selected
@@ -101,7 +101,8 @@ export interface PlayingState {
 }
 
 /** By name in shot/tools. */
-export type ToolName = 'look' | 'split' | 'area' | 'place' | 'corners' | 'note' | 'track' | 'line' | 'region'
+export type ToolName =
+  'look' | 'split' | 'area' | 'place' | 'corners' | 'note' | 'track' | 'line' | 'region' | 'outline' | 'points'
 
 export interface ScreenState {
   readonly tool: ToolName
@@ -124,10 +125,28 @@ export interface ScreenState {
   readonly linked: readonly string[]
 }
 
+export interface OutliningState {
+  /** the shape that is worked on; null: the first of the selected matte */
+  readonly shape: string | null
+  /** its points that are chosen */
+  readonly points: readonly string[]
+  /** what edits of points apply to */
+  readonly keyframes: KeyframeChoice
+  /** places that were pressed for a new outline, until it is closed; full-scale pixels of the frame */
+  readonly pressed: readonly { readonly spot: readonly [number, number]; readonly corner: boolean }[]
+  /** a stroke that is being drawn */
+  readonly stroke: readonly (readonly [number, number])[]
+  /** what the selected matte covers is hatched */
+  readonly hatched: boolean
+  /** neither outlines nor handles are drawn */
+  readonly hidden: boolean
+}
+
 export interface ViewState {
   readonly looking: LookingState
   readonly framing: FramingState
   readonly comparing: ComparingState
   readonly playing: PlayingState
   readonly screen: ScreenState
+  readonly outlining: OutliningState
 }

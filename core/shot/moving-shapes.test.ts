@@ -1,0 +1,129 @@
+import { inverseOf } from '../motion/mapping'
+import { smallShot } from '../test/small-shot'
+import {
+  applyEdit,
+  changedPoints,
+  drawnShape,
+  find,
+  keyframeHere,
+  ledPoints,
+  movedHandle,
+  movedPoints,
+  seenOutline,
+  throughSpots,
+  withCorners,
+  type Change,
+  type DrawnMatte,
+  type Shape,
+  type ShapeNow,
+  type Shot,
+} from '.'
+
+const now = (shot: Shot, frame: number): ShapeNow => {
+  const matte = find(shot.mattes, 'post') as DrawnMatte
+  return { shot, matte, shape: find(matte.shapes, 'outline') as Shape, frame }
+}
+const after = (shot: Shot, change: Change | null) => applyEdit(shot, change as Change).shot
+const seen = (shot: Shot, frame: number) => seenOutline(now(shot, frame)).map(({ x, y }) => [x, y])
+const pinned = after(smallShot, {
+  kind: 'pin-matte',
+  matte: 'post',
+  pin: { tracks: ['corner'], frame: 1001, by: 'position' },
+})
+
+test.each([
+  ['this', [1001, 1003, 1005]],
+  ['all', [1001, 1005]],
+  ['on', [1001, 1003, 1005]],
+] as const)('points moved on %s keyframes', (keyframes, frames) => {
+  const shot = after(smallShot, movedPoints(now(smallShot, 1003), ['p0', 'p1'], [10, 10], [13, 8], keyframes))
+  expect(Object.keys(now(shot, 1003).shape.keyframes).map(Number)).toEqual(frames)
+  const by = (frame: number) =>
+    seen(shot, frame).map(([x, y], i) => [x - seen(smallShot, frame)[i][0], y - seen(smallShot, frame)[i][1]])
+  expect(by(1003)).toEqual([
+    [3, -2],
+    [3, -2],
+    [0, 0],
+    [0, 0],
+  ])
+  expect(by(1001)[0]).toEqual(keyframes === 'all' ? [3, -2] : [0, 0])
+  expect(by(1005)[0]).toEqual(keyframes === 'this' ? [0, 0] : [3, -2])
+})
+
+test('on a track a point is moved to where the hand has it in the picture', () => {
+  const shot = after(pinned, movedPoints(now(pinned, 1003), ['p2'], [0, 0], [5, 7], 'this'))
+  const [was, is] = [seen(pinned, 1003)[2], seen(shot, 1003)[2]]
+  expect(is[0] - was[0]).toBeCloseTo(5, 2)
+  expect(is[1] - was[1]).toBeCloseTo(7, 2)
+  expect(seen(shot, 1003)[1][0]).toBeCloseTo(seen(pinned, 1003)[1][0], 2)
+})
+
+test('points turned about a place of the picture, and back, are where they were', () => {
+  const turn = [0, -1, 90, 1, 0, 10, 0, 0, 1] as const
+  const all = ['p0', 'p1', 'p2', 'p3']
+  const there = after(pinned, ledPoints(now(pinned, 1002), all, turn, 'this'))
+  expect(seen(there, 1002)[0]).not.toEqual(seen(pinned, 1002)[0])
+  const back = after(there, ledPoints(now(there, 1002), all, inverseOf(turn) as never, 'this'))
+  seen(back, 1002).forEach(([x, y], i) => {
+    expect(x).toBeCloseTo(seen(pinned, 1002)[i][0], 2)
+    expect(y).toBeCloseTo(seen(pinned, 1002)[i][1], 2)
+  })
+})
+
+test('a handle is put where the hand has it; the other stays in line with it, of a corner it stays', () => {
+  const smooth = after(smallShot, withCorners(now(smallShot, 1001), ['p0'], false))
+  const { before, after: on } = now(smooth, 1001).shape.keyframes[1001].p0
+  // Between its neighbours (60, 10) and (20, 50).
+  expect(on[0]).toBeCloseTo(-on[1], 2)
+  expect(before[0]).toBeCloseTo(-on[0], 2)
+  const moved = after(smooth, movedHandle(now(smooth, 1001), 'p0', 'after', [30, 10], 'this'))
+  const place = now(moved, 1001).shape.keyframes[1001].p0
+  expect(place.after).toEqual([10, 0])
+  expect(place.before[1]).toBeCloseTo(0, 3)
+  expect(Math.hypot(...place.before)).toBeCloseTo(Math.hypot(...before), 2)
+  const corner = after(smallShot, {
+    kind: 'set-shape',
+    matte: 'post',
+    shape: 'outline',
+    changes: { corners: { p0: true } },
+  })
+  const pulled = after(corner, movedHandle(now(corner, 1001), 'p0', 'after', [30, 10], 'this'))
+  expect(now(pulled, 1001).shape.keyframes[1001].p0).toMatchObject({ after: [10, 0], before: [0, 0] })
+})
+
+test('a keyframe made here changes nothing', () => {
+  const shot = after(smallShot, keyframeHere(now(smallShot, 1003)))
+  expect(seen(shot, 1003)).toEqual(seen(smallShot, 1003))
+  seen(shot, 1004).forEach(([x], i) => expect(x).toBeCloseTo(seen(smallShot, 1004)[i][0], 6))
+  expect(applyEdit(smallShot, keyframeHere(now(smallShot, 1003))).label).toBe('Keyframe of Outline of Post')
+})
+
+test('what is drawn on a frame lies there, in a new matte or in one that is pinned', () => {
+  const spots = [
+    [100, 20],
+    [150, 30],
+    [120, 70],
+  ] as const
+  const outline = throughSpots(spots.map((spot, i) => ({ spot, corner: i === 0 })))
+  expect(outline[0].after).toEqual([0, 0])
+  expect(Math.hypot(...outline[1].after)).toBeGreaterThan(5)
+  for (const [shot, matte] of [
+    [smallShot, null],
+    [pinned, find(pinned.mattes, 'post') as DrawnMatte],
+  ] as const) {
+    const drawn = drawnShape(shot, matte, 1003, outline, [true, false, false])
+    const next = after(shot, drawn?.edit ?? null)
+    const made = find(next.mattes, drawn?.matte ?? '') as DrawnMatte
+    const shape = find(made.shapes, drawn?.shape ?? '') as Shape
+    const lies = seenOutline({ shot: next, matte: made, shape, frame: 1003 })
+    lies.forEach(({ x, y }, i) => {
+      expect(x).toBeCloseTo(spots[i][0], 2)
+      expect(y).toBeCloseTo(spots[i][1], 2)
+    })
+  }
+})
+
+test('places are kept to a thousandth of a pixel', () => {
+  const edit = changedPoints(now(smallShot, 1001), ['p0'], 'this', (place) => ({ ...place, x: 1 / 3 }))
+  expect(edit.frames[1001]?.p0.x).toBe(0.333)
+})

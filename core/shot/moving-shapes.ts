@@ -1,0 +1,227 @@
+/** Points of a shape moved, alone or together, on one keyframe, on all, or from one on; in the picture as it is seen on a frame. */
+
+import type { Matrix3 } from '../graph/steps'
+import { inverseOf, throughMatrix } from '../motion/mapping'
+import type { Spot } from '../motion/placing'
+import type { Handle, Outline, PointPlace } from '../outline'
+import { inOrder } from './find'
+import { framesOfShape, matteMatrix, newDrawnMatte, newShape, outlineAt, outlineThrough } from './mattes'
+import type { AddMatte } from './edits/mattes'
+import type { AddShape, SetShape, SetShapePlaces } from './edits/shapes'
+import type { Together } from './edits'
+import type { DrawnMatte, Shape } from './matte-types'
+import type { Shot } from './types'
+
+/** A shape on the frame that is looked at. */
+export interface ShapeNow {
+  readonly shot: Shot
+  readonly matte: DrawnMatte
+  readonly shape: Shape
+  readonly frame: number
+}
+
+/** What an edit of points applies to: the keyframe of this frame, which is made where there is none; all; or those from it on. */
+export const keyframeChoices = ['this', 'all', 'on'] as const
+export type KeyframeChoice = (typeof keyframeChoices)[number]
+
+/** The outline as it is seen in the frame. */
+export const seenOutline = ({ shot, matte, shape, frame }: ShapeNow): Outline =>
+  outlineThrough(matteMatrix(shot, matte, frame), outlineAt(shape, frame))
+
+/** From the frame into the space of the matte; null where its pin flattens everything. */
+export function toMatte({ shot, matte, frame }: Omit<ShapeNow, 'shape'>): ((spot: Spot) => Spot) | null {
+  const matrix = matteMatrix(shot, matte, frame)
+  if (!matrix) return (spot) => spot
+  const back = inverseOf(matrix)
+  return back && (([x, y]) => throughMatrix(back, x, y) ?? [x, y])
+}
+
+const fine = (value: number) => Math.round(value * 1000) / 1000
+const fineHandle = ([x, y]: Handle): Handle => [fine(x), fine(y)]
+const finePlace = ({ x, y, before, after, feather }: PointPlace): PointPlace => ({
+  ...{ x: fine(x), y: fine(y), before: fineHandle(before), after: fineHandle(after) },
+  ...(feather === undefined || feather === 0 ? {} : { feather: fine(feather) }),
+})
+
+/** @param change of one point's place, in the space of the matte; the same on each keyframe that it applies to */
+export function changedPoints(
+  { matte, shape, frame }: ShapeNow,
+  points: readonly string[],
+  keyframes: KeyframeChoice,
+  change: (place: PointPlace, id: string) => PointPlace,
+  label?: string,
+): SetShapePlaces {
+  const known = framesOfShape(shape)
+  const chosen = keyframes === 'all' ? known : keyframes === 'on' ? known.filter((one) => one > frame) : []
+  const frames = keyframes === 'all' ? chosen : [frame, ...chosen]
+  const order = inOrder(shape.points)
+  const places = (at: number) => {
+    const outline = outlineAt(shape, at)
+    return Object.fromEntries(
+      order.flatMap(({ id }, i) => (points.includes(id) ? [[id, finePlace(change(outline[i], id))] as const] : [])),
+    )
+  }
+  return {
+    kind: 'set-shape-places',
+    matte: matte.id,
+    shape: shape.id,
+    frames: Object.fromEntries(frames.map((at) => [at, places(at)])),
+    ...(label === undefined ? {} : { label }),
+  }
+}
+
+/** Points moved by so much of the frame. */
+export function movedPoints(
+  now: ShapeNow,
+  points: readonly string[],
+  from: Spot,
+  to: Spot,
+  keyframes: KeyframeChoice,
+): SetShapePlaces | null {
+  const own = toMatte(now)
+  if (!own) return null
+  const [a, b] = [own(from), own(to)]
+  return changedPoints(now, points, keyframes, (place) => ({
+    ...place,
+    x: place.x + b[0] - a[0],
+    y: place.y + b[1] - a[1],
+  }))
+}
+
+/** Points led through a matrix of the frame as it is seen: turned, scaled. */
+export function ledPoints(
+  now: ShapeNow,
+  points: readonly string[],
+  matrix: Matrix3,
+  keyframes: KeyframeChoice,
+): SetShapePlaces | null {
+  const own = toMatte(now)
+  const out = matteMatrix(now.shot, now.matte, now.frame)
+  if (!own) return null
+  const led = ([x, y]: Spot): Spot => {
+    const [fx, fy] = out ? (throughMatrix(out, x, y) ?? [x, y]) : [x, y]
+    return own(throughMatrix(matrix, fx, fy) ?? [fx, fy])
+  }
+  return changedPoints(now, points, keyframes, (place) => {
+    const [x, y] = led([place.x, place.y])
+    const handle = ([dx, dy]: Handle): Handle => {
+      const [hx, hy] = led([place.x + dx, place.y + dy])
+      return [hx - x, hy - y]
+    }
+    return { ...place, x, y, before: handle(place.before), after: handle(place.after) }
+  })
+}
+
+/**
+ * The end of a handle moved to a place of the frame. Where the point is no corner the other handle stays in line with it.
+ *
+ * @param which side of the point
+ */
+export function movedHandle(
+  now: ShapeNow,
+  point: string,
+  which: 'before' | 'after',
+  to: Spot,
+  keyframes: KeyframeChoice,
+): SetShapePlaces | null {
+  const own = toMatte(now)
+  if (!own) return null
+  const order = inOrder(now.shape.points)
+  const at = order.findIndex(({ id }) => id === point)
+  if (at < 0) return null
+  const here = outlineAt(now.shape, now.frame)[at]
+  const [x, y] = own(to)
+  const by: Handle = [x - here.x - here[which][0], y - here.y - here[which][1]]
+  const other = which === 'before' ? 'after' : 'before'
+  return changedPoints(now, [point], keyframes, (place) => {
+    const moved: Handle = [place[which][0] + by[0], place[which][1] + by[1]]
+    const length = Math.hypot(...moved)
+    if (order[at].corner || !(length > 1e-6)) return { ...place, [which]: moved }
+    const rest = Math.hypot(...place[other]) / length
+    return { ...place, [which]: moved, [other]: [-moved[0] * rest, -moved[1] * rest] }
+  })
+}
+
+/** Points become corners, whose handles are gone, or smooth, with handles along the line between their neighbours. */
+export function withCorners(now: ShapeNow, points: readonly string[], corner: boolean): Together {
+  const order = inOrder(now.shape.points)
+  const smooth = (outline: Outline, at: number): Pick<PointPlace, 'before' | 'after'> => {
+    const [a, b] = [outline[(at + outline.length - 1) % outline.length], outline[(at + 1) % outline.length]]
+    const { x, y } = outline[at]
+    const way = Math.hypot(b.x - a.x, b.y - a.y) || 1
+    const [dx, dy] = [(b.x - a.x) / way, (b.y - a.y) / way]
+    const [back, on] = [Math.hypot(x - a.x, y - a.y) / 3, Math.hypot(b.x - x, b.y - y) / 3]
+    return { before: [-dx * back, -dy * back], after: [dx * on, dy * on] }
+  }
+  const frames = Object.fromEntries(
+    framesOfShape(now.shape).map((frame) => {
+      const outline = outlineAt(now.shape, frame)
+      const places = order.flatMap(({ id }, i) => {
+        if (!points.includes(id)) return []
+        const handles = corner ? ({ before: [0, 0], after: [0, 0] } as const) : smooth(outline, i)
+        return [[id, finePlace({ ...outline[i], ...handles })] as const]
+      })
+      return [frame, Object.fromEntries(places)]
+    }),
+  )
+  const named = { matte: now.matte.id, shape: now.shape.id }
+  const set: SetShape = {
+    kind: 'set-shape',
+    ...named,
+    changes: { corners: Object.fromEntries(points.map((id) => [id, corner])) },
+  }
+  return {
+    kind: 'together',
+    changes: [set, { kind: 'set-shape-places', ...named, frames }],
+    label: `${corner ? 'Corners' : 'Smooth points'} of ${now.shape.name}`,
+  }
+}
+
+/** An outline through places that were pressed one after the other: smooth but for its corners. */
+export function throughSpots(spots: readonly { readonly spot: Spot; readonly corner: boolean }[]): Outline {
+  const many = spots.length
+  return spots.map(({ spot: [x, y], corner }, i): PointPlace => {
+    if (corner) return { x, y, before: [0, 0], after: [0, 0] }
+    const [ax, ay] = spots[(i + many - 1) % many].spot
+    const [bx, by] = spots[(i + 1) % many].spot
+    const way = Math.hypot(bx - ax, by - ay) || 1
+    const [dx, dy] = [(bx - ax) / way, (by - ay) / way]
+    const [back, on] = [Math.hypot(x - ax, y - ay) / 3, Math.hypot(bx - x, by - y) / 3]
+    return { x, y, before: [-dx * back, -dy * back], after: [dx * on, dy * on] }
+  })
+}
+
+/**
+ * A new shape of a matte, or of a new matte where there is none.
+ *
+ * @param outline as it is seen on the frame
+ * @returns the edit, with the ids of the matte and the shape; null where the matte's pin flattens everything
+ */
+export function drawnShape(
+  shot: Shot,
+  matte: DrawnMatte | null,
+  frame: number,
+  outline: Outline,
+  corners: readonly boolean[],
+): { readonly edit: AddShape | Together; readonly matte: string; readonly shape: string } | null {
+  const of = matte ?? newDrawnMatte(shot)
+  const matrix = matteMatrix(shot, of, frame)
+  const back = matrix && inverseOf(matrix)
+  if (matrix && !back) return null
+  const shape = newShape(of, frame, outlineThrough(back, outline).map(finePlace), corners)
+  const addShape: AddShape = { kind: 'add-shape', matte: of.id, shape }
+  if (matte) return { edit: addShape, matte: of.id, shape: shape.id }
+  const addMatte: AddMatte = { kind: 'add-matte', matte: of }
+  const edit: Together = { kind: 'together', changes: [addMatte, addShape], label: `Draw matte ${of.name}` }
+  return { edit, matte: of.id, shape: shape.id }
+}
+
+/** A keyframe with everything where it is. */
+export const keyframeHere = (now: ShapeNow): SetShapePlaces =>
+  changedPoints(
+    now,
+    inOrder(now.shape.points).map(({ id }) => id),
+    'this',
+    (place) => place,
+    'Keyframe of',
+  )

@@ -1,0 +1,135 @@
+/** What a matte that is not drawn is made of. */
+
+import Button from '@mui/material/Button'
+import MenuItem from '@mui/material/MenuItem'
+import Stack from '@mui/material/Stack'
+import TextField from '@mui/material/TextField'
+import Typography from '@mui/material/Typography'
+import { matteDescriptions } from '../../../../core/set/owners'
+import {
+  elementsInOrder,
+  inOrder,
+  lastRank,
+  matteWays,
+  mattesOf,
+  newId,
+  type AlphaMatte,
+  type CombinedMatte,
+  type KeyedMatte,
+  type MattePart,
+  type MatteWay,
+  type SetMatte,
+} from '../../../../core/shot'
+import { useAppSelector } from '../../store'
+import { selectDocument } from '../../store/selectors'
+import { wayWords } from './matte-words'
+
+interface OfProps<M> {
+  readonly matte: M
+  readonly onSet: (changes: SetMatte['changes']) => void
+}
+
+const field = { select: true, size: 'small', variant: 'standard' } as const
+
+export function ElementOf({ matte, onSet }: OfProps<AlphaMatte | KeyedMatte>) {
+  const shot = useAppSelector(selectDocument)
+  const elements = shot ? elementsInOrder(shot) : []
+  const known = elements.some(({ element }) => element.id === matte.element)
+  return (
+    <TextField
+      {...field}
+      label={matte.kind === 'alpha' ? 'The coverage of' : 'The light of, before its treatments'}
+      value={known ? matte.element : ''}
+      onChange={({ target }) => onSet({ element: target.value })}
+    >
+      {elements.map(({ element }) => (
+        <MenuItem key={element.id} value={element.id} dense>
+          {element.name}
+        </MenuItem>
+      ))}
+    </TextField>
+  )
+}
+
+export function KeyedBy({ matte, onSet }: OfProps<KeyedMatte>) {
+  const [by] = matteDescriptions.keyed.choices
+  return (
+    <TextField
+      {...field}
+      label={by.label}
+      value={matte.choices.by}
+      onChange={({ target }) => onSet({ choices: { ...matte.choices, by: target.value } })}
+    >
+      {by.options.map(({ name, label }) => (
+        <MenuItem key={name} value={name} dense>
+          {label}
+        </MenuItem>
+      ))}
+    </TextField>
+  )
+}
+
+/** One after the other, from the top down. */
+export function CombinedOf({ matte, onSet }: OfProps<CombinedMatte>) {
+  const shot = useAppSelector(selectDocument)
+  const others = shot ? mattesOf(shot).filter(({ id }) => id !== matte.id) : []
+  const parts = inOrder(matte.parts)
+  const set = (part: MattePart) => onSet({ parts: { [part.id]: part } })
+  const add = () =>
+    set({ id: newId(), rank: lastRank(parts), matte: others[0].id, how: parts.length === 0 ? 'add' : 'subtract' })
+  return (
+    <Stack role="group" aria-label="Made of" spacing={0.75}>
+      {parts.length === 0 && (
+        <Typography variant="caption">It is made of no matte yet, so it covers nothing.</Typography>
+      )}
+      {parts.map((part) => (
+        <Stack key={part.id} direction="row" spacing={0.5} sx={{ alignItems: 'baseline' }}>
+          <TextField
+            {...field}
+            sx={{ flex: 1, minWidth: 0 }}
+            slotProps={{ htmlInput: { 'aria-label': 'Matte' } }}
+            value={others.some(({ id }) => id === part.matte) ? part.matte : ''}
+            onChange={({ target }) => set({ ...part, matte: target.value })}
+          >
+            {others.map(({ id, name }) => (
+              <MenuItem key={id} value={id} dense>
+                {name}
+              </MenuItem>
+            ))}
+          </TextField>
+          <TextField
+            {...field}
+            slotProps={{ htmlInput: { 'aria-label': 'How it is combined' } }}
+            value={`${part.how}${part.inverted ? ' inverted' : ''}`}
+            onChange={({ target: { value } }) => {
+              const { inverted: _before, ...rest } = part
+              const [how, inverted] = value.split(' ') as [MatteWay, string | undefined]
+              set({ ...rest, how, ...(inverted ? { inverted: true } : {}) })
+            }}
+          >
+            {matteWays.flatMap((how) => [
+              <MenuItem key={how} value={how} dense>
+                {wayWords[how]}
+              </MenuItem>,
+              <MenuItem key={`${how} inverted`} value={`${how} inverted`} dense>
+                {wayWords[how]}, inverted
+              </MenuItem>,
+            ])}
+          </TextField>
+          <Button
+            aria-label="Leave it out"
+            sx={{ minWidth: 0, px: 0.6 }}
+            onClick={() => onSet({ parts: { [part.id]: null } })}
+          >
+            ×
+          </Button>
+        </Stack>
+      ))}
+      {others.length > 0 && (
+        <Button sx={{ alignSelf: 'flex-start', ml: -0.6 }} onClick={add}>
+          Add a matte
+        </Button>
+      )}
+    </Stack>
+  )
+}

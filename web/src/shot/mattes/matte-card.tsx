@@ -1,0 +1,163 @@
+/** The card of a matte: what it is made of, what is done to it, what it moves with, and what uses it. */
+
+import Button from '@mui/material/Button'
+import Checkbox from '@mui/material/Checkbox'
+import FormControlLabel from '@mui/material/FormControlLabel'
+import Stack from '@mui/material/Stack'
+import Typography from '@mui/material/Typography'
+import { useStore } from 'react-redux'
+import { motionModels } from '../../../../core/motion/fitted-motion'
+import { matteDescriptions } from '../../../../core/set/owners'
+import { usersOf, type DrawnMatte, type Matte, type SetMatte } from '../../../../core/shot'
+import { useAppDispatch, useAppSelector } from '../../store'
+import { selectDocument } from '../../store/selectors'
+import { shotActions } from '../../store/shot-slice'
+import type { RootState } from '../../store/state'
+import { viewChanged } from '../../store/view'
+import { ParameterRow } from '../card/parameter-row'
+import { PinFields } from '../card/pin'
+import { RenamedHeading } from '../card/renamed-heading'
+import { CombinedOf, ElementOf, KeyedBy } from './made-of'
+import { Shapes } from './shapes'
+
+export function MatteCard({ matte }: { matte: Matte }) {
+  const dispatch = useAppDispatch()
+  const { id, name, kind, parameters } = matte
+  const set = (changes: SetMatte['changes']) => dispatch(shotActions.edited({ kind: 'set-matte', matte: id, changes }))
+  return (
+    <Stack spacing={1} sx={{ p: 1.5, overflow: 'auto', flex: 1, minHeight: 0 }}>
+      <RenamedHeading title={name} name={name} onName={(changed) => set({ name: changed })} />
+      <Looks matte={id} />
+      {kind === 'drawn' && <Shapes matte={matte} />}
+      {(kind === 'alpha' || kind === 'keyed') && <ElementOf matte={matte} onSet={set} />}
+      {kind === 'keyed' && <KeyedBy matte={matte} onSet={set} />}
+      {kind === 'combined' && <CombinedOf matte={matte} onSet={set} />}
+      <Stack sx={{ borderTop: 1, borderColor: 'divider', pt: 0.75 }} spacing={0.5}>
+        {matteDescriptions[kind].parameters.map((parameter) => (
+          <ParameterRow
+            key={parameter.name}
+            parameter={parameter}
+            owner={{ kind: 'matte', id }}
+            curves={parameters[parameter.name]}
+          />
+        ))}
+        <Stack direction="row" sx={{ flexWrap: 'wrap' }}>
+          <Tick
+            label="Inverted"
+            checked={matte.inverted === true}
+            onSet={(on) => set({ inverted: on ? true : null })}
+          />
+          {kind === 'drawn' && (
+            <Tick
+              label="Motion blur"
+              checked={matte.shutter === undefined}
+              onSet={(on) => set({ shutter: on ? null : 'closed' })}
+            />
+          )}
+        </Stack>
+      </Stack>
+      {kind === 'drawn' && <MattePin matte={matte} />}
+      <Users matte={id} />
+      <Button
+        sx={{ alignSelf: 'flex-start', ml: -0.6 }}
+        onClick={() => {
+          dispatch(shotActions.edited({ kind: 'remove-matte', matte: id }))
+          // The element that was selected before comes back.
+          dispatch(shotActions.sourceSelected(null))
+        }}
+      >
+        Remove this matte
+      </Button>
+    </Stack>
+  )
+}
+
+function Tick({ label, checked, onSet }: { label: string; checked: boolean; onSet: (on: boolean) => void }) {
+  return (
+    <FormControlLabel
+      sx={{ my: -0.5 }}
+      slotProps={{ typography: { variant: 'body2' } }}
+      control={<Checkbox size="small" checked={checked} onChange={(_event, on) => onSet(on)} />}
+      label={label}
+    />
+  )
+}
+
+/** Alone as a grey picture, or hatched over it. */
+function Looks({ matte }: { matte: string }) {
+  const dispatch = useAppDispatch()
+  const hatched = useAppSelector((state) => state.view.outlining.hatched)
+  const alone = useAppSelector(
+    ({ view: { looking } }) =>
+      looking.shown === 'node' && looking.node?.kind === 'matte' && looking.node.matte === matte,
+  )
+  return (
+    <Stack direction="row" sx={{ ml: -0.75, my: -0.5 }}>
+      <FormControlLabel
+        slotProps={{ typography: { variant: 'body2' } }}
+        control={
+          <Checkbox
+            size="small"
+            checked={alone}
+            onChange={(_event, on) =>
+              dispatch(
+                viewChanged({
+                  looking: on ? { shown: 'node', node: { kind: 'matte', matte } } : { shown: 'composite' },
+                }),
+              )
+            }
+          />
+        }
+        label="See it alone"
+      />
+      <FormControlLabel
+        slotProps={{ typography: { variant: 'body2' } }}
+        control={
+          <Checkbox
+            size="small"
+            checked={hatched}
+            onChange={(_event, on) => dispatch(viewChanged({ outlining: { hatched: on } }))}
+          />
+        }
+        label="Hatched"
+      />
+    </Stack>
+  )
+}
+
+function MattePin({ matte }: { matte: DrawnMatte }) {
+  const dispatch = useAppDispatch()
+  const store = useStore<RootState>()
+  const { pin } = matte
+  const set = (next: DrawnMatte['pin'] | null) =>
+    dispatch(shotActions.edited({ kind: 'pin-matte', matte: matte.id, pin: next ?? null }))
+  return (
+    <PinFields
+      label="Pin"
+      title={pin ? `Moves with tracks, as drawn on ${pin.frame}` : 'Pin to tracks'}
+      none="To let it move with the plate, track points or a region first (Shift T)."
+      pin={pin ?? null}
+      models={motionModels}
+      beyond
+      onSet={set}
+      here={{
+        text: 'As drawn on this frame',
+        act: () => pin && set({ ...pin, frame: store.getState().view.playing.frame }),
+      }}
+      unpin="Unpin"
+      by="Follows their"
+    />
+  )
+}
+
+function Users({ matte }: { matte: string }) {
+  const shot = useAppSelector(selectDocument)
+  const users = shot ? usersOf(shot, { kind: 'matte', id: matte }) : []
+  return (
+    <Typography variant="caption" color="textSecondary">
+      {users.length === 0
+        ? 'Nothing uses it yet. On an element’s card add a holdout, or limit a treatment by it.'
+        : `Used by ${users.join(', ')}.`}
+    </Typography>
+  )
+}
