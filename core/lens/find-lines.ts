@@ -6,7 +6,7 @@
 import type { Spot } from '../motion/placing'
 import type { Plane } from '../track/spline'
 import type { Line } from './lens-from-lines'
-import { slopesOfPicture, type Slopes } from './slopes'
+import { slopesOfPicture, type Slopes } from '../track/slopes'
 
 export interface FindLinesOptions {
   /** no shorter ones, in pixels; default a twelfth of the picture's width */

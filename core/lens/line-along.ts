@@ -4,7 +4,7 @@ import type { Spot } from '../motion/placing'
 import type { Plane } from '../track/spline'
 import { spaced } from './find-lines'
 import type { Line } from './lens-from-lines'
-import { slopesOfPicture, type Slopes } from './slopes'
+import { slopesOfPicture, type Slopes } from '../track/slopes'
 
 const { abs, floor, max, round, sqrt } = Math
 

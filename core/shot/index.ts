@@ -82,6 +82,7 @@ export {
   pulledCorners,
   shutterTimes,
 } from './placed'
+export { frameToCheck, type FrameToCheck } from './frame-to-check'
 export {
   framesOfShape,
   isThere,
@@ -104,6 +105,7 @@ export {
   movedHandle,
   movedPoints,
   seenOutline,
+  placedAsSeen,
   throughSpots,
   toMatte,
   withCorners,

@@ -88,6 +88,17 @@ export function movedPoints(
   }))
 }
 
+/** All points where an outline has them in the frame, on this frame alone. */
+export function placedAsSeen(now: ShapeNow, seen: Outline, label: string): SetShapePlaces | null {
+  const out = matteMatrix(now.shot, now.matte, now.frame)
+  const back = out && inverseOf(out)
+  if (out && !back) return null
+  const own = outlineThrough(back, seen)
+  const order = inOrder(now.shape.points)
+  const at = new Map(order.map(({ id }, i) => [id, own[i]]))
+  return changedPoints(now, [...at.keys()], 'this', (place, id) => ({ ...place, ...at.get(id) }), label)
+}
+
 /** Points led through a matrix of the frame as it is seen: turned, scaled. */
 export function ledPoints(
   now: ShapeNow,

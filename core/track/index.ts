@@ -3,5 +3,6 @@
 export { alignedPatch, readyFor, type AlignedPatch, type Spot } from './aligned-patch'
 export { patternModels, regionModels, type PatternModel, type RegionModel } from './pattern-models'
 export { NothingToFollowError, trackPoint, type PointToTrack, type PointTrack, type TrackedPoint } from './track-point'
+export { edgeOffsets, pulledOutline, type Departure, type EdgeOffset } from './edge-pull'
 export { brightnessOf } from './brightness'
 export { trackRegion, type RegionToTrack, type RegionTrack, type TrackedRegion } from './track-region'

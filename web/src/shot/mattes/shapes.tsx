@@ -28,6 +28,7 @@ import { shotActions } from '../../store/shot-slice'
 import { viewChanged } from '../../store/view'
 import { ParameterRow } from '../card/parameter-row'
 import { wayWords } from './matte-words'
+import { EdgeOfPicture } from './edge-of-picture'
 import { removedPoints } from './removed-points'
 
 const field = { select: true, size: 'small', variant: 'standard' } as const
@@ -151,6 +152,7 @@ function WorkedOn({ now, many }: { now: ShapeNow; many: number }) {
         ))}
       </TextField>
       <Keyframes />
+      <EdgeOfPicture />
       <Frames shape={shape} onSet={set} />
       {many > 1 && (
         <Button

@@ -1,6 +1,6 @@
-/** How steep a picture is, and which way: what lines are found by. */
+/** How steep a picture is, and which way: what lines and edges are found by. */
 
-import type { Plane } from '../track/spline'
+import type { Plane } from './spline'
 
 /** Of each pixel: how the softened picture changes across and down, and both together. */
 export interface Slopes {

@@ -1,0 +1,186 @@
+import type { Browser, Page } from 'playwright-core'
+import { outlineAt, seenOutline, type DrawnMatte, type Shape, type Shot } from '../core/shot'
+import { ask, DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
+import { launch, screen, waitForPicture } from './driving/chromium'
+import { card, element, picture, saving } from './driving/screen'
+
+/** A matte is drawn, changed on frames, put on a track, and an element is held out by it; in a browser, beside another tab. */
+
+const data = new DataFolder()
+let server: RunningServer
+let browser: Browser
+let page: Page
+
+beforeAll(async () => {
+  server = await runServer(await newDatabase(), data.path)
+  browser = await launch()
+  page = await browser.newPage({ viewport: screen })
+  await page.goto(server.url)
+  await page.getByRole('link', { name: 'quay-010' }).click()
+  await waitForPicture(page)
+  await element(page, 'Diving bell').waitFor()
+})
+afterAll(async () => {
+  await browser.close()
+  await server.stop()
+  data.remove()
+})
+
+const shotNow = async (): Promise<Shot> => {
+  await saving(page)
+    .getByText(/^Saved/)
+    .waitFor()
+  return (await ask<{ shot: Shot }>(server, `/api/shots/${page.url().split('/').at(-1) ?? ''}`)).body.shot
+}
+async function drawn(): Promise<{ shot: Shot; matte: DrawnMatte; shape: Shape }> {
+  const shot = await shotNow()
+  const matte = Object.values(shot.mattes.byId).find(({ kind }) => kind === 'drawn') as DrawnMatte
+  const shapes = Object.values(matte.shapes.byId)
+  return { shot, matte, shape: shapes[0] }
+}
+/** Full-scale pixels of the 640x360 frame to the screen. */
+async function onScreen(): Promise<(x: number, y: number) => readonly [number, number]> {
+  const place = await picture(page).boundingBox()
+  if (!place) throw new Error('There is no picture.')
+  return (x, y) => [place.x + (x * place.width) / 640, place.y + (y * place.height) / 360]
+}
+async function drag(from: readonly [number, number], ...way: readonly (readonly [number, number])[]): Promise<void> {
+  await page.mouse.move(...from)
+  await page.mouse.down()
+  for (const to of way) await page.mouse.move(...to)
+  await page.mouse.up()
+}
+const handle = (name: string) => page.getByRole('button', { name, exact: true })
+
+test('one stroke round something becomes a matte with few points, within a pixel of the stroke', async () => {
+  const at = await onScreen()
+  await page.keyboard.press('u')
+  const ring = Array.from({ length: 90 }, (_, i) => {
+    const angle = (i / 90) * 2 * Math.PI
+    return at(330 + 60 * Math.cos(angle), 190 + 40 * Math.sin(angle))
+  })
+  await drag(ring[0], ...ring)
+  await card(page).getByText('Matte 1').waitFor()
+  const { shape } = await drawn()
+  const outline = outlineAt(shape, 1001)
+  expect(outline.length).toBeLessThan(12)
+  for (const { x, y } of outline) {
+    const away = Math.hypot((x - 330) / 60, (y - 190) / 40)
+    expect(Math.abs(away - 1) * 40).toBeLessThan(1.5)
+  }
+})
+
+test('a point dragged on another frame makes a keyframe there; undo takes it away', async () => {
+  await page.getByRole('slider', { name: 'Frame', exact: true }).focus()
+  for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowRight')
+  await page.keyboard.press('Escape')
+  const at = await onScreen()
+  const { shape } = await drawn()
+  const [first] = outlineAt(shape, 1006)
+  const box = await handle('Point 1 of Shape 1').boundingBox()
+  if (!box) throw new Error('The point is not there.')
+  const to = at(first.x + 24, first.y)
+  await drag([box.x + box.width / 2, box.y + box.height / 2], [to[0] - 9, to[1]], to)
+  const moved = (await drawn()).shape
+  expect(Object.keys(moved.keyframes)).toEqual(['1001', '1006'])
+  expect(outlineAt(moved, 1006)[0].x - first.x).toBeCloseTo(24, 0)
+  expect(outlineAt(moved, 1001)[0].x).toBeCloseTo(first.x, 6)
+  // Half-way in between.
+  expect(outlineAt(moved, 1003)[0].x - first.x).toBeGreaterThan(6)
+  await page.keyboard.press('Control+z')
+  expect(Object.keys((await drawn()).shape.keyframes)).toEqual(['1001'])
+  await page.keyboard.press('Control+Shift+z')
+  expect(Object.keys((await drawn()).shape.keyframes)).toEqual(['1001', '1006'])
+})
+
+test('a press on the line puts a point there; Delete takes chosen points away again', async () => {
+  const at = await onScreen()
+  const { shape, matte, shot } = await drawn()
+  const outline = seenOutline({ shot, matte, shape, frame: 1006 })
+  const [a, b] = [outline[1], outline[2]]
+  // The middle of a cubic.
+  const x = (a.x + 3 * (a.x + a.after[0]) + 3 * (b.x + b.before[0]) + b.x) / 8
+  const y = (a.y + 3 * (a.y + a.after[1]) + 3 * (b.y + b.before[1]) + b.y) / 8
+  await page.keyboard.press('u')
+  await page.mouse.click(...at(x, y))
+  const count = Object.keys(shape.points.byId).length
+  await handle(`Point ${count + 1} of Shape 1`).waitFor()
+  expect(Object.keys((await drawn()).shape.points.byId)).toHaveLength(count + 1)
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('Delete')
+  await handle(`Point ${count + 1} of Shape 1`).waitFor({ state: 'detached' })
+  expect(Object.keys((await drawn()).shape.points.byId)).toHaveLength(count)
+})
+
+test('points chosen in a frame are moved together, on all keyframes', async () => {
+  const at = await onScreen()
+  await card(page).getByRole('combobox', { name: 'Moving points changes' }).click()
+  await page.getByRole('option', { name: 'all keyframes' }).click()
+  const before = (await drawn()).shape
+  await page.keyboard.press('Shift+U')
+  await drag(at(240, 130), at(400, 200), at(460, 250))
+  await drag(at(330, 190), at(335, 190), at(340, 196))
+  const { shape } = await drawn()
+  for (const frame of [1001, 1006])
+    outlineAt(shape, frame).forEach(({ x, y }, i) => {
+      expect(x - outlineAt(before, frame)[i].x).toBeCloseTo(10, 0)
+      expect(y - outlineAt(before, frame)[i].y).toBeCloseTo(6, 0)
+    })
+  await page.keyboard.press('Escape')
+})
+
+test('beside another tab that moves another point, both moves stay; the undo of one leaves the other', async () => {
+  const other = await browser.newPage({ viewport: screen })
+  await other.goto(page.url())
+  await waitForPicture(other)
+  const { shape, matte, shot } = await drawn()
+  const ids = Object.values(shape.points.byId)
+    .sort((a, b) => (a.rank < b.rank ? -1 : 1))
+    .map(({ id }) => id)
+  const id = page.url().split('/').at(-1) ?? ''
+  const { body } = await ask<{ revision: number }>(server, `/api/shots/${id}`)
+  const place = { ...shape.keyframes[1001][ids[2]], x: 300, y: 260 }
+  await ask(server, `/api/shots/${id}/edits`, {
+    id: '11111111-2222-4333-8444-555555555555',
+    baseRevision: body.revision,
+    edit: { kind: 'set-shape-places', matte: matte.id, shape: shape.id, frames: { 1001: { [ids[2]]: place } } },
+    tab: 'another',
+  })
+  const was = seenOutline({ shot, matte, shape, frame: 1006 })[0]
+  const at = await onScreen()
+  await card(page).getByRole('combobox', { name: 'Moving points changes' }).click()
+  await page.getByRole('option', { name: 'this frame' }).click()
+  await page.mouse.click(...at(was.x, was.y))
+  await drag(at(was.x, was.y), at(was.x + 4, was.y), at(was.x + 8, was.y))
+  const both = (await drawn()).shape
+  expect(both.keyframes[1001][ids[2]]).toMatchObject({ x: 300, y: 260 })
+  expect(both.keyframes[1006][ids[0]].x - shape.keyframes[1006][ids[0]].x).toBeCloseTo(8, 0)
+  await page.keyboard.press('Control+z')
+  const one = (await drawn()).shape
+  expect(one.keyframes[1001][ids[2]]).toMatchObject({ x: 300, y: 260 })
+  expect(one.keyframes[1006][ids[0]].x).toBeCloseTo(shape.keyframes[1006][ids[0]].x, 6)
+  await other.close()
+})
+
+test('an element is held out by it, as a person finds it: by what it should do', async () => {
+  await element(page, 'Diving bell').click()
+  await page.getByRole('button', { name: 'Add a treatment …' }).click()
+  await page.getByRole('textbox', { name: 'What should it do?' }).fill('in front')
+  await page.keyboard.press('Enter')
+  await handle('Open Matte 1').waitFor()
+  const shot = await shotNow()
+  const use = Object.values(shot.uses.byId).find(({ treatment }) => shot.treatments.byId[treatment].kind === 'holdout')
+  expect(use?.limit?.matte).toEqual({ kind: 'matte', matte: Object.keys(shot.mattes.byId)[0] })
+  await handle('Open Matte 1').click()
+  await card(page).getByText('Used by Diving bell.').waitFor()
+})
+
+test('a keyed matte of the plate’s brightness is made from the drawer, and seen alone', async () => {
+  await page.getByRole('button', { name: /^▸ Sources/ }).click()
+  await page.getByRole('button', { name: 'Made of …' }).click()
+  await page.getByRole('menuitem', { name: 'The brightness of the plate' }).click()
+  await card(page).getByText('Key 1').waitFor()
+  await card(page).getByRole('checkbox', { name: 'See it alone' }).check()
+  await page.getByRole('group', { name: 'View sentence' }).getByText('The matte alone').waitFor()
+  await card(page).getByRole('checkbox', { name: 'See it alone' }).uncheck()
+})
