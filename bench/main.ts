@@ -16,6 +16,7 @@ import { benchPlacingInBrowser } from './placing-in-browser'
 import { benchSources } from './sources'
 import { benchMatching } from './matching'
 import { benchLens } from './lens'
+import { benchMattes } from './mattes'
 import { benchTracking } from './tracking'
 import { benchWitnesses } from './witnesses'
 import { benchWork } from './work'
@@ -26,7 +27,7 @@ const { json, only } = new Command('bench')
   .option('--json <file>', 'also write the rows')
   .option(
     '--only <group>',
-    'kernels, engine, exr, document, shaping, sources, browser, render, work, witnesses, matching, tracking, lens, placing or hands',
+    'kernels, engine, exr, document, shaping, sources, browser, render, work, witnesses, matching, tracking, lens, mattes, placing or hands',
   )
   .parse()
   .opts<{ json?: string; only?: string }>()
@@ -51,6 +52,7 @@ const groups: Record<string, () => Promise<Row[]>> = {
   matching: () => benchMatching(join(data, 'media')),
   tracking: () => benchTracking(data),
   lens: () => Promise.resolve(benchLens()),
+  mattes: () => benchMattes(data),
   placing: () => benchPlacingInBrowser(database),
   hands: () => benchHands(database, data),
 }

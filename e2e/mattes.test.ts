@@ -149,7 +149,7 @@ test('beside another tab that moves another point, both moves stay; the undo of 
   const was = seenOutline({ shot, matte, shape, frame: 1006 })[0]
   const at = await onScreen()
   await card(page).getByRole('combobox', { name: 'Moving points changes' }).click()
-  await page.getByRole('option', { name: 'this frame' }).click()
+  await page.getByRole('option', { name: 'this frame', exact: true }).click()
   await page.mouse.click(...at(was.x, was.y))
   await drag(at(was.x, was.y), at(was.x + 4, was.y), at(was.x + 8, was.y))
   const both = (await drawn()).shape

@@ -133,27 +133,26 @@ function sort(
   const pieces = new Float64Array(many * pieceNumbers)
   for (let i = 0; i < many; i++) {
     const from = i * cornerNumbers
-    const to = ((i + 1) % many) * cornerNumbers
-    pieces.set([line[from], line[from + 1], line[to], line[to + 1]], i * pieceNumbers)
-    pieces.set([line[from + 2], line[from + 3], line[to + 2], line[to + 3]], i * pieceNumbers + 4)
+    const to = i + 1 === many ? 0 : from + cornerNumbers
+    const at = i * pieceNumbers
+    for (let k = 0; k < 2; k++) {
+      pieces[at + k] = line[from + k]
+      pieces[at + 2 + k] = line[to + k]
+      pieces[at + 4 + k] = line[from + 2 + k]
+      pieces[at + 6 + k] = line[to + 2 + k]
+    }
   }
   const byRow = (more: number): Rows => {
     const start = new Int32Array(count + 1)
-    const span = (i: number): readonly [number, number] => {
-      const [a, b] = [pieces[i * pieceNumbers + 1], pieces[i * pieceNumbers + 3]]
-      return [max(0, floor(min(a, b) - more) - first), min(count - 1, floor(max(a, b) + more) - first)]
-    }
-    for (let i = 0; i < many; i++) {
-      const [from, to] = span(i)
-      for (let r = from; r <= to; r++) start[r + 1]++
-    }
+    const firstOf = (at: number) => max(0, floor(min(pieces[at + 1], pieces[at + 3]) - more) - first)
+    const lastOf = (at: number) => min(count - 1, floor(max(pieces[at + 1], pieces[at + 3]) + more) - first)
+    for (let at = 0; at < pieces.length; at += pieceNumbers)
+      for (let r = firstOf(at), to = lastOf(at); r <= to; r++) start[r + 1]++
     for (let r = 0; r < count; r++) start[r + 1] += start[r]
     const numbers = new Int32Array(start[count])
-    const at = start.slice()
-    for (let i = 0; i < many; i++) {
-      const [from, to] = span(i)
-      for (let r = from; r <= to; r++) numbers[at[r]++] = i * pieceNumbers
-    }
+    const next = start.slice()
+    for (let at = 0; at < pieces.length; at += pieceNumbers)
+      for (let r = firstOf(at), to = lastOf(at); r <= to; r++) numbers[next[r]++] = at
     return { start, numbers }
   }
   const edges = byRow(0)
@@ -166,19 +165,24 @@ function sort(
 
 /** Whether no two pieces cross: those that share a height are compared, from the top down. */
 function isSimple(pieces: Float64Array): boolean {
-  const many = pieces.length / pieceNumbers
-  const topOf = (at: number) => min(pieces[at + 1], pieces[at + 3])
-  const order = Int32Array.from({ length: many }, (_, i) => i * pieceNumbers).sort((a, b) => topOf(a) - topOf(b))
-  let active: number[] = []
-  for (const a of order) {
-    const [ax, ay, bx, by] = [pieces[a], pieces[a + 1], pieces[a + 2], pieces[a + 3]]
+  const active: number[] = []
+  for (const a of fromTheTop(pieces)) {
+    const ax = pieces[a]
+    const ay = pieces[a + 1]
+    const bx = pieces[a + 2]
+    const by = pieces[a + 3]
     const top = min(ay, by)
-    const [left, right] = [min(ax, bx), max(ax, bx)]
-    const still: number[] = []
+    const left = min(ax, bx)
+    const right = max(ax, bx)
+    let kept = 0
     for (const b of active) {
-      const [cx, cy, dx, dy] = [pieces[b], pieces[b + 1], pieces[b + 2], pieces[b + 3]]
-      if (max(cy, dy) < top) continue
-      still.push(b)
+      const cx = pieces[b]
+      const cy = pieces[b + 1]
+      const dx = pieces[b + 2]
+      const dy = pieces[b + 3]
+      // Pieces come in whole rows: one may begin a little above the one before it.
+      if (max(cy, dy) < top - 1) continue
+      active[kept++] = b
       if (right < min(cx, dx) || max(cx, dx) < left) continue
       const one = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax)
       const other = (bx - ax) * (dy - ay) - (by - ay) * (dx - ax)
@@ -187,10 +191,27 @@ function isSimple(pieces: Float64Array): boolean {
       const fourth = (dx - cx) * (by - cy) - (dy - cy) * (bx - cx)
       if (third * fourth < 0) return false
     }
-    still.push(a)
-    active = still
+    active.length = kept
+    active.push(a)
   }
   return true
+}
+
+/** Pieces in the order of the rows in which they begin. */
+function fromTheTop(pieces: Float64Array): Int32Array {
+  let [least, most] = [Infinity, -Infinity]
+  for (let at = 1; at < pieces.length; at += pieceNumbers) {
+    least = min(least, pieces[at])
+    most = max(most, pieces[at])
+  }
+  const rows = pieces.length === 0 ? 1 : floor(most) - floor(least) + 1
+  const rowOf = (at: number) => floor(min(pieces[at + 1], pieces[at + 3])) - floor(least)
+  const start = new Int32Array(rows + 1)
+  for (let at = 0; at < pieces.length; at += pieceNumbers) start[rowOf(at) + 1]++
+  for (let row = 0; row < rows; row++) start[row + 1] += start[row]
+  const order = new Int32Array(pieces.length / pieceNumbers)
+  for (let at = 0; at < pieces.length; at += pieceNumbers) order[start[rowOf(at)]++] = at
+  return order
 }
 
 /** An edge as it goes through a row: between which heights, where it is there, and which way round. */

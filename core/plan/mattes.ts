@@ -254,10 +254,11 @@ function openTimes(
   return { from: time + opens / 360, to: time + (opens + angle) / 360, most: Math.round(most) }
 }
 
-/**
- * Times of as many outlines as motion and softness need: a quarter of a pixel apart where they are hard, an eighth of their width
- * where they are soft.
- */
+/** Outlines are so many pixels of the graph apart where they are hard; where they are soft, such a share of their width. */
+const hardApart = 0.9
+const softApart = 0.5
+
+/** Times of as many outlines as motion and softness need: within 2/255 of any more (bench, group mattes). */
 function momentsOf(
   at: (time: number) => Moment,
   time: number,
@@ -277,7 +278,7 @@ function momentsOf(
     0,
   )
   if (!(way / scale > 0.02)) return [time]
-  const apart = Math.max(0.25, softness / scale / 8)
+  const apart = Math.max(hardApart, (softness / scale) * softApart)
   const count = Math.max(2, Math.min(most, Math.ceil(way / scale / apart) + 1))
   return Array.from({ length: count }, (_, i) => from + ((to - from) * (i + 0.5)) / count)
 }
