@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import { flattened, nearestOn, outlineBetween, spotAfter, withPoint, type Outline } from '.'
+import { crossesItself, flattened, nearestOn, outlineBetween, spotAfter, withPoint, type Outline } from '.'
 
 const area = (outline: Outline) => {
   const corners = flattened(outline, { matrix: null, scale: 1, inside: 0, outside: 0 })
@@ -103,4 +103,17 @@ test('the nearest place on an outline is found', () => {
   expect(found.at).toBe(2)
   expect(found.share).toBeCloseTo(0.4, 4)
   expect(found.distance).toBeLessThan(1e-4)
+})
+
+test('an outline that crosses itself is told from one that does not', () => {
+  expect(crossesItself(leaf)).toBe(false)
+  const eight = [leaf[0], leaf[2], leaf[1], leaf[3]].map(
+    (place) => ({ ...place, before: [0, 0], after: [0, 0] }) as const,
+  )
+  expect(crossesItself(eight)).toBe(true)
+  // Its points go round in order, but a handle makes a loop.
+  const looped = leaf.map((place, i) =>
+    i === 0 ? { ...place, after: [300, 200] as const, before: [260, 240] as const } : place,
+  )
+  expect(crossesItself(looped)).toBe(true)
 })

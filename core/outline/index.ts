@@ -2,6 +2,7 @@
 
 export { outlineBetween } from './between'
 export { coverageOf, reachOf, type FillCoverage } from './coverage'
+export { crossesItself } from './crosses'
 export { fittedStroke, type FittedStroke } from './fitted-stroke'
 export { cornerNumbers, flattened } from './flattened'
 export { cubicAfter, spotAfter, type Handle, type Outline, type PointPlace } from './place'

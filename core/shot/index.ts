@@ -104,6 +104,7 @@ export {
   ledPoints,
   movedHandle,
   movedPoints,
+  oddities,
   seenOutline,
   placedAsSeen,
   throughSpots,

@@ -9,6 +9,7 @@ import {
   ledPoints,
   movedHandle,
   movedPoints,
+  oddities,
   seenOutline,
   throughSpots,
   withCorners,
@@ -121,6 +122,17 @@ test('what is drawn on a frame lies there, in a new matte or in one that is pinn
       expect(y).toBeCloseTo(spots[i][1], 2)
     })
   }
+})
+
+test('a shape that crosses itself, lies outside or is not there is told by a sentence that names the frame', () => {
+  expect(oddities(now(smallShot, 1001))).toEqual([])
+  const crossed = after(smallShot, movedPoints(now(smallShot, 1001), ['p1'], [60, 10], [10, 70], 'this'))
+  expect(oddities(now(crossed, 1001))[0]).toMatch(/^Outline crosses itself on 1001/)
+  const all = ['p0', 'p1', 'p2', 'p3']
+  const away = after(smallShot, movedPoints(now(smallShot, 1001), all, [0, 0], [-100, 0], 'this'))
+  expect(oddities(now(away, 1001))[0]).toMatch(/^All of Outline lies outside the frame on 1001/)
+  const gone = after(smallShot, { kind: 'set-shape', matte: 'post', shape: 'outline', changes: { from: 1004 } })
+  expect(oddities(now(gone, 1001))).toEqual(['Outline is not there on 1001.'])
 })
 
 test('places are kept to a thousandth of a pixel', () => {

@@ -3,9 +3,9 @@
 import type { Matrix3 } from '../graph/steps'
 import { inverseOf, throughMatrix } from '../motion/mapping'
 import type { Spot } from '../motion/placing'
-import type { Handle, Outline, PointPlace } from '../outline'
+import { crossesItself, type Handle, type Outline, type PointPlace } from '../outline'
 import { inOrder } from './find'
-import { framesOfShape, matteMatrix, newDrawnMatte, newShape, outlineAt, outlineThrough } from './mattes'
+import { framesOfShape, isThere, matteMatrix, newDrawnMatte, newShape, outlineAt, outlineThrough } from './mattes'
 import type { AddMatte } from './edits/mattes'
 import type { AddShape, SetShape, SetShapePlaces } from './edits/shapes'
 import type { Together } from './edits'
@@ -27,6 +27,22 @@ export type KeyframeChoice = (typeof keyframeChoices)[number]
 /** The outline as it is seen in the frame. */
 export const seenOutline = ({ shot, matte, shape, frame }: ShapeNow): Outline =>
   outlineThrough(matteMatrix(shot, matte, frame), outlineAt(shape, frame))
+
+/** What is odd about a shape on the frame that is looked at, as sentences; it is drawn all the same. */
+export function oddities(now: ShapeNow): readonly string[] {
+  const { shape, frame, shot } = now
+  const outline = seenOutline(now)
+  const { width, height } = shot.frameSize
+  const [xs, ys] = [outline.map(({ x }) => x), outline.map(({ y }) => y)]
+  const outside = Math.max(...xs) < 0 || Math.max(...ys) < 0 || Math.min(...xs) > width || Math.min(...ys) > height
+  return [
+    ...(outside ? [`All of ${shape.name} lies outside the frame on ${frame}. Move it in, or let it end before.`] : []),
+    ...(crossesItself(outline)
+      ? [`${shape.name} crosses itself on ${frame}: all that it goes round is covered. Move its points apart.`]
+      : []),
+    ...(isThere(shape, frame) ? [] : [`${shape.name} is not there on ${frame}.`]),
+  ]
+}
 
 /** From the frame into the space of the matte; null where its pin flattens everything. */
 export function toMatte({ shot, matte, frame }: Omit<ShapeNow, 'shape'>): ((spot: Spot) => Spot) | null {

@@ -13,6 +13,7 @@ import {
   inOrder,
   keyframeHere,
   matteWays,
+  oddities,
   withCorners,
   type Change,
   type DrawnMatte,
@@ -99,6 +100,11 @@ function WorkedOn({ now, many }: { now: ShapeNow; many: number }) {
   const first = inOrder(matte.shapes)[0].id === shape.id
   return (
     <>
+      {oddities(now).map((sentence) => (
+        <Typography key={sentence} variant="caption">
+          {sentence}
+        </Typography>
+      ))}
       <Stack direction="row" spacing={1}>
         {!first && (
           <TextField
