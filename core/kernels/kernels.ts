@@ -169,6 +169,23 @@ interface Exports {
   vignetteRow(strip: number, count: number, x: number, y: number, settings: number): void
   whitesRow(strip: number, count: number, x: number, y: number, places: number, many: number): void
 
+  /** a backing colour taken out; settings are doubles, see assembly/keys.ts */
+  keySure(strip: number, count: number, x: number, y: number, settings: number): void
+  keyCoverage(strip: number, count: number, x: number, y: number, settings: number, sure: number): void
+  keyOut(
+    strip: number,
+    count: number,
+    x: number,
+    y: number,
+    settings: number,
+    sure: number,
+    covered: number,
+    softened: number,
+    clear: number,
+    solid: number,
+    spill: number,
+  ): void
+
   /** pictures made from nothing; see assembly/made.ts */
   gradientRow(
     strip: number,

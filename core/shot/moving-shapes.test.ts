@@ -126,7 +126,7 @@ test('what is drawn on a frame lies there, in a new matte or in one that is pinn
 
 test('a shape that crosses itself, lies outside or is not there is told by a sentence that names the frame', () => {
   expect(oddities(now(smallShot, 1001))).toEqual([])
-  const crossed = after(smallShot, movedPoints(now(smallShot, 1001), ['p1'], [60, 10], [10, 70], 'this'))
+  const crossed = after(smallShot, movedPoints(now(smallShot, 1001), ['p1'], [60, 10], [10, 30], 'this'))
   expect(oddities(now(crossed, 1001))[0]).toMatch(/^Outline crosses itself on 1001/)
   const all = ['p0', 'p1', 'p2', 'p3']
   const away = after(smallShot, movedPoints(now(smallShot, 1001), all, [0, 0], [-100, 0], 'this'))

@@ -1,5 +1,6 @@
 /** All treatments. A new one is its file, its test, and a line here. */
 
+import { backingKey } from './backing-key'
 import { channelCopy } from './channel-copy'
 import { clamp } from './clamp'
 import { contrast } from './contrast'
@@ -24,6 +25,7 @@ import { vignette } from './vignette'
 import { whiteBalance } from './white-balance'
 
 const all = [
+  backingKey,
   veilAndGain,
   exposure,
   contrast,
@@ -55,6 +57,7 @@ export const treatments: Readonly<Record<TreatmentKind, Treatment>> = Object.fro
 
 export const treatmentKinds: readonly TreatmentKind[] = all.map((treatment) => treatment.kind)
 
+export { backingChannels } from './backing-key'
 export { lensOf } from './lens'
 export type {
   Followed,

@@ -24,6 +24,7 @@ import { ChannelNames } from './channel-names'
 import { CurveDrawing } from './curve-drawing'
 import { HoldToLook } from './hold-to-look'
 import { Limit } from './limit'
+import { MeasureBacking } from './measure-backing'
 import { ParameterRow } from './parameter-row'
 import { Choices, Points } from './points'
 import { PlotLater } from './plot-later'
@@ -165,6 +166,7 @@ function Settings({ use, settings, name }: Omit<TreatmentProps, 'open'> & { read
       {description.sources?.map((wanted) => (
         <TreatmentSource key={wanted.name} settings={settings} wanted={wanted} />
       ))}
+      {kind === 'backing-key' && <MeasureBacking use={use} settings={settings} />}
       {description.pinned && <TakenMotion settings={settings} />}
       {description.lines && <StraightLines settings={settings} />}
       <Choices description={description} of={{ kind: 'treatment', id }} choices={settings.choices} />

@@ -1,0 +1,199 @@
+/**
+ * A backing colour taken out of what was filmed in front of it. How far the backing's channel stands above the larger of the other
+ * two is its excess; coverage follows from the excess of the pixel, of the backing there, and of what is in front.
+ *
+ * Settings, doubles: the backing as a surface of second order for each channel (1, u, v, u2, uv, v2: 18 numbers), where u and v are 0
+ * (2) and how many pixels are 1 (1); which channel is the backing's (1).
+ */
+
+import { PLANE, oneNaN } from './lanes'
+
+// @ts-ignore: decorator
+@inline
+function splat(settings: usize, at: usize): v128 {
+  return f32x4.splat(<f32>f64.load(settings + (at << 3)))
+}
+
+/** Light of the backing in one channel at four pixels. */
+// @ts-ignore: decorator
+@inline
+function backingAt(settings: usize, channel: usize, u: v128, v: v128): v128 {
+  const at = channel * 6
+  const across = f32x4.add(splat(settings, at + 1), f32x4.add(f32x4.mul(splat(settings, at + 3), u), f32x4.mul(splat(settings, at + 4), v)))
+  const down = f32x4.add(splat(settings, at + 2), f32x4.mul(splat(settings, at + 5), v))
+  const value = f32x4.add(splat(settings, at), f32x4.add(f32x4.mul(across, u), f32x4.mul(down, v)))
+  return f32x4.max(value, f32x4.splat(0))
+}
+
+// @ts-ignore: decorator
+@inline
+function acrossOf(settings: usize, x: i32): v128 {
+  const over = <f32>(1 / f64.load(settings + (20 << 3)))
+  const from = (<f32>x + 0.5 - <f32>f64.load(settings + (18 << 3))) * over
+  return f32x4(from, from + over, from + 2 * over, from + 3 * over)
+}
+
+// @ts-ignore: decorator
+@inline
+function downOf(settings: usize, y: i32): v128 {
+  const over = <f32>(1 / f64.load(settings + (20 << 3)))
+  return f32x4.splat((<f32>y + 0.5 - <f32>f64.load(settings + (19 << 3))) * over)
+}
+
+/** The channel that is the backing's, and the other two. */
+// @ts-ignore: decorator
+@inline
+function own(settings: usize): usize {
+  return <usize>f64.load(settings + (21 << 3))
+}
+
+// @ts-ignore: decorator
+@inline
+function excess(a: v128, b: v128, c: v128): v128 {
+  return f32x4.sub(a, f32x4.max(b, c))
+}
+
+/** Backing light must stand out by so much, or there is none. */
+const LEAST: f32 = 1e-4
+
+// @ts-ignore: decorator
+@inline
+function excessOfBacking(settings: usize, k: usize, u: v128, v: v128): v128 {
+  const i = k === 0 ? 1 : 0
+  const j = k === 2 ? 1 : 2
+  const e = excess(backingAt(settings, k, u, v), backingAt(settings, i, u, v), backingAt(settings, j, u, v))
+  return f32x4.max(e, f32x4.splat(LEAST))
+}
+
+/** What is surely in front, and its excess: red becomes excess times sureness, green sureness; the rest is emptied. */
+export function keySure(strip: usize, count: i32, x: i32, y: i32, settings: usize): void {
+  const k = own(settings)
+  const i: usize = k === 0 ? 1 : 0
+  const j: usize = k === 2 ? 1 : 2
+  const v = downOf(settings, y)
+  for (let n = 0; n < count; n += 4) {
+    const p = strip + (<usize>n << 2)
+    const a = v128.load(p + 3 * PLANE)
+    const e = excess(v128.load(p + k * PLANE), v128.load(p + i * PLANE), v128.load(p + j * PLANE))
+    const s = excessOfBacking(settings, k, acrossOf(settings, x + n), v)
+    // From nothing where a tenth of the backing is seen to all where none is.
+    const share = f32x4.sub(a, f32x4.div(e, s))
+    const rise = f32x4.mul(f32x4.sub(share, f32x4.splat(0.9)), f32x4.splat(10))
+    const sure = f32x4.max(f32x4.splat(0), f32x4.min(f32x4.splat(1), rise))
+    v128.store(p, oneNaN(f32x4.mul(e, sure)))
+    v128.store(p + PLANE, oneNaN(sure))
+    v128.store(p + 2 * PLANE, f32x4.splat(0))
+    v128.store(p + 3 * PLANE, f32x4.splat(0))
+  }
+}
+
+/** The excess of what is in front near a pixel, as far as it is known; no more than a fifth of the backing's. */
+// @ts-ignore: decorator
+@inline
+function frontExcess(sure: usize, s: v128): v128 {
+  const weight = v128.load(sure + PLANE)
+  const mean = f32x4.div(v128.load(sure), f32x4.max(weight, f32x4.splat(1e-6)))
+  const held = f32x4.min(mean, f32x4.mul(s, f32x4.splat(0.2)))
+  // Far from all that is surely in front it is taken to be neutral.
+  const known = f32x4.min(f32x4.splat(1), f32x4.mul(weight, f32x4.splat(1000)))
+  return f32x4.mul(held, known)
+}
+
+/** Coverage, not yet held to 0 and 1, as a grey in all four. @param sure strip of what is surely in front, softened */
+export function keyCoverage(strip: usize, count: i32, x: i32, y: i32, settings: usize, sure: usize): void {
+  const k = own(settings)
+  const i: usize = k === 0 ? 1 : 0
+  const j: usize = k === 2 ? 1 : 2
+  const v = downOf(settings, y)
+  for (let n = 0; n < count; n += 4) {
+    const p = strip + (<usize>n << 2)
+    const a = v128.load(p + 3 * PLANE)
+    const e = excess(v128.load(p + k * PLANE), v128.load(p + i * PLANE), v128.load(p + j * PLANE))
+    const s = excessOfBacking(settings, k, acrossOf(settings, x + n), v)
+    const front = frontExcess(sure + (<usize>n << 2), s)
+    const near = f32x4.div(f32x4.sub(f32x4.mul(a, s), e), f32x4.sub(s, front))
+    // Deep inside, where all around is surely in front, what is in front may vary as it likes.
+    const plain = f32x4.min(a, f32x4.sub(a, f32x4.div(e, s)))
+    const surely = f32x4.mul(f32x4.sub(v128.load(sure + PLANE + (<usize>n << 2)), f32x4.splat(0.8)), f32x4.splat(5))
+    const deep = f32x4.max(f32x4.splat(0), f32x4.min(f32x4.splat(1), surely))
+    const share = f32x4.add(near, f32x4.mul(deep, f32x4.sub(plain, near)))
+    const held = f32x4.max(f32x4.splat(-0.5), f32x4.min(f32x4.splat(1.5), share))
+    const covered = oneNaN(v128.bitselect(held, f32x4.splat(0), f32x4.gt(a, f32x4.splat(0))))
+    v128.store(p, covered)
+    v128.store(p + PLANE, covered)
+    v128.store(p + 2 * PLANE, covered)
+    v128.store(p + 3 * PLANE, covered)
+  }
+}
+
+// @ts-ignore: decorator
+@inline
+function rising(value: v128, from: v128, over: v128): v128 {
+  const t = f32x4.max(f32x4.splat(0), f32x4.min(f32x4.splat(1), f32x4.mul(f32x4.sub(value, from), over)))
+  return f32x4.mul(f32x4.mul(t, t), f32x4.sub(f32x4.splat(3), f32x4.add(t, t)))
+}
+
+// @ts-ignore: decorator
+@inline
+function kept(at: usize, value: v128, light: v128, some: v128): void {
+  v128.store(at, oneNaN(v128.and(v128.bitselect(v128.load(at), value, light), some)))
+}
+
+/**
+ * The element without its backing, premultiplied.
+ *
+ * @param covered strip of coverage @param softened the same, softened: where that is next to 0 or 1 coverage is exactly that
+ * @param clear softened coverage up to which nothing is there; from twice of it all counts
+ * @param solid the same of what is wanting to full coverage
+ * @param spill how far the backing's channel is held to the larger of the others, 0 to 1
+ */
+export function keyOut(
+  strip: usize,
+  count: i32,
+  x: i32,
+  y: i32,
+  settings: usize,
+  sure: usize,
+  covered: usize,
+  softened: usize,
+  clear: f32,
+  solid: f32,
+  spill: f32,
+): void {
+  const k = own(settings)
+  const i: usize = k === 0 ? 1 : 0
+  const j: usize = k === 2 ? 1 : 2
+  const v = downOf(settings, y)
+  const one = f32x4.splat(1)
+  const none = f32x4.splat(0)
+  for (let n = 0; n < count; n += 4) {
+    const p = strip + (<usize>n << 2)
+    const o = <usize>n << 2
+    const u = acrossOf(settings, x + n)
+    const a = v128.load(p + 3 * PLANE)
+    const held = f32x4.max(none, f32x4.min(a, v128.load(covered + o)))
+    const around = v128.load(softened + o)
+    const there = rising(around, f32x4.splat(clear), f32x4.splat(1 / max<f32>(clear, 1e-6)))
+    const open = rising(f32x4.sub(a, around), f32x4.splat(solid), f32x4.splat(1 / max<f32>(solid, 1e-6)))
+    // Towards all of it where hardly any backing is left around, towards nothing where hardly anything is there.
+    const filled = f32x4.add(f32x4.mul(held, open), f32x4.mul(a, f32x4.sub(one, open)))
+    const alpha = f32x4.mul(filled, there)
+    const behind = f32x4.sub(a, alpha)
+    let ck = f32x4.sub(v128.load(p + k * PLANE), f32x4.mul(behind, backingAt(settings, k, u, v)))
+    let ci = f32x4.sub(v128.load(p + i * PLANE), f32x4.mul(behind, backingAt(settings, i, u, v)))
+    let cj = f32x4.sub(v128.load(p + j * PLANE), f32x4.mul(behind, backingAt(settings, j, u, v)))
+    ci = f32x4.max(none, ci)
+    cj = f32x4.max(none, cj)
+    const s = excessOfBacking(settings, k, u, v)
+    const front = f32x4.max(none, frontExcess(sure + o, s))
+    const limit = f32x4.add(f32x4.max(ci, cj), f32x4.mul(front, alpha))
+    ck = f32x4.max(none, f32x4.sub(ck, f32x4.mul(f32x4.splat(spill), f32x4.max(none, f32x4.sub(ck, limit)))))
+    // Light without coverage has no backing behind it.
+    const light = f32x4.le(a, none)
+    const some = v128.or(light, f32x4.gt(alpha, none))
+    kept(p + k * PLANE, ck, light, some)
+    kept(p + i * PLANE, ci, light, some)
+    kept(p + j * PLANE, cj, light, some)
+    v128.store(p + 3 * PLANE, oneNaN(f32x4.max(none, alpha)))
+  }
+}

@@ -1,0 +1,104 @@
+/**
+ * Backing key: something filmed in front of a green, blue or red backing is cut out of it. Coverage is by colour difference (Vlahos
+ * 1971), with the excess of what is in front taken from what is surely in front nearby, so that hair that is not neutral comes
+ * out as thin as it is.
+ */
+
+import { blur, point } from '../graph/steps'
+import { oneNumber, type ParameterDescription } from './description'
+import { backingSurface, type BackingPick } from './backing-surface'
+import type { PictureTreatment } from './treatment'
+
+const place = (name: string, label: string) =>
+  oneNumber(name, label, 'Where in the element’s own picture the backing was picked.', 'px', [-131_072, 131_072, 1, 0])
+
+const light = (help: string): ParameterDescription => ({
+  ...({ name: 'colour', label: 'Backing', help, channels: 3, unit: '' } as const),
+  ...{ least: 0, most: 1000, step: 0.001, initial: 0.18 },
+})
+
+export const backingChannels = ['red', 'green', 'blue'] as const
+
+/** What is next to nothing, or to all, is told over so many pixels. */
+const aroundPx = 1.5
+
+export const backingKey: PictureTreatment<'backing-key'> = {
+  kind: 'backing-key',
+  label: 'Backing key',
+  help: 'Takes a green, blue or red backing out of what was filmed in front of it: coverage by colour difference, light without the backing’s, spill held back.',
+  does: ['key', 'green screen', 'blue screen', 'cut out', 'spill', 'despill', 'matte'],
+  stations: ['set'],
+  side: 'element',
+  parameters: [
+    { ...light('Scene-linear light of the backing, where none is picked.'), initial: 0.1 },
+    oneNumber('clear', 'Clear', 'Coverage, softened, up to which nothing is there: two to three times its noise.', '', [
+      ...([0, 0.5, 0.002, 0.02] as const),
+    ]),
+    oneNumber('solid', 'Solid', 'What may be wanting to full coverage, softened, where all is there.', '', [
+      ...([0, 0.5, 0.002, 0.05] as const),
+    ]),
+    oneNumber('spill', 'Spill held', 'How far the backing’s channel is held to the larger of the other two.', '×', [
+      ...([0, 1, 0.01, 1] as const),
+    ]),
+    oneNumber('around', 'Looks around', 'What is in front is known from so far away; 0 takes it to be neutral.', 'px', [
+      ...([0, 200, 1, 6] as const),
+    ]),
+  ],
+  choices: [
+    {
+      name: 'channel',
+      label: 'Backing is',
+      help: 'The channel in which the backing stands out.',
+      options: backingChannels.map((name) => ({ name, label: name })),
+      initial: 'green',
+    },
+  ],
+  points: {
+    label: 'Backing pick',
+    help: 'Light of the backing at a place; with several of them it may be lit unevenly.',
+    parameters: [place('x', 'Across'), place('y', 'Down'), light('Scene-linear light of the backing there.')],
+    fewest: 0,
+    most: 64,
+  },
+  fault({ colour }, { choices, points }) {
+    const k = backingChannels.indexOf(choices.channel as 'green')
+    const lights = points.length > 0 ? points.map(({ values }) => values.colour) : [colour]
+    const stands = lights.some((one) => one[k] > Math.max(...one.filter((_, c) => c !== k)) * 1.1 + 1e-4)
+    return stands
+      ? null
+      : {
+          what: `has a backing that does not stand out in ${choices.channel}`,
+          remedy: 'Measure or pick the backing, or choose the channel in which it stands out.',
+        }
+  },
+  build(input, { colour, clear, solid, spill, around }, { choices, points, draw, scale, frame }) {
+    const picks = points.map(({ values: { x, y, colour: one } }): BackingPick => ({ x: x[0], y: y[0], light: one }))
+    const whole = {
+      x: (frame.x + frame.width / 2) * scale,
+      y: (frame.y + frame.height / 2) * scale,
+      unit: frame.width * scale,
+    }
+    const surface =
+      picks.length > 0
+        ? backingSurface(picks, whole)
+        : backingSurface([{ x: 0, y: 0, light: colour }], { x: 0, y: 0, unit: 1 })
+    const settings = [
+      ...surface,
+      ...[whole.x / scale, whole.y / scale, whole.unit / scale],
+      Math.max(0, backingChannels.indexOf(choices.channel as 'green')),
+    ]
+    const step = (stage: number, others: Parameters<typeof point>[5] = [], more: readonly number[] = []) =>
+      point(input, 'backing-key', 1, { stage: [stage], settings, more }, { ...draw, frame: 0 }, others)
+    const sure = step(0)
+    const known = around[0] > 0 ? blur(sure, around[0] / scale, around[0] / scale, 'empty') : sure
+    const covered = step(1, [known])
+    const softened = blur(covered, aroundPx / scale, aroundPx / scale, 'extend')
+    return step(2, [known, covered, softened], [clear[0], solid[0], spill[0]])
+  },
+  tables: ({ settings }) => [Float64Array.from(settings)],
+  run(kernels, strip, count, { stage, more }, _draw, x, y, _work, [sure, covered, softened], [address]) {
+    if (stage[0] === 0) kernels.keySure(strip, count, x, y, address)
+    else if (stage[0] === 1) kernels.keyCoverage(strip, count, x, y, address, sure)
+    else kernels.keyOut(strip, count, x, y, address, sure, covered, softened, more[0], more[1], more[2])
+  },
+}
