@@ -19,8 +19,8 @@ export interface Desk {
   setNumber(name: string, value: string): Promise<void>
   /** adds the first treatment that the search finds */
   addTreatment(does: string): Promise<void>
-  /** makes the shot of everything in a folder of the media, and opens it */
-  newShot(folder: string, name: string): Promise<void>
+  /** makes the shot of everything in a folder of the media, and opens it @param plate where several sequences could be it */
+  newShot(folder: string, name: string, plate?: RegExp): Promise<void>
   /** @returns what reads a delivered frame: red, green and blue */
   deliver(version: string): Promise<(frame: number) => Promise<Planes>>
 }
@@ -55,11 +55,15 @@ export function deskAt(page: Page, url: () => string, data: string, shot: string
       await page.keyboard.press('Enter')
       await saved()
     },
-    async newShot(folder, name) {
+    async newShot(folder, name, plate) {
       await page.goto(`${url()}/new`)
       await button(`${folder}/`).click()
       await button(`Use everything in ${folder}`).click()
       await page.getByLabel('Name', { exact: true }).fill(name)
+      if (plate) {
+        await page.getByRole('combobox', { name: 'Which is the plate?' }).click()
+        await page.getByRole('option', { name: plate }).click()
+      }
       await button('Make the shot').click()
       await waitForPicture(page)
     },
