@@ -184,6 +184,7 @@ interface Exports {
     clear: number,
     solid: number,
     spill: number,
+    toMean: number,
   ): void
 
   /** pictures made from nothing; see assembly/made.ts */

@@ -157,6 +157,20 @@ test('at half scale coverage is near the mean of four pixels', async () => {
   expect(off).toBeLessThan(0.02)
 })
 
+test('spill held to the mean of the other two leaves less green than held to the larger, and the same coverage', async () => {
+  const [larger, mean] = await Promise.all([
+    keyed(scene.filmed),
+    keyed(scene.filmed, { choices: { channel: 'green', spill: 'mean' } }),
+  ])
+  let less = 0
+  for (let i = 0; i < larger.length; i += 4) {
+    expect(mean[i + 3]).toBe(larger[i + 3])
+    expect(mean[i + 1]).toBeLessThanOrEqual(larger[i + 1])
+    if (mean[i + 1] < larger[i + 1] - 0.002) less++
+  }
+  expect(less).toBeGreaterThan(1000)
+})
+
 test('a blue backing is keyed like a green one', async () => {
   const swapped = (pixels: Float32Array) => pixels.map((_, i) => pixels[i % 4 === 1 ? i + 1 : i % 4 === 2 ? i - 1 : i])
   const points = picks.map(

@@ -37,10 +37,10 @@ export const backingKey: PictureTreatment<'backing-key'> = {
     oneNumber('solid', 'Solid', 'What may be wanting to full coverage, softened, where all is there.', '', [
       ...([0, 0.5, 0.002, 0.05] as const),
     ]),
-    oneNumber('spill', 'Spill held', 'How far the backing’s channel is held to the larger of the other two.', '×', [
+    oneNumber('spill', 'Spill held', 'How far the backing’s channel is held to the other two.', '×', [
       ...([0, 1, 0.01, 1] as const),
     ]),
-    oneNumber('around', 'Looks around', 'What is in front is known from so far away; 0 takes it to be neutral.', 'px', [
+    oneNumber('around', 'Around', 'What is in front is known from so far away; 0 takes it to be neutral.', 'px', [
       ...([0, 200, 1, 6] as const),
     ]),
   ],
@@ -51,6 +51,16 @@ export const backingKey: PictureTreatment<'backing-key'> = {
       help: 'The channel in which the backing stands out.',
       options: backingChannels.map((name) => ({ name, label: name })),
       initial: 'green',
+    },
+    {
+      name: 'spill',
+      label: 'Spill is held to',
+      help: 'What the backing’s channel may not exceed in what is in front.',
+      options: [
+        { name: 'larger', label: 'the larger of the other two' },
+        { name: 'mean', label: 'the mean of the other two' },
+      ],
+      initial: 'larger',
     },
   ],
   points: {
@@ -93,12 +103,12 @@ export const backingKey: PictureTreatment<'backing-key'> = {
     const known = around[0] > 0 ? blur(sure, around[0] / scale, around[0] / scale, 'empty') : sure
     const covered = step(1, [known])
     const softened = blur(covered, aroundPx / scale, aroundPx / scale, 'extend')
-    return step(2, [known, covered, softened], [clear[0], solid[0], spill[0]])
+    return step(2, [known, covered, softened], [clear[0], solid[0], spill[0], choices.spill === 'mean' ? 1 : 0])
   },
   tables: ({ settings }) => [Float64Array.from(settings)],
   run(kernels, strip, count, { stage, more }, _draw, x, y, _work, [sure, covered, softened], [address]) {
     if (stage[0] === 0) kernels.keySure(strip, count, x, y, address)
     else if (stage[0] === 1) kernels.keyCoverage(strip, count, x, y, address, sure)
-    else kernels.keyOut(strip, count, x, y, address, sure, covered, softened, more[0], more[1], more[2])
+    else kernels.keyOut(strip, count, x, y, address, sure, covered, softened, more[0], more[1], more[2], more[3])
   },
 }

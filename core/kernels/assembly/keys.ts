@@ -145,7 +145,7 @@ function kept(at: usize, value: v128, light: v128, some: v128): void {
  * @param covered strip of coverage @param softened the same, softened: where that is next to 0 or 1 coverage is exactly that
  * @param clear softened coverage up to which nothing is there; from twice of it all counts
  * @param solid the same of what is wanting to full coverage
- * @param spill how far the backing's channel is held to the larger of the others, 0 to 1
+ * @param spill how far the backing's channel is held to the larger of the others, 0 to 1 @param toMean 1: to their mean
  */
 export function keyOut(
   strip: usize,
@@ -159,6 +159,7 @@ export function keyOut(
   clear: f32,
   solid: f32,
   spill: f32,
+  toMean: i32,
 ): void {
   const k = own(settings)
   const i: usize = k === 0 ? 1 : 0
@@ -186,7 +187,8 @@ export function keyOut(
     cj = f32x4.max(none, cj)
     const s = excessOfBacking(settings, k, u, v)
     const front = f32x4.max(none, frontExcess(sure + o, s))
-    const limit = f32x4.add(f32x4.max(ci, cj), f32x4.mul(front, alpha))
+    const others = toMean !== 0 ? f32x4.mul(f32x4.add(ci, cj), f32x4.splat(0.5)) : f32x4.max(ci, cj)
+    const limit = f32x4.add(others, f32x4.mul(front, alpha))
     ck = f32x4.max(none, f32x4.sub(ck, f32x4.mul(f32x4.splat(spill), f32x4.max(none, f32x4.sub(ck, limit)))))
     // Light without coverage has no backing behind it.
     const light = f32x4.le(a, none)

@@ -25,6 +25,7 @@ import { CurveDrawing } from './curve-drawing'
 import { HoldToLook } from './hold-to-look'
 import { Limit } from './limit'
 import { MeasureBacking } from './measure-backing'
+import { Section } from './section'
 import { ParameterRow } from './parameter-row'
 import { Choices, Points } from './points'
 import { PlotLater } from './plot-later'
@@ -180,8 +181,13 @@ function Settings({ use, settings, name }: Omit<TreatmentProps, 'open'> & { read
           curves={parameters[parameter.name]}
         />
       ))}
-      {settings.points && kind !== 'curves' && (
+      {settings.points && kind !== 'curves' && kind !== 'backing-key' && (
         <Points description={description} of={{ kind: 'treatment', id }} points={settings.points} />
+      )}
+      {settings.points && kind === 'backing-key' && (
+        <Section name="Backing picks" summary={picksWords(allOf(settings.points).length)}>
+          <Points description={description} of={{ kind: 'treatment', id }} points={settings.points} />
+        </Section>
       )}
       <TreatmentTries
         treatment={id}
@@ -193,6 +199,8 @@ function Settings({ use, settings, name }: Omit<TreatmentProps, 'open'> & { read
     </Stack>
   )
 }
+
+const picksWords = (count: number) => (count === 0 ? 'none: one colour for all' : String(count))
 
 interface OfUse {
   readonly use: Use

@@ -43,7 +43,7 @@ async function marksOf(engine: Engine, step: Step, scale: Scale, shot: Shot): Pr
     made[i].coordinates.flat().map((ring) => ring.map(([x, y]) => [x * scale, y * scale] as const))
   const rings = { 0.1: ringsAt(0), 0.5: ringsAt(1), 0.9: ringsAt(2) }
   const around = rings[0.5].reduce((sum, ring) => sum + lengthOf(ring), 0) / scale
-  return { rings, soft: between > 2 * around }
+  return { rings, soft: between > 1.2 * around }
 }
 
 const lengthOf = (ring: Rings[number]) =>
