@@ -1,28 +1,14 @@
-import type { Browser, Page } from 'playwright-core'
-import { DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
-import { launch, screen, waitForNewest, waitForPicture } from './driving/chromium'
+import type { Page } from 'playwright-core'
+import { waitForNewest } from './driving/chromium'
 import { card, element, saving } from './driving/screen'
+import { beginAtQuay } from './driving/quay'
 
 /** The light column: elements moved, named, chosen several at once, grouped, copied, removed; each one step of undo. */
 
-const data = new DataFolder()
-let server: RunningServer
-let browser: Browser
+const quay = beginAtQuay()
 let page: Page
-
-beforeAll(async () => {
-  server = await runServer(await newDatabase(), data.path)
-  browser = await launch()
-  page = await browser.newPage({ viewport: screen })
-  await page.goto(server.url)
-  await page.getByRole('link', { name: 'quay-010' }).click()
-  await waitForPicture(page)
-  await element(page, 'Diving bell').waitFor()
-})
-afterAll(async () => {
-  await browser.close()
-  await server.stop()
-  data.remove()
+beforeAll(() => {
+  page = quay.page
 })
 
 const names = async () =>

@@ -1,48 +1,24 @@
-import type { Browser, Page } from 'playwright-core'
+import type { Page } from 'playwright-core'
 import { outlineAt, seenOutline, type DrawnMatte, type Shape, type Shot } from '../core/shot'
-import { ask, DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
-import { launch, screen, waitForPicture } from './driving/chromium'
-import { card, element, picture, saving } from './driving/screen'
+import { ask } from '../server/test/running-server'
+import { screen, waitForPicture } from './driving/chromium'
+import { card, element } from './driving/screen'
+import { beginAtQuay } from './driving/quay'
 
 /** A matte is drawn, changed on frames, put on a track, and an element is held out by it; in a browser, beside another tab. */
 
-const data = new DataFolder()
-let server: RunningServer
-let browser: Browser
+const quay = beginAtQuay()
 let page: Page
-
-beforeAll(async () => {
-  server = await runServer(await newDatabase(), data.path)
-  browser = await launch()
-  page = await browser.newPage({ viewport: screen })
-  await page.goto(server.url)
-  await page.getByRole('link', { name: 'quay-010' }).click()
-  await waitForPicture(page)
-  await element(page, 'Diving bell').waitFor()
-})
-afterAll(async () => {
-  await browser.close()
-  await server.stop()
-  data.remove()
+beforeAll(() => {
+  page = quay.page
 })
 
-const shotNow = async (): Promise<Shot> => {
-  await saving(page)
-    .getByText(/^Saved/)
-    .waitFor()
-  return (await ask<{ shot: Shot }>(server, `/api/shots/${page.url().split('/').at(-1) ?? ''}`)).body.shot
-}
+const { shotNow, onScreen } = quay
 async function drawn(): Promise<{ shot: Shot; matte: DrawnMatte; shape: Shape }> {
   const shot = await shotNow()
   const matte = Object.values(shot.mattes.byId).find(({ kind }) => kind === 'drawn') as DrawnMatte
   const shapes = Object.values(matte.shapes.byId)
   return { shot, matte, shape: shapes[0] }
-}
-/** Full-scale pixels of the 640x360 frame to the screen. */
-async function onScreen(): Promise<(x: number, y: number) => readonly [number, number]> {
-  const place = await picture(page).boundingBox()
-  if (!place) throw new Error('There is no picture.')
-  return (x, y) => [place.x + (x * place.width) / 640, place.y + (y * place.height) / 360]
 }
 async function drag(from: readonly [number, number], ...way: readonly (readonly [number, number])[]): Promise<void> {
   await page.mouse.move(...from)
@@ -130,7 +106,7 @@ test('points chosen in a frame are moved together, on all keyframes', async () =
 })
 
 test('beside another tab that moves another point, both moves stay; the undo of one leaves the other', async () => {
-  const other = await browser.newPage({ viewport: screen })
+  const other = await quay.browser.newPage({ viewport: screen })
   await other.goto(page.url())
   await waitForPicture(other)
   const { shape, matte, shot } = await drawn()
@@ -138,9 +114,9 @@ test('beside another tab that moves another point, both moves stay; the undo of 
     .sort((a, b) => (a.rank < b.rank ? -1 : 1))
     .map(({ id }) => id)
   const id = page.url().split('/').at(-1) ?? ''
-  const { body } = await ask<{ revision: number }>(server, `/api/shots/${id}`)
+  const { body } = await ask<{ revision: number }>(quay.server, `/api/shots/${id}`)
   const place = { ...shape.keyframes[1001][ids[2]], x: 300, y: 260 }
-  await ask(server, `/api/shots/${id}/edits`, {
+  await ask(quay.server, `/api/shots/${id}/edits`, {
     id: '11111111-2222-4333-8444-555555555555',
     baseRevision: body.revision,
     edit: { kind: 'set-shape-places', matte: matte.id, shape: shape.id, frames: { 1001: { [ids[2]]: place } } },

@@ -1,39 +1,19 @@
-import type { Browser, Page } from 'playwright-core'
+import type { Page } from 'playwright-core'
 import { throughMatrix } from '../core/motion/mapping'
-import { cornersOfRegion, placedMatrix, trackAt, type Shot, type Track } from '../core/shot'
-import { ask, DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
-import { launch, screen, waitForPicture } from './driving/chromium'
-import { card, element, picture, saving } from './driving/screen'
+import { cornersOfRegion, placedMatrix, trackAt, type Track } from '../core/shot'
+import { card, element, picture } from './driving/screen'
+import { beginAtQuay } from './driving/quay'
 
 /** A region of the plate is outlined, tracked as a whole, and an element is laid on it, in a browser; undone step by step. */
 
-const data = new DataFolder()
-let server: RunningServer
-let browser: Browser
+const quay = beginAtQuay()
 let page: Page
-
-beforeAll(async () => {
-  server = await runServer(await newDatabase(), data.path)
-  browser = await launch()
-  page = await browser.newPage({ viewport: screen })
-  await page.goto(server.url)
-  await page.getByRole('link', { name: 'quay-010' }).click()
-  await waitForPicture(page)
-  await element(page, 'Diving bell').waitFor()
-})
-afterAll(async () => {
-  await browser.close()
-  await server.stop()
-  data.remove()
+beforeAll(() => {
+  page = quay.page
 })
 
 const button = (name: string | RegExp) => page.getByRole('button', { name, exact: typeof name === 'string' })
-const shotNow = async (): Promise<Shot> => {
-  await saving(page)
-    .getByText(/^Saved/)
-    .waitFor()
-  return (await ask<{ shot: Shot }>(server, `/api/shots/${page.url().split('/').at(-1) ?? ''}`)).body.shot
-}
+const { shotNow } = quay
 const cornersNow = async (): Promise<readonly Track[]> => {
   const shot = await shotNow()
   const region = Object.values(shot.tracks.byId).find((one) => one.region)?.region?.id

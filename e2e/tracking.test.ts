@@ -1,38 +1,18 @@
 import { readFileSync } from 'node:fs'
-import type { Browser, Page } from 'playwright-core'
-import { placedMatrix, trackAt, type Shot, type Track } from '../core/shot'
-import { ask, DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
-import { launch, screen, waitForPicture } from './driving/chromium'
-import { card, element, picture, saving } from './driving/screen'
+import type { Page } from 'playwright-core'
+import { placedMatrix, trackAt, type Track } from '../core/shot'
+import { card, element, picture } from './driving/screen'
+import { beginAtQuay } from './driving/quay'
 
 /** A point of the plate is set, tracked, corrected, and something is pinned to it, in a browser. */
 
-const data = new DataFolder()
-let server: RunningServer
-let browser: Browser
+const quay = beginAtQuay()
 let page: Page
-
-beforeAll(async () => {
-  server = await runServer(await newDatabase(), data.path)
-  browser = await launch()
-  page = await browser.newPage({ viewport: screen })
-  await page.goto(server.url)
-  await page.getByRole('link', { name: 'quay-010' }).click()
-  await waitForPicture(page)
-  await element(page, 'Diving bell').waitFor()
-})
-afterAll(async () => {
-  await browser.close()
-  await server.stop()
-  data.remove()
+beforeAll(() => {
+  page = quay.page
 })
 
-const shotNow = async (): Promise<Shot> => {
-  await saving(page)
-    .getByText(/^Saved/)
-    .waitFor()
-  return (await ask<{ shot: Shot }>(server, `/api/shots/${page.url().split('/').at(-1) ?? ''}`)).body.shot
-}
+const { shotNow } = quay
 const trackNow = async (name = 'Track 1'): Promise<Track> => {
   const found = Object.values((await shotNow()).tracks.byId).find((one) => one.name === name)
   if (!found) throw new Error(`There is no ${name}.`)

@@ -40,11 +40,30 @@ function downOf(settings: usize, y: i32): v128 {
   return f32x4.splat((<f32>y + 0.5 - <f32>f64.load(settings + (19 << 3))) * over)
 }
 
-/** The channel that is the backing's, and the other two. */
+/** The channel that is the backing's. */
 // @ts-ignore: decorator
 @inline
 function own(settings: usize): usize {
   return <usize>f64.load(settings + (21 << 3))
+}
+
+// @ts-ignore: decorator
+@inline
+function firstOther(k: usize): usize {
+  return k === 0 ? 1 : 0
+}
+
+// @ts-ignore: decorator
+@inline
+function secondOther(k: usize): usize {
+  return k === 2 ? 1 : 2
+}
+
+/** Of four pixels of a strip. */
+// @ts-ignore: decorator
+@inline
+function excessAt(p: usize, k: usize): v128 {
+  return excess(v128.load(p + k * PLANE), v128.load(p + firstOther(k) * PLANE), v128.load(p + secondOther(k) * PLANE))
 }
 
 // @ts-ignore: decorator
@@ -59,8 +78,8 @@ const LEAST: f32 = 1e-4
 // @ts-ignore: decorator
 @inline
 function excessOfBacking(settings: usize, k: usize, u: v128, v: v128): v128 {
-  const i = k === 0 ? 1 : 0
-  const j = k === 2 ? 1 : 2
+  const i = firstOther(k)
+  const j = secondOther(k)
   const e = excess(backingAt(settings, k, u, v), backingAt(settings, i, u, v), backingAt(settings, j, u, v))
   return f32x4.max(e, f32x4.splat(LEAST))
 }
@@ -68,13 +87,11 @@ function excessOfBacking(settings: usize, k: usize, u: v128, v: v128): v128 {
 /** What is surely in front, and its excess: red becomes excess times sureness, green sureness; the rest is emptied. */
 export function keySure(strip: usize, count: i32, x: i32, y: i32, settings: usize): void {
   const k = own(settings)
-  const i: usize = k === 0 ? 1 : 0
-  const j: usize = k === 2 ? 1 : 2
   const v = downOf(settings, y)
   for (let n = 0; n < count; n += 4) {
     const p = strip + (<usize>n << 2)
     const a = v128.load(p + 3 * PLANE)
-    const e = excess(v128.load(p + k * PLANE), v128.load(p + i * PLANE), v128.load(p + j * PLANE))
+    const e = excessAt(p, k)
     const s = excessOfBacking(settings, k, acrossOf(settings, x + n), v)
     // From nothing where a tenth of the backing is seen to all where none is.
     const share = f32x4.sub(a, f32x4.div(e, s))
@@ -102,13 +119,11 @@ function frontExcess(sure: usize, s: v128): v128 {
 /** Coverage, not yet held to 0 and 1, as a grey in all four. @param sure strip of what is surely in front, softened */
 export function keyCoverage(strip: usize, count: i32, x: i32, y: i32, settings: usize, sure: usize): void {
   const k = own(settings)
-  const i: usize = k === 0 ? 1 : 0
-  const j: usize = k === 2 ? 1 : 2
   const v = downOf(settings, y)
   for (let n = 0; n < count; n += 4) {
     const p = strip + (<usize>n << 2)
     const a = v128.load(p + 3 * PLANE)
-    const e = excess(v128.load(p + k * PLANE), v128.load(p + i * PLANE), v128.load(p + j * PLANE))
+    const e = excessAt(p, k)
     const s = excessOfBacking(settings, k, acrossOf(settings, x + n), v)
     const front = frontExcess(sure + (<usize>n << 2), s)
     const near = f32x4.div(f32x4.sub(f32x4.mul(a, s), e), f32x4.sub(s, front))
@@ -162,8 +177,8 @@ export function keyOut(
   toMean: i32,
 ): void {
   const k = own(settings)
-  const i: usize = k === 0 ? 1 : 0
-  const j: usize = k === 2 ? 1 : 2
+  const i = firstOther(k)
+  const j = secondOther(k)
   const v = downOf(settings, y)
   const one = f32x4.splat(1)
   const none = f32x4.splat(0)
