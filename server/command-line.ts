@@ -115,7 +115,11 @@ program
   .option('--frames <range>', 'one frame or first-last; default the whole shot', frameRange)
   .requiredOption('--out <folder>', 'where the frames go')
   .option('--scale <factor>', 'full, half or quarter size: 1, 2 or 4', oneOf<Scale>([1, 2, 4]), 1)
-  .option('--of <what>', 'composite, the name of an element, or "matte of" and a name', 'composite')
+  .option(
+    '--of <what>',
+    'composite, the name of an element or of a matte, or "matte of" and the name of an element',
+    'composite',
+  )
   .addOption(new Option('--format <format>', 'of the files').choices(outputFormats).default('exr'))
   .addOption(
     new Option(

@@ -19,7 +19,7 @@ import { decoder, encoder } from '../core/colour'
 import { halfToFloat } from '../core/image/half'
 import { usualOutput } from '../core/delivery'
 import { filesIn } from '../core/plan/catalog'
-import { tableOf, type Shot } from '../core/shot'
+import { newDrawnMatte, newShape, tableOf, type Shot } from '../core/shot'
 import { readDpx } from '../formats/dpx'
 import { readExr } from '../formats/exr'
 import { renderOutputs } from './delivery/render-outputs'
@@ -86,6 +86,31 @@ test('a matte is the coverage alone', async () => {
   // Moving the element lets its alpha overshoot a little; there is no more than full coverage.
   const alpha = await plane(join(out, 'whole/quay-010_Diving_bell.1002.exr'), 'A')
   expect(matte.planes[0].samples).toEqual(alpha?.map((one) => Math.min(1, Math.max(0, one))))
+})
+
+test('a matte of the shot is one channel, with the area that its outline covers of each pixel', async () => {
+  const shot = await readShotFile(shotFile)
+  const matte = newDrawnMatte(shot)
+  const corner = (x: number, y: number) => ({ x, y, before: [0, 0], after: [0, 0] }) as const
+  const shape = newShape(matte, 1002, [
+    corner(100.25, 50),
+    corner(300.5, 50),
+    corner(300.5, 200.75),
+    corner(100.25, 200.75),
+  ])
+  const drawn = { ...matte, name: 'Post', shapes: tableOf([shape]) }
+  const file = data.file('matte.shot.json')
+  writeFileSync(file, JSON.stringify({ ...shot, mattes: tableOf([drawn]) }))
+  await promisify(execFile)('node', [
+    ...['bin/enkrasis.mjs', 'render', file, '--threads', '2', '--frames', '1002', '--out', out],
+    ...['--of', 'Post', '--samples', 'float'],
+  ])
+  const { planes, dataWindow } = await exr(join(out, 'quay-010_Post.1002.exr'))
+  expect(planes.map(({ name }) => name)).toEqual(['Y'])
+  const at = (x: number, y: number) => planes[0].samples[y * dataWindow.width + x]
+  expect([at(200, 100), at(99, 100), at(100, 100), at(300, 100), at(200, 200), at(100, 200)]).toEqual([
+    ...[1, 0, 0.75, 0.5, 0.75, 0.5625],
+  ])
 })
 
 describe('a plate of ten bits', () => {

@@ -73,6 +73,7 @@ describe('what cannot be delivered is refused with a sentence', () => {
   test('what can be is not', () => {
     expect(wanted([usualOutput, movie, png])).toBeNull()
     expect(wanted([{ ...usualOutput, of: { what: 'matte', id: 'cg' }, name: 'cg-matte' }])).toBeNull()
+    expect(wanted([{ ...usualOutput, of: { what: 'shot-matte', id: 'post' }, name: 'post' }])).toBeNull()
   })
 
   test('two outputs of one name, whatever their case', () => {
@@ -97,6 +98,7 @@ describe('what cannot be delivered is refused with a sentence', () => {
     expect(wanted([{ ...png, encoding: 'linear' }])).toMatch(/PNG holds values from 0 to 1 in even steps/)
     expect(wanted([{ ...usualOutput, of: { what: 'matte', id: 'plate' } }])).toMatch(/The plate covers everything/)
     expect(wanted([{ ...usualOutput, of: { what: 'element', id: 'nothing' } }])).toMatch(/an element that is gone/)
+    expect(wanted([{ ...usualOutput, of: { what: 'shot-matte', id: 'nothing' } }])).toMatch(/a matte that is gone/)
   })
 
   test('a proof of one element, and of a name for each frame', () => {

@@ -5,8 +5,12 @@ import { find, isGroup, mostFrames, plateSource, type Shot } from '../shot'
 import type { ExrCompression, OutputEncoding, OutputFormat, SampleChoice } from './choices'
 import { nameFrom, patternFault } from './pattern'
 
-/** What of the shot is delivered. A matte is the coverage of an element, alone. */
-export type OutputOf = { readonly what: 'composite' } | { readonly what: 'element' | 'matte'; readonly id: string }
+/** What of the shot is delivered. `matte` is the coverage of an element, alone; `shot-matte` a matte of the shot. */
+export type OutputOf =
+  { readonly what: 'composite' } | { readonly what: 'element' | 'matte' | 'shot-matte'; readonly id: string }
+
+/** Whether it is one channel of coverage. */
+export const isCoverage = ({ what }: OutputOf): boolean => what === 'matte' || what === 'shot-matte'
 
 interface OutputBase {
   readonly of: OutputOf
@@ -69,11 +73,17 @@ export const extensions: Readonly<Record<OutputFormat, string>> = {
   proof: 'html',
 }
 
+function nameOfOutput(shot: Shot, of: OutputOf): string {
+  if (of.what === 'composite') return 'composite'
+  if (of.what === 'shot-matte') return `matte ${find(shot.mattes, of.id)?.name ?? 'that was removed'}`
+  const name = find(shot.elements, of.id)?.name ?? 'a removed element'
+  return of.what === 'matte' ? `matte of ${name}` : name
+}
+
 /** In words, for lists. */
 export function outputSentence(shot: Shot, output: DeliveryOutput): string {
   const { of } = output
-  const name = of.what === 'composite' ? 'composite' : (find(shot.elements, of.id)?.name ?? 'a removed element')
-  const what = of.what === 'matte' ? `matte of ${name}` : name
+  const what = nameOfOutput(shot, of)
   if (output.format === 'proof') return 'proof: every witness and check on every frame'
   if (output.format === 'movie')
     return `${what}: preview movie, through the view${output.line ? ', with a line of text' : ''}`
@@ -115,7 +125,9 @@ function outputFault(shot: Shot, output: DeliveryOutput, scale: Scale): string |
     return `The output "${name}" needs a short name of letters, digits, dashes and underlines.`
   const fault = patternFault(pattern, !holdsAllFrames(format))
   if (fault) return fault
-  if (of.what !== 'composite') {
+  if (of.what === 'shot-matte' && !find(shot.mattes, of.id))
+    return `The output ${name} is of a matte that is gone. Choose another one.`
+  if (of.what === 'element' || of.what === 'matte') {
     const element = find(shot.elements, of.id)
     if (!element) return `The output ${name} is of an element that is gone. Choose another one.`
     if (of.what === 'matte' && isGroup(element))

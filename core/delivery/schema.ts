@@ -27,7 +27,7 @@ const of = lazy((value: unknown) =>
         .noUnknown()
         .strict()
         .required()
-    : object({ what: oneOf('element', 'matte'), id: string().strict().max(64).required() })
+    : object({ what: oneOf('element', 'matte', 'shot-matte'), id: string().strict().max(64).required() })
         .noUnknown()
         .strict()
         .required(),

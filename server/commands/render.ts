@@ -169,9 +169,11 @@ function whatOf(shot: Shot, text: string): OutputOf {
   if (text === 'composite') return { what: 'composite' }
   const [, matte, name] = /^(matte of )?(.+)$/.exec(text) ?? []
   const element = allOf(shot.elements).find((one) => one.name === name || one.id === name)
+  const own = allOf(shot.mattes).find((one) => `matte ${one.name}` === text || one.name === name || one.id === name)
+  if (!element && own) return { what: 'shot-matte', id: own.id }
   if (!element)
     throw new Error(
-      `${shot.name} has no element "${name}". It has: ${allOf(shot.elements)
+      `${shot.name} has no element or matte "${name}". It has: ${[...allOf(shot.elements), ...allOf(shot.mattes)]
         .map((one) => one.name)
         .join(', ')}.`,
     )

@@ -4,10 +4,11 @@ import { join } from 'node:path'
 import type { Engine } from '../../core/engine/engine'
 import { croppedPlanes } from '../../core/image/cropped-planes'
 import { pixelCount, type Window } from '../../core/image/window'
-import { fileName, type DeliveryOutput, type OutputOf } from '../../core/delivery'
+import { fileName, isCoverage, type DeliveryOutput, type OutputOf } from '../../core/delivery'
 import { lookAt, plainLook } from '../../core/look/looking'
 import type { Files } from '../../core/plan/catalog'
-import type { PlanMemo } from '../../core/plan/memo'
+import { PlanMemo } from '../../core/plan/memo'
+import { nodeAt } from '../../core/plan/node'
 import { planFrame, type FramePlan } from '../../core/plan/plan'
 import { refuseProblems, UnplannedError } from '../../core/plan/problem'
 import { constant, type Scale, type Step } from '../../core/graph/steps'
@@ -83,7 +84,9 @@ export async function renderOutputs(
   if (!plan.composite) throw new UnplannedError(`${shot.name} has no picture at frame ${frame}.`)
   const { width, height } = shot.frameSize
   const window = { x: 0, y: 0, width: Math.ceil(width / scale), height: Math.ceil(height / scale) }
-  const steps = outputs.map(({ of }) => stepOf(plan, of, shot, window))
+  const steps = outputs.map(({ of }) =>
+    of.what === 'shot-matte' ? matteStepOf(request, plan, of.id, window) : stepOf(plan, of, shot, window),
+  )
   const before = await statesOfFiles(request.place, steps)
   // Its files are read while the frame before it is computed.
   const [plate] = await Promise.all([aboutPlate(request), ...steps.map((step) => engine.prefetch(step))])
@@ -107,7 +110,25 @@ export async function renderOutputs(
   return { files: written.map(({ path, bytes }) => ({ name: path, bytes: bytes.length })), clamped }
 }
 
-function stepOf({ composite, elements, moved }: FramePlan, of: OutputOf, shot: Shot, window: Window): Step {
+/** A matte of the shot, as it lies in the composite beside it. */
+function matteStepOf(
+  { shot, frame, scale, files, memo = new PlanMemo() }: FrameToRender,
+  plan: FramePlan,
+  id: string,
+  window: Window,
+): Step {
+  if (!find(shot.mattes, id)) throw new UnplannedError('The delivery is of a matte that is gone. Choose another one.')
+  const alone =
+    nodeAt({ shot, scale, files, memo }, { kind: 'matte', matte: id }, frame) ?? constant([0, 0, 0, 0], window)
+  return plan.moved ? plan.moved(alone) : alone
+}
+
+function stepOf(
+  { composite, elements, moved }: FramePlan,
+  of: Exclude<OutputOf, { readonly what: 'shot-matte' }>,
+  shot: Shot,
+  window: Window,
+): Step {
   if (of.what === 'composite' && composite) return composite
   if (of.what === 'composite' || !find(shot.elements, of.id))
     throw new UnplannedError('The delivery is of an element that is gone. Choose another one.')
@@ -171,22 +192,21 @@ async function planesFor(rendering: Rendering, output: FileOutput, picture: Step
   const { engine, request, plate, window } = rendering
   const { shot, signal, store } = request
   const { of } = output
-  const names =
-    of.what === 'matte'
-      ? ['Y']
-      : of.what === 'composite' || of.id === shot.plate
-        ? ['R', 'G', 'B']
-        : ['R', 'G', 'B', 'A']
+  const names = isCoverage(of)
+    ? ['Y']
+    : of.what === 'composite' || (of.what === 'element' && of.id === shot.plate)
+      ? ['R', 'G', 'B']
+      : ['R', 'G', 'B', 'A']
   const hasAlpha = names.length === 4
   const float = output.format !== 'exr'
   const samples = output.format !== 'exr' ? 'float' : output.samples === 'plate' ? plate.holds : output.samples
   if (!float && samples === 'half' && output.encoding === 'linear' && names.length === 3)
     return halvesOf(engine, picture, window, { signal, store })
-  const steps = of.what === 'matte' ? picture : codesFor(output.encoding, shot, hasAlpha, float).of(picture)
+  const steps = isCoverage(of) ? picture : codesFor(output.encoding, shot, hasAlpha, float).of(picture)
   const light = await engine.light(steps, window, { signal, once: true })
   const planes = planesOf(light, pixelCount(window), names, of.what === 'matte' ? 3 : 0)
   // No more than full coverage, wherever a filter overshoots.
-  if (of.what === 'matte') for (const { samples: all } of planes) holdToShares(all)
+  if (isCoverage(of)) for (const { samples: all } of planes) holdToShares(all)
   if (float) return clampedPlanes(planes, 'codes')
   return samples === 'half' ? clampedPlanes(planes, 'half') : { planes, clamped: 0 }
 }

@@ -9,7 +9,7 @@ import {
   type OutputFormat,
   type OutputOf,
 } from '../../../../core/delivery'
-import { allOf, find, isGroup, type Shot } from '../../../../core/shot'
+import { allOf, find, isGroup, mattesOf, type Shot } from '../../../../core/shot'
 
 export const formatWords: Readonly<Record<OutputFormat, string>> = {
   exr: 'EXR',
@@ -29,6 +29,7 @@ export function choicesOf(shot: Shot): readonly { readonly value: string; readon
     ...elements
       .filter((element) => !isGroup(element) && element.id !== shot.plate)
       .map(({ id, name }) => ({ value: `matte ${id}`, label: `matte of ${name}` })),
+    ...mattesOf(shot).map(({ id, name }) => ({ value: `shot-matte ${id}`, label: `matte ${name}` })),
   ]
 }
 
@@ -37,9 +38,10 @@ export const valueOf = (of: OutputOf): string => (of.what === 'composite' ? of.w
 /** @returns the output of something else, named after it */
 export function withOf(shot: Shot, output: DeliveryOutput, value: string): DeliveryOutput {
   const [what, id] = value.split(' ')
-  const of: OutputOf = what === 'element' || what === 'matte' ? { what, id } : { what: 'composite' }
-  const element = id === undefined ? undefined : find(shot.elements, id)
-  const plain = (element?.name ?? 'comp').replace(/[^\w-]+/g, '-').replace(/^-+|-+$/g, '') || 'element'
+  const of: OutputOf =
+    what === 'element' || what === 'matte' || what === 'shot-matte' ? { what, id } : { what: 'composite' }
+  const named = what === 'shot-matte' ? find(shot.mattes, id) : id === undefined ? undefined : find(shot.elements, id)
+  const plain = (named?.name ?? 'comp').replace(/[^\w-]+/g, '-').replace(/^-+|-+$/g, '') || 'element'
   return { ...output, of, name: what === 'matte' ? `${plain}-matte` : plain }
 }
 
