@@ -16,6 +16,7 @@ import { benchPlacingInBrowser } from './placing-in-browser'
 import { benchSources } from './sources'
 import { benchMatching } from './matching'
 import { benchLens } from './lens'
+import { benchDraggingPoint } from './drag-point'
 import { benchMattes } from './mattes'
 import { benchTracking } from './tracking'
 import { benchWitnesses } from './witnesses'
@@ -52,7 +53,7 @@ const groups: Record<string, () => Promise<Row[]>> = {
   matching: () => benchMatching(join(data, 'media')),
   tracking: () => benchTracking(data),
   lens: () => Promise.resolve(benchLens()),
-  mattes: () => benchMattes(data),
+  mattes: async () => [...(await benchMattes(data)), ...(await benchDraggingPoint(database, data))],
   placing: () => benchPlacingInBrowser(database),
   hands: () => benchHands(database, data),
 }

@@ -151,6 +151,30 @@ test('an element is held out by it, as a person finds it: by what it should do',
   await card(page).getByText('Used by Diving bell.').waitFor()
 })
 
+test('a stroke of the brush makes a painted matte; erased strokes and undo are steps of their own', async () => {
+  await element(page, 'Diving bell').click()
+  await page.keyboard.press('Alt+u')
+  const at = await onScreen()
+  await drag(at(100, 100), at(140, 110), at(200, 100))
+  await card(page).getByText('1 stroke. Undo takes the last one away.').waitFor()
+  await card(page).getByRole('checkbox', { name: 'Erases' }).check()
+  await drag(at(150, 90), at(150, 130))
+  await card(page)
+    .getByText(/^2 strokes/)
+    .waitFor()
+  const painted = Object.values((await shotNow()).mattes.byId).find(({ kind }) => kind === 'painted')
+  const strokes = painted?.kind === 'painted' ? Object.values(painted.strokes.byId) : []
+  expect(strokes.map(({ how }) => how).sort()).toEqual(['add', 'subtract'])
+  const added = strokes.find(({ how }) => how === 'add')
+  expect(added?.points[0]).toBeCloseTo(100, 0)
+  expect(added?.points.at(-2)).toBeCloseTo(200, 0)
+  await page.keyboard.press('Control+z')
+  await card(page)
+    .getByText(/^1 stroke\./)
+    .waitFor()
+  await page.keyboard.press('Escape')
+})
+
 test('a keyed matte of the plate’s brightness is made from the drawer, and seen alone', async () => {
   await page.getByRole('button', { name: /^▸ Sources/ }).click()
   await page.getByRole('button', { name: 'Made of …' }).click()

@@ -261,7 +261,10 @@ export type Profile = 'smooth' | 'linear'
 
 /** Closed lines that are covered together: the mean of what each covers. Pixels of the graph. */
 export interface Lines {
-  /** corners of each, four numbers a corner: across, down, and the width of the soft edge inside and outside */
+  /**
+   * corners of each, four numbers a corner: across, down, and the width of the soft edge inside and outside; a corner that is no
+   * number lies between lines that cover together
+   */
   readonly lines: readonly Float64Array[]
   /** every line is moved outwards by so much before its edge is softened */
   readonly grow: number

@@ -12,6 +12,7 @@ export function reachOf({ lines, grow }: Lines): { x: number; y: number; width: 
   let outside = 0
   for (const line of lines)
     for (let i = 0; i < line.length; i += cornerNumbers) {
+      if (Number.isNaN(line[i])) continue
       left = Math.min(left, line[i])
       right = Math.max(right, line[i])
       top = Math.min(top, line[i + 1])
@@ -56,6 +57,7 @@ export function coverageOf(shape: Lines, rows: { readonly first: number; readonl
   let [mostIn, mostOut, narrowest] = [0, 0, Infinity]
   for (const line of lines)
     for (let i = 0; i < line.length; i += cornerNumbers) {
+      if (Number.isNaN(line[i])) continue
       mostIn = max(mostIn, line[i + 2])
       mostOut = max(mostOut, line[i + 3])
       narrowest = min(narrowest, line[i + 2] + line[i + 3])
@@ -129,19 +131,7 @@ function sort(
   reach: number,
   { first, count }: { readonly first: number; readonly count: number },
 ): Sorted {
-  const many = line.length / cornerNumbers
-  const pieces = new Float64Array(many * pieceNumbers)
-  for (let i = 0; i < many; i++) {
-    const from = i * cornerNumbers
-    const to = i + 1 === many ? 0 : from + cornerNumbers
-    const at = i * pieceNumbers
-    for (let k = 0; k < 2; k++) {
-      pieces[at + k] = line[from + k]
-      pieces[at + 2 + k] = line[to + k]
-      pieces[at + 4 + k] = line[from + 2 + k]
-      pieces[at + 6 + k] = line[to + 2 + k]
-    }
-  }
+  const pieces = piecesOf(line)
   const byRow = (more: number): Rows => {
     const start = new Int32Array(count + 1)
     const firstOf = (at: number) => max(0, floor(min(pieces[at + 1], pieces[at + 3]) - more) - first)
@@ -161,6 +151,26 @@ function sort(
   for (let at = 0; at < pieces.length; at += pieceNumbers)
     twice += pieces[at] * pieces[at + 3] - pieces[at + 2] * pieces[at + 1]
   return { pieces, edges, near, simple: isSimple(pieces), turn: twice > 0 ? -1 : 1 }
+}
+
+/** Pieces from corner to corner; a corner that is no number is between two lines. */
+function piecesOf(line: Float64Array): Float64Array {
+  const many = line.length / cornerNumbers
+  const pieces = new Float64Array(many * pieceNumbers)
+  let at = 0
+  for (let i = 0; i < many; i++) {
+    const from = i * cornerNumbers
+    const to = i + 1 === many ? 0 : from + cornerNumbers
+    if (Number.isNaN(line[from]) || Number.isNaN(line[to])) continue
+    for (let k = 0; k < 2; k++) {
+      pieces[at + k] = line[from + k]
+      pieces[at + 2 + k] = line[to + k]
+      pieces[at + 4 + k] = line[from + 2 + k]
+      pieces[at + 6 + k] = line[to + 2 + k]
+    }
+    at += pieceNumbers
+  }
+  return pieces.subarray(0, at)
 }
 
 /** Whether no two pieces cross: those that share a height are compared, from the top down. */

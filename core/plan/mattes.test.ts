@@ -1,4 +1,13 @@
-import { newLimit, newTreatment, tableOf, matteBase, newShutter, type Matte, type Shot } from '../shot'
+import {
+  newLimit,
+  newTreatment,
+  tableOf,
+  matteBase,
+  newShutter,
+  type Matte,
+  type PaintStroke,
+  type Shot,
+} from '../shot'
 import { parametersFor } from '../shot/parameters'
 import { matteDescriptions } from '../set/owners'
 import { localEngine } from '../test/local-engine'
@@ -195,6 +204,74 @@ test('a holdout leaves the plate’s bits inside, the composite’s outside, and
       }
     }
   expect(covered).toBeGreaterThan(50)
+})
+
+const stroke = (id: string, rank: string, points: readonly number[], more: Partial<PaintStroke> = {}): PaintStroke => ({
+  ...{ id, rank, points, radius: 10, hardness: 1, how: 'add' },
+  ...more,
+})
+const painted = (...strokes: readonly PaintStroke[]): Shot =>
+  withMatte(smallShot, { ...matteBase(smallShot, 'painted'), id: 'painted', strokes: tableOf(strokes) })
+
+test('a painted stroke covers what lies within its radius, a soft one less and less; a dot is a disc', async () => {
+  const found = await coverage(painted(stroke('a', 'a0', [50, 50, 120, 80, 150, 40])), 'painted')
+  const away = (x: number, y: number) => {
+    const part = ([ax, ay]: readonly number[], [bx, by]: readonly number[]) => {
+      const t = Math.min(
+        1,
+        Math.max(0, ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / ((bx - ax) ** 2 + (by - ay) ** 2)),
+      )
+      return Math.hypot(x - ax - t * (bx - ax), y - ay - t * (by - ay))
+    }
+    return Math.min(part([50, 50], [120, 80]), part([120, 80], [150, 40]))
+  }
+  for (let y = 20; y < 110; y++)
+    for (let x = 20; x < 180; x++) {
+      const d = away(x + 0.5, y + 0.5)
+      if (d < 9.2) expect(at(found, x, y)).toBe(1)
+      if (d > 10.8) expect(at(found, x, y)).toBe(0)
+    }
+  const soft = await coverage(painted(stroke('a', 'a0', [100, 60], { radius: 30, hardness: 0 })), 'painted')
+  for (const d of [0, 10, 15, 20, 29]) {
+    const t = (30 - Math.hypot(d + 0.5, 0.5)) / 30
+    expect(at(soft, 100 + d, 60)).toBeCloseTo(t * t * (3 - 2 * t), 1)
+  }
+  const disc = await coverage(painted(stroke('a', 'a0', [100, 60], { radius: 30 })), 'painted')
+  expect(disc.reduce((a, b) => a + b, 0) / (Math.PI * 900)).toBeCloseTo(1, 2)
+})
+
+test('strokes that cross cover together and not twice; an eraser takes away; one of another frame is not there', async () => {
+  const cross = [
+    stroke('a', 'a0', [40, 60, 140, 60], { hardness: 0 }),
+    stroke('b', 'a1', [90, 20, 90, 110], { hardness: 0 }),
+  ]
+  const one = await coverage(painted(cross[0]), 'painted')
+  const both = await coverage(painted(...cross), 'painted')
+  expect(at(both, 60, 66)).toBe(at(one, 60, 66))
+  expect(at(both, 90, 30)).toBeGreaterThan(0.9)
+  const erased = await coverage(
+    painted(...cross, stroke('c', 'a2', [90, 60], { radius: 20, how: 'subtract' })),
+    'painted',
+  )
+  expect(at(erased, 90, 60)).toBe(0)
+  expect(at(erased, 50, 60)).toBe(at(both, 50, 60))
+  const held = painted(cross[0], stroke('d', 'a1', [90, 100], { frame: 1004 }))
+  expect(at(await coverage(held, 'painted', 1001), 90, 100)).toBe(0)
+  expect(at(await coverage(held, 'painted', 1004), 90, 100)).toBe(1)
+})
+
+test('a painted matte goes with its tracks, and lies on the pin’s frame where it was painted', async () => {
+  const shot = edited(painted(stroke('a', 'a0', [100, 60])), {
+    kind: 'pin-matte',
+    matte: 'painted',
+    pin: { tracks: ['corner'], frame: 1001, by: 'position' },
+  })
+  const middle = (pixels: Float32Array) =>
+    pixels.reduce((sum, value, i) => sum + value * (i % 300), 0) / pixels.reduce((a, b) => a + b, 0)
+  const [first, third] = [await coverage(shot, 'painted', 1001), await coverage(shot, 'painted', 1003)]
+  expect(middle(first)).toBeCloseTo(99.5, 3)
+  // The track has gone from 60.5 to 66.5.
+  expect(middle(third) - middle(first)).toBeCloseTo(6, 2)
 })
 
 test('at half scale a matte is what the mean of four of its pixels is', async () => {

@@ -5,7 +5,7 @@ import { blur, colour, constant, mix, outline, resample, type Lines, type Step }
 import { dilate, intersect, isEmpty, reduceWindow, type Window } from '../image/window'
 import type { ColourStep, Rgb } from '../kernels/colour-program'
 import { valueAt } from '../motion/curve'
-import { flattened, reachOf, type Outline } from '../outline'
+import { flattened, reachOf, strokesLine, type Outline } from '../outline'
 import { matteDescriptions, shapeDescription } from '../set/owners'
 import {
   faultOfPin,
@@ -22,6 +22,8 @@ import {
   type DrawnMatte,
   type KeyedMatte,
   type MatteWay,
+  type PaintedMatte,
+  type PaintStroke,
   type Shape,
 } from '../shot'
 import { alphaOf } from './alpha'
@@ -66,6 +68,8 @@ function planMatte(planning: Planning, id: string, time: number, show: ShowForMa
     switch (matte.kind) {
       case 'drawn':
         return drawn(planning, matte, time, problems)
+      case 'painted':
+        return painted(planning, matte, time, problems)
       case 'channel':
         return channel(planning, matte, time, problems)
       case 'alpha': {
@@ -177,7 +181,8 @@ function keyed(
   return mix(zero(around(planning)), ramp(low[0], full[0]), ramp(high[0], fullTo[0]), 1)
 }
 
-function drawn(planning: Planning, matte: DrawnMatte, time: number, problems: Problem[]): Step | null {
+/** Whether what a matte is pinned to has ended and it is gone; a problem where the pin holds nothing. */
+function isPinGone(planning: Planning, matte: DrawnMatte | PaintedMatte, time: number, problems: Problem[]): boolean {
   const { memo } = planning
   const { pin } = matte
   const fault = pin && memo.read(planning, ({ shot }) => faultOfPin(shot, pin))
@@ -188,7 +193,34 @@ function drawn(planning: Planning, matte: DrawnMatte, time: number, problems: Pr
       remedy: fault.remedy,
       missing: 'part',
     })
-  if (pin && memo.read(planning, ({ shot }) => isGoneAt(shot, pin, time))) return null
+  return pin !== undefined && memo.read(planning, ({ shot }) => isGoneAt(shot, pin, time))
+}
+
+/** Strokes that follow one another with the same brush are one step. */
+function painted(planning: Planning, matte: PaintedMatte, time: number, problems: Problem[]): Step | null {
+  const { memo, scale } = planning
+  if (isPinGone(planning, matte, time, problems)) return null
+  const matrix = memo.read(planning, ({ shot }) => matteMatrix(shot, matte, time))
+  const groups: PaintStroke[][] = []
+  for (const stroke of inOrder(matte.strokes)) {
+    if (stroke.frame !== undefined && stroke.frame !== Math.round(time)) continue
+    const last = groups.at(-1)
+    const same =
+      last && last[0].how === stroke.how && last[0].radius === stroke.radius && last[0].hardness === stroke.hardness
+    if (same) last.push(stroke)
+    else groups.push([stroke])
+  }
+  return groups.reduce<Step | null>((before, group) => {
+    const [{ how, radius }] = group
+    const lines: Lines = { lines: [strokesLine(group, matrix, scale)], grow: radius / scale, profile: 'smooth' }
+    const window = intersect(reachOf(lines), around(planning))
+    const drawnBy = ['painted', scale, matrix, group.map(({ points, radius: r, hardness }) => [points, r, hardness])]
+    return together(planning, before, how, isEmpty(window) ? null : outline(lines, window, drawnBy))
+  }, null)
+}
+
+function drawn(planning: Planning, matte: DrawnMatte, time: number, problems: Problem[]): Step | null {
+  if (isPinGone(planning, matte, time, problems)) return null
   let step: Step | null = null
   for (const shape of inOrder(matte.shapes)) {
     if (!isThere(shape, time)) continue

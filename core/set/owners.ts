@@ -142,6 +142,12 @@ const light = (name: string, label: string, help: string, initial: number) =>
 
 export const matteDescriptions = {
   drawn: { kind: 'drawn', label: 'Drawn matte', help: 'Outlines drawn on the picture.', parameters: matteParameters },
+  painted: {
+    kind: 'painted',
+    label: 'Painted matte',
+    help: 'Strokes of a round brush, added and taken away.',
+    parameters: matteParameters,
+  },
   channel: {
     kind: 'channel',
     label: 'Channel matte',

@@ -91,6 +91,7 @@ export {
   matteMatrix,
   mattesOf,
   newDrawnMatte,
+  newPaintedMatte,
   newShape,
   outlineAt,
   outlineThrough,

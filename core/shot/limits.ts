@@ -33,6 +33,9 @@ export const mostMattes = 500
 /** Of a matte, and points of each. */
 export const mostShapes = 200
 export const mostShapePoints = 500
+/** Of a painted matte, and points of each. */
+export const mostPaintStrokes = 1_000
+export const mostBrushRadius = 1_000
 /** Of a combined matte. */
 export const mostMatteParts = 50
 export const mostTreatmentTries = 100

@@ -49,6 +49,26 @@ export interface DrawnMatte extends MatteBase {
   readonly shutter?: 'closed'
 }
 
+/** A line painted with a round brush. */
+export interface PaintStroke extends Ranked {
+  /** x and y of its points by turns, in plate pixels; of a pinned matte, as on the pin's frame */
+  readonly points: readonly number[]
+  /** pixels */
+  readonly radius: number
+  /** 1: a hard edge; 0: it falls from the middle on */
+  readonly hardness: number
+  readonly how: Exclude<MatteWay, 'intersect'>
+  /** the only frame on which it is there; absent: on all */
+  readonly frame?: number
+}
+
+/** Painted by hand, stroke over stroke. */
+export interface PaintedMatte extends MatteBase {
+  readonly kind: 'painted'
+  readonly strokes: Table<PaintStroke>
+  readonly pin?: Pin
+}
+
 /** One channel of a source's files: a matte that came in, a depth. */
 export interface ChannelMatte extends MatteBase {
   readonly kind: 'channel'
@@ -83,5 +103,5 @@ export interface MattePart extends Ranked {
   readonly inverted?: true
 }
 
-export type Matte = DrawnMatte | ChannelMatte | AlphaMatte | KeyedMatte | CombinedMatte
+export type Matte = DrawnMatte | PaintedMatte | ChannelMatte | AlphaMatte | KeyedMatte | CombinedMatte
 export type MatteKind = Matte['kind']

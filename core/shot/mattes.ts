@@ -6,7 +6,7 @@ import type { Spot } from '../motion/placing'
 import { outlineBetween, type Outline, type PointPlace } from '../outline'
 import { matteDescriptions, shapeDescription } from '../set/owners'
 import { allOf, find, firstRanks, inOrder, lastRank, newId } from './find'
-import type { DrawnMatte, Matte, MatteKind, Places, Shape, ShapePoint } from './matte-types'
+import type { DrawnMatte, Matte, MatteKind, PaintedMatte, Places, Shape, ShapePoint } from './matte-types'
 import { parametersFor } from './parameters'
 import { pinMatrix } from './tracks'
 import type { Pin, Shot, Table } from './types'
@@ -45,7 +45,7 @@ export const placesOf = (points: Table<ShapePoint>, outline: Outline): Places =>
 export const isThere = ({ from = -Infinity, to = Infinity }: Shape, time: number) => time >= from && time <= to
 
 /** From a drawn matte's own pixels to the frame's; null where it has no pin. */
-export const matteMatrix = (shot: Shot, { pin }: DrawnMatte, time: number): Matrix3 | null =>
+export const matteMatrix = (shot: Shot, { pin }: Pick<DrawnMatte, 'pin'>, time: number): Matrix3 | null =>
   pin ? pinMatrix(shot, pin, time) : null
 
 function placeThrough(matrix: Matrix3, place: PointPlace): PointPlace {
@@ -60,6 +60,23 @@ function placeThrough(matrix: Matrix3, place: PointPlace): PointPlace {
 
 export const outlineThrough = (matrix: Matrix3 | null, outline: Outline): Outline =>
   matrix ? outline.map((place) => placeThrough(matrix, place)) : outline
+
+/** The strokes of a painted matte as they must be under another pin, so that nothing moves on the pin's frame. */
+export function strokesUnder(shot: Shot, matte: PaintedMatte, pin: Pin | undefined): PaintedMatte['strokes'] | null {
+  const frame = pin?.frame ?? matte.pin?.frame ?? shot.frames.first
+  const to = matteMatrix(shot, matte, frame)
+  const back = pin ? inverseOf(pinMatrix(shot, pin, frame)) : null
+  if (pin && !back) return null
+  const through = (matrix: Matrix3 | null, [x, y]: Spot): Spot =>
+    matrix ? (throughMatrix(matrix, x, y) ?? [x, y]) : [x, y]
+  const moved = allOf(matte.strokes).map((stroke) => ({
+    ...stroke,
+    points: stroke.points.flatMap((value, i) =>
+      i % 2 === 1 ? [] : through(back, through(to, [value, stroke.points[i + 1]])),
+    ),
+  }))
+  return { byId: Object.fromEntries(moved.map((stroke) => [stroke.id, stroke])) }
+}
 
 /**
  * The shapes of a matte as they must be under another pin so that nothing moves on any keyframe.
@@ -122,6 +139,12 @@ export function matteBase<K extends MatteKind>(shot: Shot, kind: K, name = 'Matt
 
 /** A drawn matte without a shape yet. */
 export const newDrawnMatte = (shot: Shot): DrawnMatte => ({ ...matteBase(shot, 'drawn'), shapes: { byId: {} } })
+
+/** A painted matte without a stroke yet. */
+export const newPaintedMatte = (shot: Shot): PaintedMatte => ({
+  ...matteBase(shot, 'painted', 'Painted'),
+  strokes: { byId: {} },
+})
 
 /** A shape as it was drawn on a frame. @param outline in the space of its matte @param corners which of its points are corners */
 export function newShape(matte: DrawnMatte, frame: number, outline: Outline, corners: readonly boolean[] = []): Shape {

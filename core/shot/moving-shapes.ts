@@ -45,7 +45,11 @@ export function oddities(now: ShapeNow): readonly string[] {
 }
 
 /** From the frame into the space of the matte; null where its pin flattens everything. */
-export function toMatte({ shot, matte, frame }: Omit<ShapeNow, 'shape'>): ((spot: Spot) => Spot) | null {
+export function toMatte({
+  shot,
+  matte,
+  frame,
+}: Pick<ShapeNow, 'shot' | 'frame'> & { readonly matte: Pick<DrawnMatte, 'pin'> }): ((spot: Spot) => Spot) | null {
   const matrix = matteMatrix(shot, matte, frame)
   if (!matrix) return (spot) => spot
   const back = inverseOf(matrix)

@@ -56,6 +56,7 @@ function refOfMatte(of: MatteReference): Reference {
 export function refsOfMatte(one: Matte): Reference[] {
   switch (one.kind) {
     case 'drawn':
+    case 'painted':
       return (one.pin?.tracks ?? []).map(track)
     case 'channel':
       return [source(one.source)]

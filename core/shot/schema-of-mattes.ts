@@ -2,7 +2,14 @@
 
 import { array, boolean, lazy, mixed, object, string, type Schema } from 'yup'
 import { matteDescriptions, shapeDescription } from '../set/owners'
-import { mostMatteParts, mostPixelsASide, mostShapePoints, mostShapes } from './limits'
+import {
+  mostBrushRadius,
+  mostMatteParts,
+  mostPixelsASide,
+  mostShapePoints,
+  mostShapes,
+  mostStrokePoints,
+} from './limits'
 import { matteWays, type MatteKind } from './matte-types'
 import { choicesOf, keyframeName, parametersOf } from './schema-of-parameters'
 import { pinSchema } from './schema-of-places'
@@ -60,6 +67,20 @@ export const shapeSchema = shape({
   )
   .required()
 
+export const paintStrokeSchema = shape({
+  ...{ id: id(), rank: rank() },
+  points: array(coordinate())
+    .strict()
+    .min(2)
+    .max(2 * mostStrokePoints)
+    .test('pairs', '${path} must hold pairs of numbers', (value) => (value?.length ?? 0) % 2 === 0)
+    .required(),
+  radius: finite().min(0.25).max(mostBrushRadius),
+  hardness: finite().min(0).max(1),
+  how: string().oneOf(['add', 'subtract']).required(),
+  frame: frameNumber().optional(),
+}).required()
+
 export const partSchema = shape({
   ...{ id: id(), rank: rank(), matte: id(), how: matteWay(), inverted: inverted() },
 }).required()
@@ -74,6 +95,7 @@ const ofKind: Readonly<Record<MatteKind, () => Parameters<typeof object>[0]>> = 
     pin: pinSchema().optional().default(undefined),
     shutter: string().oneOf(['closed']),
   }),
+  painted: () => ({ strokes: table(paintStrokeSchema), pin: pinSchema().optional().default(undefined) }),
   channel: () => ({
     source: id(),
     part: string().strict().nullable().defined(),

@@ -108,6 +108,16 @@ const addTrack: Change = {
   },
 }
 
+const addPainted: Change = {
+  kind: 'add-matte',
+  matte: {
+    ...matteBase(smallShot, 'painted'),
+    id: 'painted',
+    strokes: {
+      byId: { first: { id: 'first', rank: 'a0', points: [40, 40, 80, 60], radius: 9, hardness: 1, how: 'add' } },
+    },
+  },
+}
 const shapeEdit = { matte: 'post', shape: 'outline' } as const
 const corner = (x: number, y: number) => ({ x, y, before: [0, 0], after: [0, 0] }) as const
 const addMatte: Change = {
@@ -319,6 +329,25 @@ export const eachEdit: { readonly [K in Change['kind']]: Example<K> } = {
   'add-shape-point': { edit: morePoint },
   'remove-shape-points': { before: [morePoint], edit: { kind: 'remove-shape-points', ...shapeEdit, points: ['p2'] } },
   'remove-shape': { edit: { kind: 'remove-shape', ...shapeEdit } },
+  'set-strokes': {
+    before: [addPainted],
+    edit: {
+      kind: 'set-strokes',
+      matte: 'painted',
+      strokes: {
+        first: null,
+        second: {
+          id: 'second',
+          rank: 'a1',
+          points: [10, 20, 30.5, 22],
+          radius: 6,
+          hardness: 0.5,
+          how: 'subtract',
+          frame: 1002,
+        },
+      },
+    },
+  },
   'set-shot': { edit: { kind: 'set-shot', changes: { frames: { first: 1002, last: 1009 } } } },
   'return-to': {
     before: [setVeil],

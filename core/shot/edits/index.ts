@@ -30,6 +30,7 @@ import { keepSample, removeSample, setSample } from './samples'
 import { returnTo, setShot } from './shot'
 import { addSource, removeSource, setClaims, setSource } from './sources'
 import { addShape, addShapePoint, removeShape, removeShapePoints, setShape, setShapePlaces } from './shapes'
+import { setStrokes } from './strokes'
 import { setTiming } from './timing'
 import { keepTreatmentTry, removeTreatmentTry, useTreatmentTry } from './treatment-tries'
 import {
@@ -116,6 +117,7 @@ const kinds = [
   addShapePoint,
   removeShapePoints,
   removeShape,
+  setStrokes,
   setShot,
   returnTo,
 ] as const

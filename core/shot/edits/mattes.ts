@@ -6,11 +6,11 @@ import { matteDescriptions } from '../../set/owners'
 import { find } from '../find'
 import { ImpossibleEditError } from '../impossible-edit'
 import { limitsOfMatte, mostMatteParts, mostMattes } from '../limits'
-import { matteIsInItself, shapesUnder } from '../mattes'
+import { matteIsInItself, shapesUnder, strokesUnder } from '../mattes'
 import { choicesOf, id, inverted, matteSchema, orNothing, partSchema, pinSchema, text } from '../schema'
 import { byName, orNull, rank } from '../schema-parts'
-import type { Choices, DrawnMatte, Matte, MattePart, Pin, Shot } from '../types'
-import { drawnMatteIn, editKind, matteIn, put, take, trackIn } from './kind'
+import type { Choices, DrawnMatte, Matte, MattePart, PaintedMatte, Pin, Shot } from '../types'
+import { editKind, matteIn, put, take, trackIn } from './kind'
 
 export interface AddMatte {
   readonly kind: 'add-matte'
@@ -125,15 +125,20 @@ export const pinMatte = editKind<PinMatte>({
   kind: 'pin-matte',
   schema: fields({ kind: string().required(), matte: id(), pin: pinSchema().nullable().defined() }),
   apply(draft, { matte: named, pin }) {
-    const matte = drawnMatteIn(draft, named)
+    const matte = matteIn(draft, named)
+    if (matte.kind !== 'drawn' && matte.kind !== 'painted')
+      throw new ImpossibleEditError(`${matte.name} is neither drawn nor painted, so nothing of it can be pinned.`)
     for (const track of pin?.tracks ?? []) trackIn(draft, track)
-    const plain = JSON.parse(JSON.stringify(matte)) as DrawnMatte
-    const moved = shapesUnder(draft as Shot, plain, pin ?? undefined)
+    const plain = JSON.parse(JSON.stringify(matte)) as DrawnMatte | PaintedMatte
+    const next = pin ?? undefined
+    const moved =
+      plain.kind === 'drawn' ? shapesUnder(draft as Shot, plain, next) : strokesUnder(draft as Shot, plain, next)
     if (!moved)
       throw new ImpossibleEditError(
         `The tracks flatten everything on a keyframe of ${matte.name}. Pin it to tracks that lie farther apart.`,
       )
-    for (const [shape, keyframes] of Object.entries(moved)) Object.assign(matte.shapes.byId[shape], { keyframes })
+    if (matte.kind === 'painted') Object.assign(matte, { strokes: moved })
+    else for (const [shape, keyframes] of Object.entries(moved)) Object.assign(matte.shapes.byId[shape], { keyframes })
     if (pin) Object.assign(matte, { pin })
     else delete matte.pin
   },

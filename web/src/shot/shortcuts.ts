@@ -241,6 +241,13 @@ export const shortcuts: readonly Shortcut[] = [
     words: 'Choose points of an outline, and put the tool away',
     act: change(({ screen }) => ({ screen: { tool: screen.tool === 'points' ? 'look' : 'points' } })),
   },
+  {
+    code: 'KeyU',
+    name: 'Alt U',
+    alt: true,
+    words: 'Paint in a matte, and put the brush away',
+    act: change(({ screen }) => ({ screen: { tool: screen.tool === 'brush' ? 'look' : 'brush' } })),
+  },
   { code: 'Enter', name: 'Enter', words: 'Close the outline that is being drawn', act: closeOutline },
   {
     code: 'KeyY',

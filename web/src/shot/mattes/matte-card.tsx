@@ -8,7 +8,7 @@ import Typography from '@mui/material/Typography'
 import { useStore } from 'react-redux'
 import { motionModels } from '../../../../core/motion/fitted-motion'
 import { matteDescriptions } from '../../../../core/set/owners'
-import { usersOf, type DrawnMatte, type Matte, type SetMatte } from '../../../../core/shot'
+import { usersOf, type DrawnMatte, type Matte, type PaintedMatte, type SetMatte } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
@@ -17,6 +17,7 @@ import { viewChanged } from '../../store/view'
 import { ParameterRow } from '../card/parameter-row'
 import { PinFields } from '../card/pin'
 import { RenamedHeading } from '../card/renamed-heading'
+import { Painting } from './painting'
 import { CombinedOf, ElementOf, KeyedBy } from './made-of'
 import { Shapes } from './shapes'
 
@@ -29,6 +30,7 @@ export function MatteCard({ matte }: { matte: Matte }) {
       <RenamedHeading title={name} name={name} onName={(changed) => set({ name: changed })} />
       <Looks matte={id} />
       {kind === 'drawn' && <Shapes matte={matte} />}
+      {kind === 'painted' && <Painting matte={matte} />}
       {(kind === 'alpha' || kind === 'keyed') && <ElementOf matte={matte} onSet={set} />}
       {kind === 'keyed' && <KeyedBy matte={matte} onSet={set} />}
       {kind === 'combined' && <CombinedOf matte={matte} onSet={set} />}
@@ -56,7 +58,7 @@ export function MatteCard({ matte }: { matte: Matte }) {
           )}
         </Stack>
       </Stack>
-      {kind === 'drawn' && <MattePin matte={matte} />}
+      {(kind === 'drawn' || kind === 'painted') && <MattePin matte={matte} />}
       <Users matte={id} />
       <Button
         sx={{ alignSelf: 'flex-start', ml: -0.6 }}
@@ -125,7 +127,7 @@ function Looks({ matte }: { matte: string }) {
   )
 }
 
-function MattePin({ matte }: { matte: DrawnMatte }) {
+function MattePin({ matte }: { matte: DrawnMatte | PaintedMatte }) {
   const dispatch = useAppDispatch()
   const store = useStore<RootState>()
   const { pin } = matte

@@ -75,6 +75,7 @@ function MadeOf({ onMade }: { onMade: () => void }) {
     setAnchor(null)
     dispatch(shotActions.edited({ kind: 'add-matte', matte }))
     dispatch(shotActions.thingSelected({ kind: 'matte', id: matte.id }))
+    if (matte.kind === 'painted') dispatch(viewChanged({ screen: { tool: 'brush' } }))
     onMade()
   }
   return (

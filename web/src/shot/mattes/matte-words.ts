@@ -9,6 +9,8 @@ export function kindWords(matte: Matte): string {
   switch (matte.kind) {
     case 'drawn':
       return count(allOf(matte.shapes).length, 'shape', 'shapes')
+    case 'painted':
+      return count(allOf(matte.strokes).length, 'stroke', 'strokes')
     case 'channel':
       return 'channel'
     case 'alpha':

@@ -10,6 +10,7 @@ import {
   matteBase,
   mattesOf,
   newId,
+  newPaintedMatte,
   tableOf,
   type Matte,
   type Shot,
@@ -36,6 +37,7 @@ export function newMattes(shot: Shot, selected: string | null, sources: readonly
   const mattes = mattesOf(shot)
   const ranks = firstRanks(mattes.length)
   return [
+    { text: 'Strokes, to be painted', matte: () => newPaintedMatte(shot) },
     ...(plate ? [keyed(plate.id, 'the plate')] : []),
     ...(own ? [keyed(own.id, own.name)] : []),
     ...elementsInOrder(shot)

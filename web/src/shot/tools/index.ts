@@ -6,6 +6,7 @@ import { screenOf, type Placement } from '../picture/placement'
 import { areaTool } from './area-tool'
 import { handlesOfSelected, type Drawn } from './drawings'
 import { lineTool } from './line-tool'
+import { brushTool } from './brush-tool'
 import { outlineTool } from './outline-tool'
 import { pointsTool } from './points-tool'
 import { noteTool } from './note-tool'
@@ -28,6 +29,7 @@ export const tools: Readonly<Record<ToolName, Tool>> = {
   region: regionTool,
   outline: outlineTool,
   points: pointsTool,
+  brush: brushTool,
 }
 
 /** What can be taken hold of on the picture: what compares, and what is selected. */

@@ -11,6 +11,7 @@ const initialState: OutliningState = {
   keyframes: 'this',
   pressed: [],
   stroke: [],
+  brush: { radius: 20, hardness: 0.5, erases: false, onlyHere: false },
   hatched: true,
   hidden: false,
 }

@@ -102,7 +102,18 @@ export interface PlayingState {
 
 /** By name in shot/tools. */
 export type ToolName =
-  'look' | 'split' | 'area' | 'place' | 'corners' | 'note' | 'track' | 'line' | 'region' | 'outline' | 'points'
+  | 'look'
+  | 'split'
+  | 'area'
+  | 'place'
+  | 'corners'
+  | 'note'
+  | 'track'
+  | 'line'
+  | 'region'
+  | 'outline'
+  | 'points'
+  | 'brush'
 
 export interface ScreenState {
   readonly tool: ToolName
@@ -136,6 +147,14 @@ export interface OutliningState {
   readonly pressed: readonly { readonly spot: readonly [number, number]; readonly corner: boolean }[]
   /** a stroke that is being drawn */
   readonly stroke: readonly (readonly [number, number])[]
+  /** with which mattes are painted: pixels of the frame; how hard its edge is, 0 to 1 */
+  readonly brush: {
+    readonly radius: number
+    readonly hardness: number
+    readonly erases: boolean
+    /** strokes are there on the frame on which they are painted, and on no other */
+    readonly onlyHere: boolean
+  }
   /** what the selected matte covers is hatched */
   readonly hatched: boolean
   /** neither outlines nor handles are drawn */

@@ -1,0 +1,74 @@
+/** The brush of a painted matte. */
+
+import Button from '@mui/material/Button'
+import Checkbox from '@mui/material/Checkbox'
+import FormControlLabel from '@mui/material/FormControlLabel'
+import Stack from '@mui/material/Stack'
+import Typography from '@mui/material/Typography'
+import { allOf, type PaintedMatte } from '../../../../core/shot'
+import { useAppDispatch, useAppSelector } from '../../store'
+import { viewChanged } from '../../store/view'
+import type { OutliningState } from '../../store/view/state'
+import { DragNumber } from '../card/drag-number'
+
+const narrow = { minWidth: 0, px: 0.6, py: 0 } as const
+const ticks = [
+  ['erases', 'Erases'],
+  ['onlyHere', 'On this frame only'],
+] as const
+const numbers = [
+  { name: 'radius', label: 'Radius, px', step: 0.5, least: 0.25, most: 1000, digits: 1 },
+  { name: 'hardness', label: 'Hardness', step: 0.01, least: 0, most: 1, digits: 2 },
+] as const
+
+export function Painting({ matte }: { matte: PaintedMatte }) {
+  const dispatch = useAppDispatch()
+  const tool = useAppSelector((state) => state.view.screen.tool)
+  const brush = useAppSelector((state) => state.view.outlining.brush)
+  const set = (changes: Partial<OutliningState['brush']>) =>
+    dispatch(viewChanged({ outlining: { brush: { ...brush, ...changes } } }))
+  const count = allOf(matte.strokes).length
+  return (
+    <Stack role="group" aria-label="Brush" spacing={0.75}>
+      <Stack direction="row" sx={{ ml: -0.6 }}>
+        <Button
+          sx={narrow}
+          aria-pressed={tool === 'brush'}
+          onClick={() => dispatch(viewChanged({ screen: { tool: tool === 'brush' ? 'look' : 'brush' } }))}
+        >
+          {tool === 'brush' ? 'Put the brush away' : 'Paint'}
+        </Button>
+      </Stack>
+      {numbers.map(({ name, label, ...rest }) => (
+        <Stack key={name} direction="row" sx={{ alignItems: 'center', gap: 1 }}>
+          <Typography variant="body2" sx={{ flex: 1 }}>
+            {label}
+          </Typography>
+          <DragNumber
+            label={label}
+            value={brush[name]}
+            {...rest}
+            onChange={() => undefined}
+            onCommit={(value) => set({ [name]: value })}
+          />
+        </Stack>
+      ))}
+      <Stack direction="row">
+        {ticks.map(([name, label]) => (
+          <FormControlLabel
+            key={name}
+            sx={{ my: -0.5 }}
+            slotProps={{ typography: { variant: 'body2' } }}
+            control={<Checkbox size="small" checked={brush[name]} onChange={(_event, on) => set({ [name]: on })} />}
+            label={label}
+          />
+        ))}
+      </Stack>
+      <Typography variant="caption" color="textSecondary">
+        {count === 0
+          ? 'Nothing painted yet: it covers nothing. Drag on the picture with the brush in hand.'
+          : `${count} ${count === 1 ? 'stroke' : 'strokes'}. Undo takes the last one away.`}
+      </Typography>
+    </Stack>
+  )
+}
