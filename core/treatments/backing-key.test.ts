@@ -117,9 +117,12 @@ test('an element that covers a half of everything comes out with half of what it
     keyed(half, {}, { clear: [0], solid: [0] }),
     keyed(scene.filmed, {}, { clear: [0], solid: [0] }),
   ])
-  let off = 0
-  for (let i = 3; i < found.length; i += 4) off += abs(found[i] - whole[i] / 2) / (found.length / 4)
+  let [off, light] = [0, 0]
+  for (let i = 0; i < found.length; i++)
+    if (i % 4 === 3) off += abs(found[i] - whole[i] / 2) / (found.length / 4)
+    else light += abs(found[i] - whole[i] / 2) / (found.length / 4)
   expect(off).toBeLessThan(0.01)
+  expect(light).toBeLessThan(0.01)
 })
 
 test('a window that does not begin at 0,0 is the same part of the picture', async () => {
