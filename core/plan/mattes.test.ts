@@ -137,7 +137,7 @@ test('inverted it is 1 beyond the outline, also outside the frame; at an opacity
 })
 
 test('a keyed matte rises between its levels and falls again, in another working space by that one’s brightness', async () => {
-  const levels = { low: [0.1], full: [0.15], fullTo: [0.2], high: [0.3] }
+  const levels = { low: [0.02], full: [0.13], fullTo: [0.15], high: [0.22] }
   const keyed = (space: Shot['workingSpace'], by: string): Shot => {
     const matte = { ...matteBase(smallShot, 'keyed'), id: 'key', element: 'plate', choices: { by } }
     return withMatte(
@@ -157,8 +157,8 @@ test('a keyed matte rises between its levels and falls again, in another working
       for (let i = 0; i < found.length; i += 97) {
         const level = weights.reduce((sum, w, c) => sum + w * plate[i * 4 + c], 0)
         const held = (value: number) => Math.min(1, Math.max(0, value))
-        if (level > 0.21 && level < 0.29) falling++
-        expect(found[i]).toBeCloseTo(held((level - 0.1) / 0.05) * held((0.3 - level) / 0.1), 3)
+        if (level > 0.155 && level < 0.215) falling++
+        expect(found[i]).toBeCloseTo(held((level - 0.02) / 0.11) * held((0.22 - level) / 0.07), 3)
       }
     }
   expect(falling).toBeGreaterThan(20)
