@@ -43,7 +43,12 @@ function shotsOf(demo: Shot): { readonly drawn: Shot; readonly plain: Shot } {
     return {
       ...demo,
       name: limited ? 'bench-matte' : 'bench-plain',
-      treatments: tableOf([...Object.values(demo.treatments.byId), ...settings]),
+      treatments: tableOf([
+        ...Object.values(demo.treatments.byId).filter(({ id }) => id !== 'match'),
+        // It does something, so that there is something to be limited.
+        newTreatment('veil-and-gain', 'match', { gain: [1.3, 1.2, 1.1] }),
+        ...settings,
+      ]),
       uses: tableOf(all),
       mattes: limited ? tableOf([{ ...matte, shapes: tableOf([shape]) }]) : tableOf([]),
     }

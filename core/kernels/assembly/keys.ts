@@ -8,36 +8,51 @@
 
 import { PLANE, oneNaN } from './lanes'
 
+/** Along a row the backing's light in one channel is a + b u + c u2: the three, worked out once. */
 // @ts-ignore: decorator
 @inline
-function splat(settings: usize, at: usize): v128 {
-  return f32x4.splat(<f32>f64.load(settings + (at << 3)))
+function rowA(settings: usize, channel: usize, v: f64): v128 {
+  const at = settings + channel * 48
+  return f32x4.splat(<f32>(f64.load(at) + v * (f64.load(at, 16) + v * f64.load(at, 40))))
+}
+// @ts-ignore: decorator
+@inline
+function rowB(settings: usize, channel: usize, v: f64): v128 {
+  const at = settings + channel * 48
+  return f32x4.splat(<f32>(f64.load(at, 8) + v * f64.load(at, 32)))
+}
+// @ts-ignore: decorator
+@inline
+function rowC(settings: usize, channel: usize): v128 {
+  return f32x4.splat(<f32>f64.load(settings + channel * 48, 24))
 }
 
 /** Light of the backing in one channel at four pixels. */
 // @ts-ignore: decorator
 @inline
-function backingAt(settings: usize, channel: usize, u: v128, v: v128): v128 {
-  const at = channel * 6
-  const across = f32x4.add(splat(settings, at + 1), f32x4.add(f32x4.mul(splat(settings, at + 3), u), f32x4.mul(splat(settings, at + 4), v)))
-  const down = f32x4.add(splat(settings, at + 2), f32x4.mul(splat(settings, at + 5), v))
-  const value = f32x4.add(splat(settings, at), f32x4.add(f32x4.mul(across, u), f32x4.mul(down, v)))
+function backingAt(a: v128, b: v128, c: v128, u: v128): v128 {
+  const value = f32x4.add(a, f32x4.mul(u, f32x4.add(b, f32x4.mul(u, c))))
   return f32x4.max(value, f32x4.splat(0))
+}
+
+/** One of four pixels, and how far it is from one to the next. */
+// @ts-ignore: decorator
+@inline
+function stepOf(settings: usize): f32 {
+  return <f32>(1 / f64.load(settings + (20 << 3)))
 }
 
 // @ts-ignore: decorator
 @inline
-function acrossOf(settings: usize, x: i32): v128 {
-  const over = <f32>(1 / f64.load(settings + (20 << 3)))
-  const from = (<f32>x + 0.5 - <f32>f64.load(settings + (18 << 3))) * over
+function acrossOf(settings: usize, x: i32, over: f32): v128 {
+  const from = <f32>((<f64>x + 0.5 - f64.load(settings + (18 << 3))) / f64.load(settings + (20 << 3)))
   return f32x4(from, from + over, from + 2 * over, from + 3 * over)
 }
 
 // @ts-ignore: decorator
 @inline
-function downOf(settings: usize, y: i32): v128 {
-  const over = <f32>(1 / f64.load(settings + (20 << 3)))
-  return f32x4.splat((<f32>y + 0.5 - <f32>f64.load(settings + (19 << 3))) * over)
+function downOf(settings: usize, y: i32): f64 {
+  return (<f64>y + 0.5 - f64.load(settings + (19 << 3))) / f64.load(settings + (20 << 3))
 }
 
 /** The channel that is the backing's. */
@@ -75,24 +90,31 @@ function excess(a: v128, b: v128, c: v128): v128 {
 /** Backing light must stand out by so much, or there is none. */
 const LEAST: f32 = 1e-4
 
-// @ts-ignore: decorator
-@inline
-function excessOfBacking(settings: usize, k: usize, u: v128, v: v128): v128 {
-  const i = firstOther(k)
-  const j = secondOther(k)
-  const e = excess(backingAt(settings, k, u, v), backingAt(settings, i, u, v), backingAt(settings, j, u, v))
-  return f32x4.max(e, f32x4.splat(LEAST))
-}
-
 /** What is surely in front, and its excess: red becomes excess times sureness, green sureness; the rest is emptied. */
 export function keySure(strip: usize, count: i32, x: i32, y: i32, settings: usize): void {
   const k = own(settings)
+  const i = firstOther(k)
+  const j = secondOther(k)
   const v = downOf(settings, y)
+  const over = stepOf(settings)
+  const ka = rowA(settings, k, v)
+  const kb = rowB(settings, k, v)
+  const kc = rowC(settings, k)
+  const ia = rowA(settings, i, v)
+  const ib = rowB(settings, i, v)
+  const ic = rowC(settings, i)
+  const ja = rowA(settings, j, v)
+  const jb = rowB(settings, j, v)
+  const jc = rowC(settings, j)
   for (let n = 0; n < count; n += 4) {
     const p = strip + (<usize>n << 2)
     const a = v128.load(p + 3 * PLANE)
     const e = excessAt(p, k)
-    const s = excessOfBacking(settings, k, acrossOf(settings, x + n), v)
+    const u = acrossOf(settings, x + n, over)
+    const sk = backingAt(ka, kb, kc, u)
+    const si = backingAt(ia, ib, ic, u)
+    const sj = backingAt(ja, jb, jc, u)
+    const s = f32x4.max(excess(sk, si, sj), f32x4.splat(LEAST))
     // From nothing where a tenth of the backing is seen to all where none is.
     const share = f32x4.sub(a, f32x4.div(e, s))
     const rise = f32x4.mul(f32x4.sub(share, f32x4.splat(0.9)), f32x4.splat(10))
@@ -119,12 +141,28 @@ function frontExcess(sure: usize, s: v128): v128 {
 /** Coverage, not yet held to 0 and 1, as a grey in all four. @param sure strip of what is surely in front, softened */
 export function keyCoverage(strip: usize, count: i32, x: i32, y: i32, settings: usize, sure: usize): void {
   const k = own(settings)
+  const i = firstOther(k)
+  const j = secondOther(k)
   const v = downOf(settings, y)
+  const over = stepOf(settings)
+  const ka = rowA(settings, k, v)
+  const kb = rowB(settings, k, v)
+  const kc = rowC(settings, k)
+  const ia = rowA(settings, i, v)
+  const ib = rowB(settings, i, v)
+  const ic = rowC(settings, i)
+  const ja = rowA(settings, j, v)
+  const jb = rowB(settings, j, v)
+  const jc = rowC(settings, j)
   for (let n = 0; n < count; n += 4) {
     const p = strip + (<usize>n << 2)
     const a = v128.load(p + 3 * PLANE)
     const e = excessAt(p, k)
-    const s = excessOfBacking(settings, k, acrossOf(settings, x + n), v)
+    const u = acrossOf(settings, x + n, over)
+    const sk = backingAt(ka, kb, kc, u)
+    const si = backingAt(ia, ib, ic, u)
+    const sj = backingAt(ja, jb, jc, u)
+    const s = f32x4.max(excess(sk, si, sj), f32x4.splat(LEAST))
     const front = frontExcess(sure + (<usize>n << 2), s)
     const near = f32x4.div(f32x4.sub(f32x4.mul(a, s), e), f32x4.sub(s, front))
     // Deep inside, where all around is surely in front, what is in front may vary as it likes.
@@ -180,12 +218,26 @@ export function keyOut(
   const i = firstOther(k)
   const j = secondOther(k)
   const v = downOf(settings, y)
+  const over = stepOf(settings)
+  const ka = rowA(settings, k, v)
+  const kb = rowB(settings, k, v)
+  const kc = rowC(settings, k)
+  const ia = rowA(settings, i, v)
+  const ib = rowB(settings, i, v)
+  const ic = rowC(settings, i)
+  const ja = rowA(settings, j, v)
+  const jb = rowB(settings, j, v)
+  const jc = rowC(settings, j)
   const one = f32x4.splat(1)
   const none = f32x4.splat(0)
   for (let n = 0; n < count; n += 4) {
     const p = strip + (<usize>n << 2)
     const o = <usize>n << 2
-    const u = acrossOf(settings, x + n)
+    const u = acrossOf(settings, x + n, over)
+    const sk = backingAt(ka, kb, kc, u)
+    const si = backingAt(ia, ib, ic, u)
+    const sj = backingAt(ja, jb, jc, u)
+    const s = f32x4.max(excess(sk, si, sj), f32x4.splat(LEAST))
     const a = v128.load(p + 3 * PLANE)
     const held = f32x4.max(none, f32x4.min(a, v128.load(covered + o)))
     const around = v128.load(softened + o)
@@ -195,12 +247,11 @@ export function keyOut(
     const filled = f32x4.add(f32x4.mul(held, open), f32x4.mul(a, f32x4.sub(one, open)))
     const alpha = f32x4.mul(filled, there)
     const behind = f32x4.sub(a, alpha)
-    let ck = f32x4.sub(v128.load(p + k * PLANE), f32x4.mul(behind, backingAt(settings, k, u, v)))
-    let ci = f32x4.sub(v128.load(p + i * PLANE), f32x4.mul(behind, backingAt(settings, i, u, v)))
-    let cj = f32x4.sub(v128.load(p + j * PLANE), f32x4.mul(behind, backingAt(settings, j, u, v)))
+    let ck = f32x4.sub(v128.load(p + k * PLANE), f32x4.mul(behind, sk))
+    let ci = f32x4.sub(v128.load(p + i * PLANE), f32x4.mul(behind, si))
+    let cj = f32x4.sub(v128.load(p + j * PLANE), f32x4.mul(behind, sj))
     ci = f32x4.max(none, ci)
     cj = f32x4.max(none, cj)
-    const s = excessOfBacking(settings, k, u, v)
     const front = f32x4.max(none, frontExcess(sure + o, s))
     const others = toMean !== 0 ? f32x4.mul(f32x4.add(ci, cj), f32x4.splat(0.5)) : f32x4.max(ci, cj)
     const limit = f32x4.add(others, f32x4.mul(front, alpha))

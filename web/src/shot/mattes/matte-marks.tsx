@@ -95,6 +95,8 @@ const outlinesOf = (shot: Shot, matte: DrawnMatte, frame: number) =>
 export function MatteMarks({ placement }: { placement: Placement }) {
   const { hidden, pressed, stroke } = useAppSelector((state) => state.view.outlining)
   const matte = useAppSelector(selectMatte)
+  // While points are moved the outline is looked at; hatching would only hold up the picture.
+  const moving = useAppSelector((state) => state.shot.draft?.kind === 'set-shape-places')
   if (hidden || (!matte && pressed.length === 0 && stroke.length === 0)) return null
   return (
     <Box
@@ -103,7 +105,7 @@ export function MatteMarks({ placement }: { placement: Placement }) {
       aria-label={matte ? `What matte ${matte.name} covers` : 'The outline that is being drawn'}
       sx={{ position: 'absolute', inset: 0, width: '100%', height: '100%', pointerEvents: 'none' }}
     >
-      {matte && <Covered placement={placement} />}
+      {matte && !moving && <Covered placement={placement} />}
       {matte?.kind === 'drawn' && <Outlines matte={matte} placement={placement} />}
       <BeingDrawn placement={placement} />
     </Box>
