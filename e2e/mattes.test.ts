@@ -175,7 +175,14 @@ test('a stroke of the brush makes a painted matte; erased strokes and undo are s
   await page.keyboard.press('Escape')
 })
 
-test('a keyed matte of the plate’s brightness is made from the drawer, and seen alone', async () => {
+test('a matte of a channel is of the one that is chosen; a keyed one of the plate’s brightness is seen alone', async () => {
+  await page.getByRole('button', { name: /^▸ Sources/ }).click()
+  await page.getByRole('button', { name: 'Made of …' }).click()
+  await page.getByRole('menuitem', { name: 'A channel of Bollard and rope matte' }).click()
+  await card(page).getByRole('combobox', { name: 'The channel' }).click()
+  await page.getByRole('option', { name: 'Bollard and rope matte, Y' }).click()
+  const channel = Object.values((await shotNow()).mattes.byId).find(({ kind }) => kind === 'channel')
+  expect(channel).toMatchObject({ source: 'front', part: null, channel: 'Y' })
   await page.getByRole('button', { name: /^▸ Sources/ }).click()
   await page.getByRole('button', { name: 'Made of …' }).click()
   await page.getByRole('menuitem', { name: 'The brightness of the plate' }).click()

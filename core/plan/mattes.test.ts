@@ -164,6 +164,42 @@ test('a keyed matte rises between its levels and falls again, in another working
   expect(falling).toBeGreaterThan(20)
 })
 
+test('a channel is what the file holds there and 0 beyond it; an alpha is what the element covers', async () => {
+  const channel = { ...matteBase(smallShot, 'channel'), id: 'front', source: 'matte', part: null, channel: null }
+  const found = await coverage(withMatte(smallShot, channel), 'front')
+  for (let y = 45; y < 125; y += 5)
+    for (let x = 2; x < 100; x += 3) {
+      const inside = x >= 20 && x < 80 && y >= 60 && y < 110
+      expect(at(found, x, y)).toBeCloseTo(!inside ? 0 : x < 40 ? 1 : x < 60 ? (60 - x) / 20 : 0, 3)
+    }
+  const alpha = await coverage(
+    withMatte(smallShot, { ...matteBase(smallShot, 'alpha'), id: 'cover', element: 'cg' }),
+    'cover',
+  )
+  const cg = await localEngine(1, loadMadeUp).light(plan(smallShot).elements.get('cg') as never, frame)
+  let covered = 0
+  alpha.forEach((value, i) => {
+    if (value > 0) covered++
+    expect(value).toBe(cg[i * 4 + 3])
+  })
+  expect(covered).toBeGreaterThan(1000)
+})
+
+test('a channel of a source that is gone is a problem that names the matte', () => {
+  const gone = {
+    ...matteBase(smallShot, 'channel'),
+    id: 'front',
+    name: 'Front',
+    source: 'nothing',
+    part: null,
+    channel: null,
+  }
+  const limit = newLimit({ kind: 'matte', matte: 'front' })
+  const gain = newTreatment('veil-and-gain', 'gain', { gain: [3, 3, 3] })
+  const { problems } = plan(treated(withMatte(smallShot, gone), cgElement, gain, { limit }))
+  expect(problems.map(({ sentence }) => sentence)).toContain('Matte Front has no source at frame 1001.')
+})
+
 test('levels out of order are a problem that names the matte, and the rest of the picture is there', () => {
   const wrong = parametersFor(matteDescriptions.keyed, { low: [0.5], full: [0.3] })
   const bad = withMatte(smallShot, { ...smallShot.mattes.byId.bright, parameters: wrong } as Matte)

@@ -2,6 +2,7 @@ import { smallShot } from '../test/small-shot'
 import {
   applyEdit,
   find,
+  matteBase,
   matteMatrix,
   outlineAt,
   outlineThrough,
@@ -140,6 +141,14 @@ const impossible: readonly (readonly [string, Change, RegExp])[] = [
 ]
 test.each(impossible)('%s is refused with a sentence', (_name, change, says) => {
   expect(() => applyEdit(smallShot, change)).toThrow(says)
+})
+
+test('a channel matte is of another channel then; nothing else has one', () => {
+  const matte = { ...matteBase(smallShot, 'channel'), id: 'front', source: 'matte', part: null, channel: null }
+  const of = { source: 'cg', part: 'beauty', channel: 'A' }
+  const shot = after(smallShot, { kind: 'add-matte', matte }, { kind: 'set-matte', matte: 'front', changes: { of } })
+  expect(find(shot.mattes, 'front')).toMatchObject(of)
+  expect(() => after(smallShot, { kind: 'set-matte', matte: 'post', changes: { of } })).toThrow(/which has no channel/)
 })
 
 test('what differs is said', () => {

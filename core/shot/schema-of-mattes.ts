@@ -85,6 +85,14 @@ export const partSchema = shape({
   ...{ id: id(), rank: rank(), matte: id(), how: matteWay(), inverted: inverted() },
 }).required()
 
+const channelFields = () => ({
+  source: id(),
+  part: string().strict().nullable().defined(),
+  channel: string().strict().nullable().defined(),
+})
+/** Which channel of which part of a source. */
+export const channelSchema = () => shape(channelFields()).required()
+
 const ofKind: Readonly<Record<MatteKind, () => Parameters<typeof object>[0]>> = {
   drawn: () => ({
     shapes: table(shapeSchema).test(
@@ -96,11 +104,7 @@ const ofKind: Readonly<Record<MatteKind, () => Parameters<typeof object>[0]>> = 
     shutter: string().oneOf(['closed']),
   }),
   painted: () => ({ strokes: table(paintStrokeSchema), pin: pinSchema().optional().default(undefined) }),
-  channel: () => ({
-    source: id(),
-    part: string().strict().nullable().defined(),
-    channel: string().strict().nullable().defined(),
-  }),
+  channel: channelFields,
   alpha: () => ({ element: id() }),
   keyed: () => ({ element: id(), choices: choicesOf(matteDescriptions.keyed) }),
   combined: () => ({

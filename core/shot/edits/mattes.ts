@@ -7,7 +7,7 @@ import { find } from '../find'
 import { ImpossibleEditError } from '../impossible-edit'
 import { limitsOfMatte, mostMatteParts, mostMattes } from '../limits'
 import { matteIsInItself, shapesUnder, strokesUnder } from '../mattes'
-import { choicesOf, id, inverted, matteSchema, orNothing, partSchema, pinSchema, text } from '../schema'
+import { channelSchema, choicesOf, id, inverted, matteSchema, orNothing, partSchema, pinSchema, text } from '../schema'
 import { byName, orNull, rank } from '../schema-parts'
 import type { Choices, DrawnMatte, Matte, MattePart, PaintedMatte, Pin, Shot } from '../types'
 import { editKind, matteIn, put, take, trackIn } from './kind'
@@ -26,6 +26,8 @@ export interface SetMatte {
     readonly inverted?: true | null
     /** of a drawn one: blurred by its motion, or not */
     readonly shutter?: 'closed' | null
+    /** of a channel: which */
+    readonly of?: { readonly source: string; readonly part: string | null; readonly channel: string | null }
     /** of an alpha or keyed one */
     readonly element?: string
     /** of a keyed one */
@@ -68,7 +70,11 @@ export const addMatte = editKind<AddMatte>({
   sentence: (_shot, { matte }) => `Matte ${matte.name}`,
 })
 
+/** Fields as a person calls them, where that is not their name. */
+const words: Readonly<Record<string, string>> = { of: 'channel', shutter: 'motion blur', parts: 'mattes in it' }
+
 const onlyOf: Readonly<Record<string, readonly Matte['kind'][]>> = {
+  of: ['channel'],
   shutter: ['drawn'],
   element: ['alpha', 'keyed'],
   choices: ['keyed'],
@@ -85,6 +91,7 @@ export const setMatte = editKind<SetMatte>({
       rank: rank().notRequired(),
       inverted: orNothing(inverted()),
       shutter: orNothing(string().oneOf(['closed'])),
+      of: orNothing(channelSchema()),
       element: id().notRequired(),
       choices: orNothing(choicesOf(matteDescriptions.keyed)),
       parts: orNothing(byName(orNull(partSchema))),
@@ -96,9 +103,13 @@ export const setMatte = editKind<SetMatte>({
       const kinds = onlyOf[field] as readonly Matte['kind'][] | undefined
       if (kinds && !kinds.includes(matte.kind))
         throw new ImpossibleEditError(
-          `${matte.name} is a ${matteDescriptions[matte.kind].label.toLowerCase()}, which has no ${field}.`,
+          `${matte.name} is a ${matteDescriptions[matte.kind].label.toLowerCase()}, which has no ${words[field] ?? field}.`,
         )
       if (field === 'parts') continue
+      if (field === 'of') {
+        Object.assign(matte, value)
+        continue
+      }
       if (value === null) delete (matte as Record<string, unknown>)[field]
       else Object.assign(matte, { [field]: value })
     }

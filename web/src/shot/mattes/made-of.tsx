@@ -5,6 +5,7 @@ import MenuItem from '@mui/material/MenuItem'
 import Stack from '@mui/material/Stack'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
+import { mediaKind } from '../../../../core/check'
 import { matteDescriptions } from '../../../../core/set/owners'
 import {
   elementsInOrder,
@@ -14,6 +15,7 @@ import {
   mattesOf,
   newId,
   type AlphaMatte,
+  type ChannelMatte,
   type CombinedMatte,
   type KeyedMatte,
   type MattePart,
@@ -21,7 +23,8 @@ import {
   type SetMatte,
 } from '../../../../core/shot'
 import { useAppSelector } from '../../store'
-import { selectDocument } from '../../store/selectors'
+import { selectDocument, selectReports, selectSources } from '../../store/selectors'
+import { useReports } from '../sources/use-reports'
 import { wayWords } from './matte-words'
 
 interface OfProps<M> {
@@ -63,6 +66,44 @@ export function KeyedBy({ matte, onSet }: OfProps<KeyedMatte>) {
       {by.options.map(({ name, label }) => (
         <MenuItem key={name} value={name} dense>
           {label}
+        </MenuItem>
+      ))}
+    </TextField>
+  )
+}
+
+/** Which channel of which part of a source, as the files' headers name them. */
+export function ChannelOf({ matte, onSet }: OfProps<ChannelMatte>) {
+  useReports(true)
+  const reports = useAppSelector(selectReports)
+  const sources = useAppSelector(selectSources)
+  const valueOf = (source: string, part: string | null, channel: string | null) =>
+    JSON.stringify([source, part, channel])
+  const choices = sources
+    .filter(({ path, forComparing }) => mediaKind(path) === 'picture' && !forComparing)
+    .flatMap(({ id, name }) => [
+      { value: valueOf(id, null, null), text: `${name}, its first channel` },
+      ...(reports?.find(({ source }) => source === id)?.header?.parts ?? []).flatMap((part) =>
+        part.channels.map((channel) => ({
+          value: valueOf(id, part.name ?? null, channel.name),
+          text: [name, part.name?.replace(/_/g, ' '), channel.name].filter(Boolean).join(', '),
+        })),
+      ),
+    ])
+  const present = valueOf(matte.source, matte.part, matte.channel)
+  return (
+    <TextField
+      {...field}
+      label="The channel"
+      value={choices.some(({ value }) => value === present) ? present : ''}
+      onChange={({ target }) => {
+        const [source, part, channel] = JSON.parse(target.value) as [string, string | null, string | null]
+        onSet({ of: { source, part, channel } })
+      }}
+    >
+      {choices.map(({ value, text }) => (
+        <MenuItem key={value} value={value} dense>
+          {text}
         </MenuItem>
       ))}
     </TextField>

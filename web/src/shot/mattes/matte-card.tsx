@@ -18,7 +18,7 @@ import { ParameterRow } from '../card/parameter-row'
 import { PinFields } from '../card/pin'
 import { RenamedHeading } from '../card/renamed-heading'
 import { Painting } from './painting'
-import { CombinedOf, ElementOf, KeyedBy } from './made-of'
+import { ChannelOf, CombinedOf, ElementOf, KeyedBy } from './made-of'
 import { Shapes } from './shapes'
 
 export function MatteCard({ matte }: { matte: Matte }) {
@@ -33,6 +33,7 @@ export function MatteCard({ matte }: { matte: Matte }) {
       {kind === 'painted' && <Painting matte={matte} />}
       {(kind === 'alpha' || kind === 'keyed') && <ElementOf matte={matte} onSet={set} />}
       {kind === 'keyed' && <KeyedBy matte={matte} onSet={set} />}
+      {kind === 'channel' && <ChannelOf matte={matte} onSet={set} />}
       {kind === 'combined' && <CombinedOf matte={matte} onSet={set} />}
       <Stack sx={{ borderTop: 1, borderColor: 'divider', pt: 0.75 }} spacing={0.5}>
         {matteDescriptions[kind].parameters.map((parameter) => (
