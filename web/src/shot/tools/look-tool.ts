@@ -2,8 +2,12 @@
 
 import { newSample, type Shot } from '../../../../core/shot'
 import { shotActions } from '../../store/shot-slice'
-import type { Point, Region } from '../../store/view'
+import { viewChanged, type Point, type Region } from '../../store/view'
+import { shapeAt } from './shape-handles'
 import type { Gesture, Tool } from './tool'
+
+/** Screen pixels within which an outline is meant. */
+const outlinePx = 6
 
 /** Whole pixels, both corners included. */
 export function regionBetween(a: Point, b: Point): Region {
@@ -31,7 +35,7 @@ function keepRegion(from: Point, shot: Shot): Gesture {
 export const lookTool: Tool = {
   words: 'Move the picture, select, keep places',
   cursor: 'crosshair',
-  down({ screen, pixel, shift, control }, { view, shot, frame, placement: { zoom } }) {
+  down({ screen, pixel, shift, control }, { view, shot, frame, drawn, placement: { zoom } }) {
     if (shift && pixel) return keepRegion(pixel, shot)
     const from = view.framing.zoom === null ? { x: frame.width / 2, y: frame.height / 2 } : view.framing.centre
     return {
@@ -40,6 +44,9 @@ export const lookTool: Tool = {
       }),
       up: (at, moved) => {
         if (moved || !at.pixel) return null
+        // A press on an outline of the selected matte works on that shape from then on.
+        const shape = drawn?.kind === 'matte' ? shapeAt(drawn.id, { view, shot }, at.point, outlinePx / zoom) : null
+        if (shape !== null) return viewChanged({ outlining: { shape, points: [] } })
         return control ? keep(shot, { ...at.pixel, width: 1, height: 1 }) : { pick: at.pixel }
       },
     }

@@ -3,9 +3,11 @@
 import type { Matrix3 } from '../../../../core/graph/steps'
 import { about } from '../../../../core/motion/mapping'
 import type { Spot } from '../../../../core/motion/placing'
+import { nearestOn } from '../../../../core/outline'
 import {
   find,
   inOrder,
+  isThere,
   ledPoints,
   movedHandle,
   movedPoints,
@@ -26,6 +28,19 @@ export function shapeOnFrame(id: string, { view, shot }: DrawnShapes): ShapeNow 
   const matte = shot ? find(shot.mattes, id) : undefined
   const shape = shapeOf(matte ?? null, view.outlining.shape)
   return shot && matte?.kind === 'drawn' && shape ? { shot, matte, shape, frame: view.playing.frame } : null
+}
+
+/** The shape of a matte whose outline goes through a place. @param near pixels of the frame */
+export function shapeAt(id: string, { view, shot }: DrawnShapes, { x, y }: Point, near: number): string | null {
+  const matte = shot ? find(shot.mattes, id) : undefined
+  const { frame } = view.playing
+  if (!shot || matte?.kind !== 'drawn' || view.outlining.hidden) return null
+  const found = inOrder(matte.shapes)
+    .filter((shape) => isThere(shape, frame))
+    .map((shape) => ({ id: shape.id, ...nearestOn(seenOutline({ shot, matte, shape, frame }), x, y) }))
+    .sort((a, b) => a.distance - b.distance)
+    .at(0)
+  return found && found.distance <= near ? found.id : null
 }
 
 const spot = ({ x, y }: Point): Spot => [x, y]
