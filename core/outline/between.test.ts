@@ -1,5 +1,15 @@
 import fc from 'fast-check'
-import { crossesItself, flattened, nearestOn, outlineBetween, spotAfter, withPoint, type Outline } from '.'
+import {
+  crossesItself,
+  ellipseIn,
+  flattened,
+  nearestOn,
+  outlineBetween,
+  rectangleOf,
+  spotAfter,
+  withPoint,
+  type Outline,
+} from '.'
 
 const area = (outline: Outline) => {
   const corners = flattened(outline, { matrix: null, scale: 1, inside: 0, outside: 0 })
@@ -116,4 +126,15 @@ test('an outline that crosses itself is told from one that does not', () => {
     i === 0 ? { ...place, after: [300, 200] as const, before: [260, 240] as const } : place,
   )
   expect(crossesItself(looped)).toBe(true)
+})
+
+test('an ellipse and a rectangle have their areas, and lie in their box', () => {
+  const box = { x: 20, y: 30, width: 160, height: 90 }
+  expect(area(ellipseIn(box)) / (Math.PI * 80 * 45)).toBeCloseTo(1, 3)
+  expect(area(rectangleOf(box))).toBeCloseTo(160 * 90, 6)
+  for (let i = 0; i < 4; i++)
+    for (const share of [0, 0.3, 0.7]) {
+      const [x, y] = spotAfter(ellipseIn(box), i, share)
+      expect(((x - 100) / 80) ** 2 + ((y - 75) / 45) ** 2).toBeCloseTo(1, 2)
+    }
 })

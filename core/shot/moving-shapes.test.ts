@@ -135,6 +135,18 @@ test('a shape that crosses itself, lies outside or is not there is told by a sen
   expect(oddities(now(gone, 1001))).toEqual(['Outline is not there on 1001.'])
 })
 
+test('feather of a point is its own, and is gone again at 0', () => {
+  const feathered = (shot: Shot, feather: number) =>
+    after(
+      shot,
+      changedPoints(now(shot, 1001), ['p1'], 'all', (place) => ({ ...place, feather })),
+    )
+  const soft = feathered(smallShot, 12)
+  expect([1001, 1005].map((frame) => now(soft, frame).shape.keyframes[frame].p1.feather)).toEqual([12, 12])
+  expect(now(soft, 1001).shape.keyframes[1001].p0.feather).toBeUndefined()
+  expect(now(feathered(soft, 0), 1001).shape.keyframes[1001].p1.feather).toBeUndefined()
+})
+
 test('places are kept to a thousandth of a pixel', () => {
   const edit = changedPoints(now(smallShot, 1001), ['p0'], 'this', (place) => ({ ...place, x: 1 / 3 }))
   expect(edit.frames[1001]?.p0.x).toBe(0.333)

@@ -7,14 +7,11 @@ import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { shapeDescription } from '../../../../core/set/owners'
 import {
-  allOf,
-  find,
   framesOfShape,
   inOrder,
   keyframeHere,
   matteWays,
   oddities,
-  withCorners,
   type Change,
   type DrawnMatte,
   type KeyframeChoice,
@@ -29,8 +26,9 @@ import { shotActions } from '../../store/shot-slice'
 import { viewChanged } from '../../store/view'
 import { ParameterRow } from '../card/parameter-row'
 import { wayWords } from './matte-words'
+import { ChosenPoints } from './chosen-points'
 import { EdgeOfPicture } from './edge-of-picture'
-import { removedPoints } from './removed-points'
+import { SimpleShapes } from './simple-shapes'
 
 const field = { select: true, size: 'small', variant: 'standard' } as const
 const narrow = { minWidth: 0, px: 0.6, py: 0 } as const
@@ -44,10 +42,11 @@ export function Shapes({ matte }: { matte: DrawnMatte }) {
     dispatch(viewChanged({ screen: { tool: tool === name ? 'look' : name } }))
   return (
     <Stack role="group" aria-label="Shapes" spacing={0.75}>
-      <Stack direction="row" sx={{ ml: -0.6 }}>
+      <Stack direction="row" sx={{ ml: -0.6, flexWrap: 'wrap' }}>
         <Button sx={narrow} aria-pressed={tool === 'outline'} onClick={() => hold('outline')}>
-          {shapes.length === 0 ? 'Draw a shape' : 'Draw a shape more'}
+          Draw a shape
         </Button>
+        <SimpleShapes matte={matte} />
         {shapes.length > 0 && (
           <Button sx={narrow} aria-pressed={tool === 'points'} onClick={() => hold('points')}>
             Choose points
@@ -172,30 +171,6 @@ function WorkedOn({ now, many }: { now: ShapeNow; many: number }) {
         </Button>
       )}
     </>
-  )
-}
-
-/** What can be done with the points that are chosen. */
-function ChosenPoints() {
-  const dispatch = useAppDispatch()
-  const now = useAppSelector(selectShapeInDocument)
-  const all = useAppSelector((state) => state.view.outlining.points)
-  const chosen = now ? all.filter((id) => find(now.shape.points, id)) : []
-  if (!now || chosen.length === 0) return null
-  const corners = (corner: boolean) => dispatch(shotActions.edited(withCorners(now, chosen, corner)))
-  const left = allOf(now.shape.points).length - chosen.length
-  return (
-    <Stack direction="row" sx={{ alignItems: 'center', flexWrap: 'wrap', ml: -0.6 }}>
-      <Button sx={narrow} onClick={() => corners(true)}>
-        {chosen.length === 1 ? 'Corner' : 'Corners'}
-      </Button>
-      <Button sx={narrow} onClick={() => corners(false)}>
-        Smooth
-      </Button>
-      <Button sx={narrow} disabled={left < 3} onClick={() => dispatch(shotActions.edited(removedPoints(now, chosen)))}>
-        Remove {chosen.length === 1 ? 'point' : `${chosen.length} points`}
-      </Button>
-    </Stack>
   )
 }
 
