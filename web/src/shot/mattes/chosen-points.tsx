@@ -57,7 +57,7 @@ function PointFeather({ now, chosen }: { now: ShapeNow; chosen: readonly string[
   return (
     <Stack direction="row" sx={{ alignItems: 'center', gap: 1 }}>
       <Typography variant="body2" sx={{ flex: 1 }}>
-        {chosen.length === 1 ? 'Outer more, here' : 'Outer more, there'}, px
+        Feather more, px
       </Typography>
       <DragNumber
         label="Feather of the chosen points"
