@@ -19,7 +19,16 @@ import { decoder, encoder } from '../core/colour'
 import { halfToFloat } from '../core/image/half'
 import { usualOutput } from '../core/delivery'
 import { filesIn } from '../core/plan/catalog'
-import { newDrawnMatte, newShape, tableOf, type Shot } from '../core/shot'
+import {
+  matteBase,
+  newDrawnMatte,
+  newShape,
+  newTreatment,
+  tableOf,
+  type Matte,
+  type Shot,
+  type Use,
+} from '../core/shot'
 import { readDpx } from '../formats/dpx'
 import { readExr } from '../formats/exr'
 import { renderOutputs } from './delivery/render-outputs'
@@ -111,6 +120,36 @@ test('a matte of the shot is one channel, with the area that its outline covers 
   expect([at(200, 100), at(99, 100), at(100, 100), at(300, 100), at(200, 200), at(100, 200)]).toEqual([
     ...[1, 0, 0.75, 0.5, 0.75, 0.5625],
   ])
+})
+
+test('it lies where the finish moves the picture, and one that cannot be made is refused with its sentence', async () => {
+  const shot = await readShotFile(shotFile)
+  const matte = newDrawnMatte(shot)
+  const corner = (x: number, y: number) => ({ x, y, before: [0, 0], after: [0, 0] }) as const
+  const shape = newShape(matte, 1002, [corner(200, 100), corner(300, 100), corner(300, 200), corner(200, 200)])
+  const drawn = { ...matte, name: 'Post', shapes: tableOf([shape]) }
+  const gone = { ...matteBase(shot, 'alpha'), name: 'Gone', element: 'nothing' }
+  const file = data.file('moved.shot.json')
+  const use = { id: 'out', rank: 'a0', owner: { kind: 'finish' }, treatment: 'out', on: true, limit: null } as const
+  const changed = {
+    ...shot,
+    mattes: tableOf<Matte>([drawn, gone]),
+    treatments: tableOf([...Object.values(shot.treatments.byId), newTreatment('reframe', 'out', { scale: [2] })]),
+    uses: tableOf<Use>([...Object.values(shot.uses.byId), use]),
+  }
+  writeFileSync(file, JSON.stringify(changed))
+  const matteOut = (of: string) =>
+    promisify(execFile)('node', [
+      ...['bin/enkrasis.mjs', 'render', file, '--threads', '2', '--frames', '1002', '--out', join(out, 'moved')],
+      ...['--of', of, '--samples', 'float'],
+    ])
+  await matteOut('Post')
+  const { planes, dataWindow } = await exr(join(out, 'moved/quay-010_Post.1002.exr'))
+  // Twice as large about the middle of the frame, (320, 180): 200 to 300 becomes 80 to 280.
+  const row = [...planes[0].samples].slice(150 * dataWindow.width, 151 * dataWindow.width)
+  expect(row.reduce((sum, value) => sum + value, 0)).toBeCloseTo(200, 0)
+  expect([row[84], row[276], row[75], row[285]]).toEqual([1, 1, 0, 0])
+  await expect(matteOut('Gone')).rejects.toThrow(/Matte Gone is taken from an element that is gone/)
 })
 
 describe('a plate of ten bits', () => {

@@ -14,6 +14,7 @@ import { localEngine } from '../test/local-engine'
 import { cgElement, edited, light, only, plan } from '../test/planned'
 import { allThere, loadMadeUp, smallShot, treated } from '../test/small-shot'
 import { lightIn, mostDifference } from '../test/windows'
+import { matteOf } from './element'
 import { nodeAt } from './node'
 import { PlanMemo } from './memo'
 
@@ -198,6 +199,26 @@ test('a channel of a source that is gone is a problem that names the matte', () 
   const gain = newTreatment('veil-and-gain', 'gain', { gain: [3, 3, 3] })
   const { problems } = plan(treated(withMatte(smallShot, gone), cgElement, gain, { limit }))
   expect(problems.map(({ sentence }) => sentence)).toContain('Matte Front has no source at frame 1001.')
+})
+
+test('a matte of a matte or an element that is gone is a problem that names it', () => {
+  const base = { ...matteBase(smallShot, 'combined'), id: 'both', name: 'Both' }
+  const without = withMatte(smallShot, {
+    ...base,
+    parts: tableOf([{ id: 'p', rank: 'a0', matte: 'nothing', how: 'add' }]),
+  })
+  const alpha = withMatte(smallShot, { ...matteBase(smallShot, 'alpha'), id: 'both', name: 'Both', element: 'nothing' })
+  const keyed = withMatte(smallShot, {
+    ...smallShot.mattes.byId.bright,
+    id: 'both',
+    name: 'Both',
+    element: 'nothing',
+  } as Matte)
+  const said = (shot: Shot) =>
+    matteOf({ shot, scale: 1, files: allThere(), memo: new PlanMemo() }, 'both', 1001).problems
+  expect(said(without).map(({ sentence }) => sentence)).toEqual(['Matte Both is made of a matte that is gone.'])
+  for (const shot of [alpha, keyed])
+    expect(said(shot).map(({ sentence }) => sentence)).toEqual(['Matte Both is taken from an element that is gone.'])
 })
 
 test('levels out of order are a problem that names the matte, and the rest of the picture is there', () => {

@@ -17,6 +17,7 @@ import {
   matteIsInItself,
   matteMatrix,
   outlineAt,
+  type AlphaMatte,
   type ChannelMatte,
   type CombinedMatte,
   type DrawnMatte,
@@ -73,6 +74,7 @@ function planMatte(planning: Planning, id: string, time: number, show: ShowForMa
       case 'channel':
         return channel(planning, matte, time, problems)
       case 'alpha': {
+        if (isWithoutElement(planning, matte, problems)) return null
         const shown = show(planning, matte.element, time, false)
         problems.push(...shown.problems)
         return shown.step && alphaOf(shown.step)
@@ -87,6 +89,24 @@ function planMatte(planning: Planning, id: string, time: number, show: ShowForMa
   const soft = made && blur(made, soften[0] / scale, soften[0] / scale, 'empty')
   const whole = matte.inverted ? inverse(planning, soft) : soft
   return { step: whole && opacity[0] !== 1 ? colour(whole, [{ do: 'fade', amount: opacity[0] }]) : whole, problems }
+}
+
+const goneOf = (id: string, sentence: string): Problem => ({
+  at: { kind: 'matte', id },
+  sentence,
+  remedy: 'Choose another one, or undo the removal.',
+  missing: 'part',
+})
+
+/** Whether what a matte is taken from is gone; then that is a problem. */
+function isWithoutElement(
+  planning: Planning,
+  { id, name, element }: AlphaMatte | KeyedMatte,
+  problems: Problem[],
+): boolean {
+  if (planning.memo.read(planning, ({ shot }) => find(shot.elements, element))) return false
+  problems.push(goneOf(id, `Matte ${name} is taken from an element that is gone.`))
+  return true
 }
 
 /** Everything that can be asked of a matte: the frame and as much again on each side of it. */
@@ -113,13 +133,15 @@ function together(planning: Planning, before: Step | null, how: MatteWay, next: 
 
 function combined(
   planning: Planning,
-  { parts }: CombinedMatte,
+  { id, name, parts }: CombinedMatte,
   time: number,
   problems: Problem[],
   show: ShowForMatte,
 ): Step | null {
   let step: Step | null = null
   for (const { matte, how, inverted } of inOrder(parts)) {
+    if (!planning.memo.read(planning, ({ shot }) => find(shot.mattes, matte)))
+      problems.push(goneOf(id, `Matte ${name} is made of a matte that is gone.`))
     const next = matteStep(planning, matte, time, show)
     problems.push(...next.problems)
     step = together(planning, step, how, inverted ? inverse(planning, next.step) : next.step)
@@ -156,6 +178,7 @@ function keyed(
   problems: Problem[],
   show: ShowForMatte,
 ): Step | null {
+  if (isWithoutElement(planning, matte, problems)) return null
   const shown = show(planning, matte.element, time, true)
   problems.push(...shown.problems)
   if (!shown.step) return null

@@ -8,7 +8,7 @@ export const holdout: PictureTreatment<'holdout'> = {
   kind: 'holdout',
   label: 'Holdout',
   help: 'Cuts the element away where its matte is; inverted, everywhere else.',
-  does: ['cut out', 'in front', 'mask', 'garbage matte', 'crop', 'hide'],
+  does: ['cut out', 'in front', 'mask', 'garbage', 'crop', 'hide'],
   stations: ['set'],
   side: 'frame',
   parameters: [],

@@ -7,8 +7,8 @@ import { pixelCount, type Window } from '../../core/image/window'
 import { fileName, isCoverage, type DeliveryOutput, type OutputOf } from '../../core/delivery'
 import { lookAt, plainLook } from '../../core/look/looking'
 import type { Files } from '../../core/plan/catalog'
+import { matteOf } from '../../core/plan/element'
 import { PlanMemo } from '../../core/plan/memo'
-import { nodeAt } from '../../core/plan/node'
 import { planFrame, type FramePlan } from '../../core/plan/plan'
 import { refuseProblems, UnplannedError } from '../../core/plan/problem'
 import { constant, type Scale, type Step } from '../../core/graph/steps'
@@ -118,8 +118,10 @@ function matteStepOf(
   window: Window,
 ): Step {
   if (!find(shot.mattes, id)) throw new UnplannedError('The delivery is of a matte that is gone. Choose another one.')
-  const alone =
-    nodeAt({ shot, scale, files, memo }, { kind: 'matte', matte: id }, frame) ?? constant([0, 0, 0, 0], window)
+  const at = matteOf({ shot, scale, files, memo }, id, frame)
+  // What nothing in the picture uses has problems of its own.
+  refuseProblems(at.problems)
+  const alone = at.step ?? constant([0, 0, 0, 0], window)
   return plan.moved ? plan.moved(alone) : alone
 }
 

@@ -2,6 +2,7 @@
 
 import Alert from '@mui/material/Alert'
 import { shallowEqual } from 'react-redux'
+import type { Problem } from '../../../../core/plan/problem'
 import { useAppSelector } from '../../store'
 import { selectProblems } from '../../store/selectors'
 
@@ -10,7 +11,11 @@ export function Problems({ kind, ids }: { kind: 'source' | 'element' | 'treatmen
     (state) => selectProblems(state).filter(({ at }) => at.kind === kind && 'id' in at && ids.includes(at.id)),
     shallowEqual,
   )
-  return own.map(({ sentence, remedy }) => (
+  return <ProblemList problems={own} />
+}
+
+export function ProblemList({ problems }: { problems: readonly Problem[] }) {
+  return problems.map(({ sentence, remedy }) => (
     <Alert key={sentence} severity="warning" variant="outlined" icon={false} sx={{ py: 0, px: 1 }}>
       {sentence} {remedy}
     </Alert>

@@ -10,12 +10,13 @@ import { motionModels } from '../../../../core/motion/fitted-motion'
 import { matteDescriptions } from '../../../../core/set/owners'
 import { usersOf, type DrawnMatte, type Matte, type PaintedMatte, type SetMatte } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument } from '../../store/selectors'
+import { selectDocument, selectMatteProblems } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import type { RootState } from '../../store/state'
 import { viewChanged } from '../../store/view'
 import { ParameterRow } from '../card/parameter-row'
 import { PinFields } from '../card/pin'
+import { ProblemList } from '../card/problems'
 import { RenamedHeading } from '../card/renamed-heading'
 import { Painting } from './painting'
 import { ChannelOf, CombinedOf, ElementOf, KeyedBy } from './made-of'
@@ -23,11 +24,13 @@ import { Shapes } from './shapes'
 
 export function MatteCard({ matte }: { matte: Matte }) {
   const dispatch = useAppDispatch()
+  const problems = useAppSelector(selectMatteProblems)
   const { id, name, kind, parameters } = matte
   const set = (changes: SetMatte['changes']) => dispatch(shotActions.edited({ kind: 'set-matte', matte: id, changes }))
   return (
     <Stack spacing={1} sx={{ p: 1.5, overflow: 'auto', flex: 1, minHeight: 0 }}>
       <RenamedHeading title={name} name={name} onName={(changed) => set({ name: changed })} />
+      <ProblemList problems={problems} />
       <Looks matte={id} />
       {kind === 'drawn' && <Shapes matte={matte} />}
       {kind === 'painted' && <Painting matte={matte} />}

@@ -25,7 +25,7 @@ const nearPx = 7
 /** A stroke is drawn by hand: it is kept to so many screen pixels. */
 const strokePx = 0.75
 
-export const matteInHand = (shot: Shot, drawn: Selected | null): DrawnMatte | null => {
+const matteInHand = (shot: Shot, drawn: Selected | null): DrawnMatte | null => {
   const matte = drawn?.kind === 'matte' ? find(shot.mattes, drawn.id) : undefined
   return matte?.kind === 'drawn' ? matte : null
 }

@@ -2,7 +2,8 @@
 
 import { createSelector } from '@reduxjs/toolkit'
 import type { Scale, Step } from '../../../../core/graph/steps'
-import { nodeAt } from '../../../../core/plan/node'
+import { matteOf } from '../../../../core/plan/element'
+import type { Problem } from '../../../../core/plan/problem'
 import { find, inOrder, mattesOf, type Matte, type Shape, type ShapeNow, type Shot } from '../../../../core/shot'
 import { planningOf } from '../plans'
 import type { RootState } from '../state'
@@ -47,9 +48,15 @@ export const selectShapeInDocument = shapeNow(selectDocument)
 /** What the selected matte covers is looked at in fewer pixels, in fewer still while it is being changed. */
 export const selectMarksScale = (state: RootState): Scale => (state.shot.draft ? 4 : 2)
 
-/** The selected matte as a picture, for its marks. */
-export const selectMatteStep = createSelector(
+/** The selected matte as a picture, for its marks, with what is in its way. */
+const selectMatteMade = createSelector(
   [selectSeenShot, selectMatteId, selectFrame, selectMarksScale, selectCatalog],
-  (shot, id, frame, scale, catalog): Step | null =>
-    shot && id !== null ? nodeAt(planningOf(shot, scale, catalog), { kind: 'matte', matte: id }, frame) : null,
+  (shot, id, frame, scale, catalog) =>
+    shot && id !== null ? matteOf(planningOf(shot, scale, catalog), id, frame) : null,
 )
+
+export const selectMatteStep = (state: RootState): Step | null => selectMatteMade(state)?.step ?? null
+
+const noProblems: readonly Problem[] = []
+export const selectMatteProblems = (state: RootState): readonly Problem[] =>
+  selectMatteMade(state)?.problems ?? noProblems
