@@ -84,6 +84,8 @@ export type Rows =
       readonly down: { readonly step: number; readonly weights: readonly number[] }
       readonly across: { readonly step: number; readonly weights: readonly number[] }
     }
+  /** the largest within a radius, below 0 the smallest */
+  | { readonly node: 'grow'; readonly buffer: PackedBuffer; readonly within: Window; readonly radius: number }
   | {
       readonly node: 'resample'
       readonly buffer: PackedBuffer

@@ -163,6 +163,14 @@ export interface BlurStep extends StepBase {
   readonly beyond: Beyond
 }
 
+/** Every channel grown by a disc, or shrunk: its largest value within the radius, or its smallest. */
+export interface GrowStep extends StepBase {
+  readonly op: 'grow'
+  /** pixels of the graph's scale, fractions count; below 0 it shrinks */
+  readonly radius: number
+  readonly beyond: Beyond
+}
+
 /** Row by row. */
 export type Matrix3 = readonly [number, number, number, number, number, number, number, number, number]
 
@@ -297,6 +305,7 @@ export type Step =
   | CombineStep
   | TableStep
   | BlurStep
+  | GrowStep
   | ResampleStep
   | BlendStep
 
@@ -394,6 +403,13 @@ export function blur(input: Step, sigmaX: number, sigmaY: number, beyond: Beyond
   if (sigmaX < 0.1 && sigmaY < 0.1) return input
   const key = contentKey('blur', kernelVersion, sigmaX, sigmaY, beyond, input.key)
   return { op: 'blur', key, inputs: [input], sigmaX, sigmaY, beyond }
+}
+
+/** Radii below a hundredth of a pixel change nothing. */
+export function grow(input: Step, radius: number, beyond: Beyond): Step {
+  if (Math.abs(radius) < 0.01) return input
+  const key = contentKey('grow', kernelVersion, radius, beyond, input.key)
+  return { op: 'grow', key, inputs: [input], radius, beyond }
 }
 
 export const identity: Matrix3 = [1, 0, 0, 0, 1, 0, 0, 0, 1]

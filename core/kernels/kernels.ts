@@ -187,6 +187,23 @@ interface Exports {
     toMean: number,
   ): void
 
+  /** coverage grown or shrunk, packed pixels; see assembly/grow.ts */
+  growRow(
+    to: number,
+    above: number,
+    below: number,
+    share: number,
+    count: number,
+    half: number,
+    part: number,
+    work: number,
+    sign: number,
+    first: number,
+  ): void
+  turnPacked(to: number, count: number): void
+  /** other coverage for an element; see assembly/edges.ts */
+  edgeRow(strip: number, count: number, covered: number, inner: number, fill: number): void
+
   /** pictures made from nothing; see assembly/made.ts */
   gradientRow(
     strip: number,

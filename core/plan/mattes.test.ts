@@ -375,3 +375,126 @@ test('the same document gives the same key, another place another', () => {
   })
   expect(key(moved)).not.toBe(key(smallShot))
 })
+
+describe('depth slices and bands', () => {
+  /** Depth as the plate's red: 0.05 to 0.15. */
+  const slice = (levels: Readonly<Record<string, readonly number[]>>, more: Partial<Matte> = {}): Matte =>
+    ({
+      ...matteBase(smallShot, 'depth'),
+      ...{ id: 'slice', source: 'plate', part: null, channel: 'R' },
+      parameters: { ...parametersFor(matteDescriptions.depth), ...levels },
+      ...more,
+    }) as Matte
+  const levels = { low: [0.06], full: [0.07], fullTo: [0.1], high: [0.12] }
+
+  test('a slice is 1 between two depths, falls evenly at both ends, and is 0 elsewhere', async () => {
+    const covered = await coverage(withMatte(smallShot, slice(levels)), 'slice')
+    const depths = await light(only('plate'))
+    for (let i = 0; i < covered.length; i += 37) {
+      const z = depths[4 * i]
+      const want = Math.min(1, Math.max(0, (z - 0.06) / 0.01)) * Math.min(1, Math.max(0, (0.12 - z) / 0.02))
+      expect(covered[i]).toBeCloseTo(want, 4)
+    }
+  })
+
+  test('depths become coverage before they are scaled: no depth lies between two', async () => {
+    // The matte of the small shot: 1 and 0 side by side. Nothing of it is half a metre away.
+    const hard = slice({ low: [0.4], full: [0.45], fullTo: [0.55], high: [0.6] }, {
+      source: 'hard',
+      channel: 'Y',
+    } as never)
+    const shot = withMatte(
+      {
+        ...smallShot,
+        sources: {
+          byId: {
+            ...smallShot.sources.byId,
+            hard: { ...smallShot.sources.byId.matte, id: 'hard', enlarge: 2, path: 'hard.exr' },
+          },
+        },
+      },
+      hard,
+    )
+    const loads: typeof loadMadeUp = async (request) => ({
+      decoded: false,
+      dataWindow: { x: 0, y: 0, width: 150, height: 75 },
+      displayWindow: { x: 0, y: 0, width: 150, height: 75 },
+      planes: [
+        {
+          name: request.channels?.[0] ?? 'Y',
+          type: 'float',
+          samples: Float32Array.from({ length: 150 * 75 }, (_, i) => (i % 150 < 70 ? 1 : 0)),
+        },
+      ],
+    })
+    const planning = { shot, scale: 1 as const, files: allThere(), memo: new PlanMemo() }
+    const step = nodeAt(planning, { kind: 'matte', matte: 'slice' }, 1001)
+    const pixels = await localEngine(1, loads).light(step!, frame)
+    expect(pixels.every((v) => v === 0)).toBe(true)
+  })
+
+  test('levels out of order are said, and a source that is gone', () => {
+    const wrong = withMatte(smallShot, slice({ ...levels, full: [0.2] }))
+    const planning = { shot: wrong, scale: 1 as const, files: allThere(), memo: new PlanMemo() }
+    expect(matteOf(planning, 'slice', 1001).problems[0].sentence).toMatch(/not in order at frame 1001/)
+    const gone = {
+      ...planning,
+      shot: withMatte(smallShot, slice(levels, { source: 'none' } as never)),
+      memo: new PlanMemo(),
+    }
+    expect(matteOf(gone, 'slice', 1001).problems[0].sentence).toMatch(/has no source at frame 1001/)
+  })
+
+  const bandOf = (inside: number, outside: number): Matte => ({
+    ...matteBase(smallShot, 'band'),
+    ...{ id: 'edge', kind: 'band', matte: 'post' },
+    parameters: { ...parametersFor(matteDescriptions.band), inside: [inside], outside: [outside] },
+  })
+
+  test('a band reaches as far inwards and outwards as it is told', async () => {
+    // The post lies from 24 to 64 and from 12 to 52 on 1003.
+    const covered = await coverage(withMatte(still(smallShot), bandOf(5, 3)), 'edge', 1003)
+    for (const [x, want] of [
+      [20, 0],
+      [21, 1],
+      [28, 1],
+      [29, 0],
+      [40, 0],
+      [58, 0],
+      [59, 1],
+      [66, 1],
+      [67, 0],
+    ])
+      expect(at(covered, x, 30)).toBe(want)
+    const half = await coverage(withMatte(still(smallShot), bandOf(8, 4)), 'edge', 1003, 2, {
+      ...frame,
+      width: 150,
+      height: 75,
+    })
+    expect([at(half, 9, 16, 150), at(half, 10, 16, 150), at(half, 15, 16, 150), at(half, 16, 16, 150)]).toEqual([
+      0, 1, 1, 0,
+    ])
+  })
+
+  test('the edge of a matte that is gone is said; one of its own edge is in itself', () => {
+    const { post: _post, ...rest } = smallShot.mattes.byId
+    const shot = withMatte({ ...smallShot, mattes: { byId: rest } }, bandOf(1, 1))
+    const planning = { shot, scale: 1 as const, files: allThere(), memo: new PlanMemo() }
+    expect(matteOf(planning, 'edge', 1001).problems[0].sentence).toMatch(/edge of a matte that is gone/)
+    const self = withMatte(smallShot, { ...bandOf(1, 1), matte: 'edge' } as Matte)
+    expect(matteOf({ ...planning, shot: self, memo: new PlanMemo() }, 'edge', 1001).problems[0].sentence).toMatch(
+      /made of itself/,
+    )
+  })
+
+  test('any matte grows and shrinks as a whole', async () => {
+    const grown = (px: number): Shot =>
+      withMatte(still(smallShot), {
+        ...smallShot.mattes.byId.post,
+        parameters: { ...smallShot.mattes.byId.post.parameters, grow: [px] },
+      })
+    const [more, less] = [await coverage(grown(2.5), 'post', 1003), await coverage(grown(-2.5), 'post', 1003)]
+    expect([20, 21, 22].map((x) => at(more, x, 30))).toEqual([0, 0.5, 1])
+    expect([25, 26, 27].map((x) => at(less, x, 30))).toEqual([0, 0.5, 1])
+  })
+})

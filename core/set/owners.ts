@@ -133,12 +133,22 @@ export const placingDescription: Description = {
 }
 
 const matteParameters: readonly ParameterDescription[] = [
+  moving(
+    'grow',
+    'Grow',
+    'How far the edge of the whole matte moves outwards; below 0 inwards.',
+    'px',
+    [-64, 64, 0.1, 0],
+  ),
   moving('soften', 'Soften', 'Blurs the whole of the matte.', 'px', [0, 500, 0.1, 0]),
   share('opacity', 'Opacity', 'How much of the matte counts.'),
 ]
 
 const light = (name: string, label: string, help: string, initial: number) =>
   oneNumber(name, label, help, '', [-64, 65_536, 0.001, initial])
+
+const depth = (name: string, label: string, help: string, initial: number) =>
+  oneNumber(name, label, help, '', [-1e6, 1e6, 0.01, initial])
 
 export const matteDescriptions = {
   drawn: { kind: 'drawn', label: 'Drawn matte', help: 'Outlines drawn on the picture.', parameters: matteParameters },
@@ -153,6 +163,28 @@ export const matteDescriptions = {
     label: 'Channel matte',
     help: 'One channel of a source, held to 0 to 1: a matte that came in.',
     parameters: matteParameters,
+  },
+  depth: {
+    kind: 'depth',
+    label: 'Depth slice',
+    help: 'What lies between two depths, by a depth pass.',
+    parameters: [
+      depth('low', 'Starts at', 'Depth up to which the matte is 0.', 0),
+      depth('full', 'Full from', 'Depth from which the matte is 1.', 0.01),
+      depth('fullTo', 'Full to', 'Depth up to which the matte is 1.', 10),
+      depth('high', 'Ends at', 'Depth from which the matte is 0 again.', 11),
+      ...matteParameters,
+    ],
+  },
+  band: {
+    kind: 'band',
+    label: 'Band',
+    help: 'What lies near the edge of another matte.',
+    parameters: [
+      oneNumber('inside', 'Inside', 'How far it reaches inwards from the edge.', 'px', [0, 64, 0.1, 3]),
+      oneNumber('outside', 'Outside', 'How far it reaches outwards from the edge.', 'px', [0, 64, 0.1, 3]),
+      ...matteParameters,
+    ],
   },
   alpha: {
     kind: 'alpha',

@@ -78,6 +78,21 @@ export interface ChannelMatte extends MatteBase {
   readonly channel: string | null
 }
 
+/** What lies between two depths, by a depth pass. */
+export interface DepthMatte extends MatteBase {
+  readonly kind: 'depth'
+  readonly source: string
+  readonly part: string | null
+  /** null: the first there is */
+  readonly channel: string | null
+}
+
+/** What lies near the edge of another matte. */
+export interface BandMatte extends MatteBase {
+  readonly kind: 'band'
+  readonly matte: string
+}
+
 /** The coverage of an element, as it shows by itself. */
 export interface AlphaMatte extends MatteBase {
   readonly kind: 'alpha'
@@ -103,5 +118,6 @@ export interface MattePart extends Ranked {
   readonly inverted?: true
 }
 
-export type Matte = DrawnMatte | PaintedMatte | ChannelMatte | AlphaMatte | KeyedMatte | CombinedMatte
+export type Matte =
+  DrawnMatte | PaintedMatte | ChannelMatte | DepthMatte | AlphaMatte | KeyedMatte | BandMatte | CombinedMatte
 export type MatteKind = Matte['kind']

@@ -6,6 +6,7 @@ import {
   matteMatrix,
   outlineAt,
   outlineThrough,
+  parseShot,
   usersOf,
   type Change,
   type DrawnMatte,
@@ -168,4 +169,36 @@ test('what differs is said', () => {
     'outline of Outline of matte Post',
     'what matte Bright is made of',
   ])
+})
+
+test('mattes of schema 8 keep what they are, and can be grown from then on', () => {
+  const { grow: _grow, ...before } = smallShot.mattes.byId.post.parameters
+  const post = { ...smallShot.mattes.byId.post, parameters: before }
+  const { bright } = smallShot.mattes.byId
+  const { grow: _also, ...ofBright } = bright.parameters
+  const old = { ...smallShot, schema: 8, mattes: { byId: { post, bright: { ...bright, parameters: ofBright } } } }
+  const read = parseShot(JSON.parse(JSON.stringify(old)), 'old.shot.json')
+  expect(read.schema).toBe(9)
+  expect(read.mattes).toEqual(smallShot.mattes)
+})
+
+test('a depth slice and a band name what they are made of, and change it by an edit', () => {
+  const depths: Change = {
+    kind: 'add-matte',
+    matte: { ...matteBase(smallShot, 'depth'), ...{ id: 'slice', source: 'cg', part: null, channel: 'Z' } },
+  }
+  const edge: Change = { kind: 'add-matte', matte: { ...matteBase(smallShot, 'band'), id: 'edge', matte: 'post' } }
+  const shot = after(smallShot, depths, edge)
+  expect(usersOf(shot, { kind: 'source', id: 'cg' })).toContain('matte Matte 1')
+  expect(usersOf(shot, { kind: 'matte', id: 'post' })).toEqual(['matte Matte 1'])
+  const set = (matte: string, changes: object): Change => ({ kind: 'set-matte', matte, changes }) as Change
+  const changed = after(
+    shot,
+    set('edge', { edgeOf: 'bright' }),
+    set('slice', { of: { source: 'matte', part: null, channel: null } }),
+  )
+  expect(changed.mattes.byId.edge).toMatchObject({ matte: 'bright' })
+  expect(changed.mattes.byId.slice).toMatchObject({ source: 'matte', channel: null })
+  expect(() => after(shot, set('edge', { edgeOf: 'edge' }))).toThrow('cannot be made of itself')
+  expect(() => after(shot, set('post', { edgeOf: 'bright' }))).toThrow('has no matte whose edge it is')
 })

@@ -108,15 +108,19 @@ export function matteIsInItself(shot: Shot, id: string): boolean {
   const seen = new Set<string>()
   const open = [id]
   for (let next = open.pop(); next !== undefined; next = open.pop()) {
-    const matte = find(shot.mattes, next)
-    if (matte?.kind !== 'combined') continue
-    for (const part of allOf(matte.parts)) {
-      if (part.matte === id) return true
-      if (!seen.has(part.matte)) open.push(part.matte)
-      seen.add(part.matte)
+    for (const made of madeOf(find(shot.mattes, next))) {
+      if (made === id) return true
+      if (!seen.has(made)) open.push(made)
+      seen.add(made)
     }
   }
   return false
+}
+
+/** The mattes that a matte is made of. */
+function madeOf(matte: Matte | undefined): readonly string[] {
+  if (matte?.kind === 'band') return [matte.matte]
+  return matte?.kind === 'combined' ? allOf(matte.parts).map((part) => part.matte) : []
 }
 
 function freeName(taken: ReadonlySet<string>, name: string): string {

@@ -9,6 +9,7 @@ import { parametersFor } from './parameters'
 export function migrated(value: unknown): unknown {
   const { schema } = (value ?? {}) as { schema?: unknown }
   if (typeof value !== 'object') return value
+  if (schema === 8) return fromSchema8(value as Shot8)
   if (schema === 7) return fromSchema7(value as object)
   if (schema === 6) return fromSchema6(value as object)
   if (schema === 5) return fromSchema5(value as object)
@@ -40,7 +41,20 @@ const fromSchema5 = (document: object) => fromSchema6({ ...document, referenceOb
 const fromSchema6 = (document: object) => fromSchema7({ ...document, tracks: { byId: {} } })
 
 /** Mattes came with schema 8. */
-const fromSchema7 = (document: object) => ({ ...document, schema: 8, mattes: { byId: {} } })
+const fromSchema7 = (document: object) => fromSchema8({ ...document, mattes: { byId: {} } })
+
+interface Shot8 {
+  readonly mattes?: { readonly byId?: Readonly<Record<string, { readonly parameters?: object }>> }
+}
+
+/** With schema 9 every matte can be grown as a whole. */
+function fromSchema8(document: Shot8) {
+  const grown = Object.entries(document.mattes?.byId ?? {}).map(([id, matte]) => [
+    id,
+    { ...matte, parameters: { grow: [0], ...matte.parameters } },
+  ])
+  return { ...document, schema: 9, mattes: { byId: Object.fromEntries(grown) as object } }
+}
 
 interface Curve1 {
   readonly keys: readonly { readonly frame: number; readonly value: number }[]

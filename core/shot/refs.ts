@@ -59,7 +59,10 @@ export function refsOfMatte(one: Matte): Reference[] {
     case 'painted':
       return (one.pin?.tracks ?? []).map(track)
     case 'channel':
+    case 'depth':
       return [source(one.source)]
+    case 'band':
+      return [matte(one.matte)]
     case 'alpha':
     case 'keyed':
       return [element(one.element)]

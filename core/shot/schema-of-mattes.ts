@@ -105,6 +105,8 @@ const ofKind: Readonly<Record<MatteKind, () => Parameters<typeof object>[0]>> = 
   }),
   painted: () => ({ strokes: table(paintStrokeSchema), pin: pinSchema().optional().default(undefined) }),
   channel: channelFields,
+  depth: channelFields,
+  band: () => ({ matte: id() }),
   alpha: () => ({ element: id() }),
   keyed: () => ({ element: id(), choices: choicesOf(matteDescriptions.keyed) }),
   combined: () => ({

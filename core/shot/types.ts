@@ -13,7 +13,7 @@ import type { Matte } from './matte-types'
 export * from './basic-types'
 export * from './matte-types'
 
-export const schemaVersion = 8
+export const schemaVersion = 9
 
 export interface Rational {
   readonly numerator: number

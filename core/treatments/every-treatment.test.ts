@@ -24,6 +24,7 @@ const values: Readonly<Record<string, ParameterValues>> = {
   'veil-and-gain': { veil: [0.02, 0.03, 0.04], gain: [1.3, 1.1, 0.9], gamma: [1, 1, 1] },
   saturation: { amount: [0.4] },
   holdout: {},
+  edge: { grow: [-1.5], soften: [1.2], across: [0.4], down: [-0.3], inside: [3] },
   'backing-key': { colour: [0.1, 0.6, 0.1], clear: [0.02], solid: [0.05], spill: [1], around: [6] },
   soften: { across: [2.4], down: [1.6] },
   glow: { threshold: [0.15], width: [4], amount: [0.5, 0.4, 0.3] },
@@ -59,7 +60,7 @@ const byPrimaries = ['saturation', 'curves', 'hue-ranges', 'tint', 'white-balanc
 /** Those that leave nothing. */
 const emptying = ['holdout']
 /** Those that look at more than one pixel. */
-const wide = ['soften', 'glow']
+const wide = ['soften', 'glow', 'edge']
 const kinds = treatmentKinds.filter((kind) => treatments[kind].side !== 'mapping')
 
 type Pixel = readonly [number, number, number, number]

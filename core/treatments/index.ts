@@ -5,6 +5,7 @@ import { channelCopy } from './channel-copy'
 import { clamp } from './clamp'
 import { contrast } from './contrast'
 import { curves } from './curves'
+import { edge } from './edge'
 import { exposure } from './exposure'
 import { glow } from './glow'
 import { grain } from './grain'
@@ -39,6 +40,7 @@ const all = [
   clamp,
   soften,
   holdout,
+  edge,
   lens,
   lensMap,
   steady,

@@ -3,16 +3,18 @@
 import type { Step } from '../../graph/steps'
 import type { Rows } from '../program'
 import { blend, runBlend } from './blend'
-import { blur, runClip, runExtend, runSpread } from './blur'
+import { runClip, runExtend } from './beyond'
+import { blur, runSpread } from './blur'
 import { combine, runCombine } from './combine'
 import { constant, frame, runConstant, runFrame } from './frame'
+import { grow, runGrow } from './grow'
 import type { RunRows, StepKind } from './kind'
 import { made, runMade } from './made'
 import { outline, runOutline } from './outline'
 import { colour, point, runColour, runPoint, runTable, table } from './pixels'
 import { resample, runResample } from './resample'
 
-const kinds = { frame, constant, made, outline, colour, point, combine, table, blur, resample, blend }
+const kinds = { frame, constant, made, outline, colour, point, combine, table, blur, grow, resample, blend }
 
 export function kindOf(step: Step): StepKind<Step> {
   return kinds[step.op] as StepKind<Step>
@@ -31,6 +33,7 @@ export const runRows: { readonly [N in Exclude<Rows['node'], 'nothing' | 'buffer
   clip: runClip,
   extend: runExtend,
   spread: runSpread,
+  grow: runGrow,
   resample: runResample,
 }
 

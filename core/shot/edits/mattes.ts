@@ -26,12 +26,14 @@ export interface SetMatte {
     readonly inverted?: true | null
     /** of a drawn one: blurred by its motion, or not */
     readonly shutter?: 'closed' | null
-    /** of a channel: which */
+    /** of a channel or a depth: which */
     readonly of?: { readonly source: string; readonly part: string | null; readonly channel: string | null }
     /** of an alpha or keyed one */
     readonly element?: string
     /** of a keyed one */
     readonly choices?: Choices
+    /** of a band: whose edge */
+    readonly edgeOf?: string
     /** of a combined one: new and changed parts by id; null takes one away */
     readonly parts?: Readonly<Record<string, MattePart | null>>
   }
@@ -71,10 +73,13 @@ export const addMatte = editKind<AddMatte>({
 })
 
 /** Fields as a person calls them, where that is not their name. */
-const words: Readonly<Record<string, string>> = { of: 'channel', shutter: 'motion blur', parts: 'mattes in it' }
+const words: Readonly<Record<string, string>> = {
+  ...{ of: 'channel', shutter: 'motion blur', parts: 'mattes in it', edgeOf: 'matte whose edge it is' },
+}
 
 const onlyOf: Readonly<Record<string, readonly Matte['kind'][]>> = {
-  of: ['channel'],
+  of: ['channel', 'depth'],
+  edgeOf: ['band'],
   shutter: ['drawn'],
   element: ['alpha', 'keyed'],
   choices: ['keyed'],
@@ -94,6 +99,7 @@ export const setMatte = editKind<SetMatte>({
       of: orNothing(channelSchema()),
       element: id().notRequired(),
       choices: orNothing(choicesOf(matteDescriptions.keyed)),
+      edgeOf: id().notRequired(),
       parts: orNothing(byName(orNull(partSchema))),
     }),
   }),
@@ -106,8 +112,8 @@ export const setMatte = editKind<SetMatte>({
           `${matte.name} is a ${matteDescriptions[matte.kind].label.toLowerCase()}, which has no ${words[field] ?? field}.`,
         )
       if (field === 'parts') continue
-      if (field === 'of') {
-        Object.assign(matte, value)
+      if (field === 'of' || field === 'edgeOf') {
+        Object.assign(matte, field === 'of' ? value : { matte: value })
         continue
       }
       if (value === null) delete (matte as Record<string, unknown>)[field]

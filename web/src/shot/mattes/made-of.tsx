@@ -15,8 +15,10 @@ import {
   mattesOf,
   newId,
   type AlphaMatte,
+  type BandMatte,
   type ChannelMatte,
   type CombinedMatte,
+  type DepthMatte,
   type KeyedMatte,
   type MattePart,
   type MatteWay,
@@ -73,7 +75,7 @@ export function KeyedBy({ matte, onSet }: OfProps<KeyedMatte>) {
 }
 
 /** Which channel of which part of a source, as the files' headers name them. */
-export function ChannelOf({ matte, onSet }: OfProps<ChannelMatte>) {
+export function ChannelOf({ matte, onSet }: OfProps<ChannelMatte | DepthMatte>) {
   useReports(true)
   const reports = useAppSelector(selectReports)
   const sources = useAppSelector(selectSources)
@@ -94,7 +96,7 @@ export function ChannelOf({ matte, onSet }: OfProps<ChannelMatte>) {
   return (
     <TextField
       {...field}
-      label="The channel"
+      label={matte.kind === 'depth' ? 'The depths in' : 'The channel'}
       value={choices.some(({ value }) => value === present) ? present : ''}
       onChange={({ target }) => {
         const [source, part, channel] = JSON.parse(target.value) as [string, string | null, string | null]
@@ -104,6 +106,26 @@ export function ChannelOf({ matte, onSet }: OfProps<ChannelMatte>) {
       {choices.map(({ value, text }) => (
         <MenuItem key={value} value={value} dense>
           {text}
+        </MenuItem>
+      ))}
+    </TextField>
+  )
+}
+
+/** The matte whose edge it is. */
+export function EdgeOf({ matte, onSet }: OfProps<BandMatte>) {
+  const shot = useAppSelector(selectDocument)
+  const others = shot ? mattesOf(shot).filter(({ id }) => id !== matte.id) : []
+  return (
+    <TextField
+      {...field}
+      label="The edge of"
+      value={others.some(({ id }) => id === matte.matte) ? matte.matte : ''}
+      onChange={({ target }) => onSet({ edgeOf: target.value })}
+    >
+      {others.map(({ id, name }) => (
+        <MenuItem key={id} value={id} dense>
+          {name}
         </MenuItem>
       ))}
     </TextField>

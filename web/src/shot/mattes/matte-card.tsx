@@ -19,7 +19,7 @@ import { PinFields } from '../card/pin'
 import { ProblemList } from '../card/problems'
 import { RenamedHeading } from '../card/renamed-heading'
 import { Painting } from './painting'
-import { ChannelOf, CombinedOf, ElementOf, KeyedBy } from './made-of'
+import { ChannelOf, CombinedOf, EdgeOf, ElementOf, KeyedBy } from './made-of'
 import { Shapes } from './shapes'
 
 export function MatteCard({ matte }: { matte: Matte }) {
@@ -36,7 +36,8 @@ export function MatteCard({ matte }: { matte: Matte }) {
       {kind === 'painted' && <Painting matte={matte} />}
       {(kind === 'alpha' || kind === 'keyed') && <ElementOf matte={matte} onSet={set} />}
       {kind === 'keyed' && <KeyedBy matte={matte} onSet={set} />}
-      {kind === 'channel' && <ChannelOf matte={matte} onSet={set} />}
+      {kind === 'band' && <EdgeOf matte={matte} onSet={set} />}
+      {(kind === 'channel' || kind === 'depth') && <ChannelOf matte={matte} onSet={set} />}
       {kind === 'combined' && <CombinedOf matte={matte} onSet={set} />}
       <Stack sx={{ borderTop: 1, borderColor: 'divider', pt: 0.75 }} spacing={0.5}>
         {matteDescriptions[kind].parameters.map((parameter) => (

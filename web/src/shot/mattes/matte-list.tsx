@@ -9,9 +9,17 @@ import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import type { Matte } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument, selectElementId, selectMatteId, selectMattes, selectSources } from '../../store/selectors'
+import {
+  selectDocument,
+  selectElementId,
+  selectMatteId,
+  selectMattes,
+  selectReports,
+  selectSources,
+} from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { viewChanged } from '../../store/view'
+import { useReports } from '../sources/use-reports'
 import { kindWords } from './matte-words'
 import { newMattes } from './new-mattes'
 
@@ -71,6 +79,8 @@ function MadeOf({ onMade }: { onMade: () => void }) {
   const shot = useAppSelector(selectDocument)
   const element = useAppSelector(selectElementId)
   const sources = useAppSelector(selectSources)
+  useReports(anchor !== null)
+  const reports = useAppSelector(selectReports)
   const add = (matte: Matte) => {
     setAnchor(null)
     dispatch(shotActions.edited({ kind: 'add-matte', matte }))
@@ -84,7 +94,7 @@ function MadeOf({ onMade }: { onMade: () => void }) {
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
         {anchor &&
           shot &&
-          newMattes(shot, element, sources).map(({ text, matte }) => (
+          newMattes(shot, element, sources, reports ?? []).map(({ text, matte }) => (
             <MenuItem key={text} dense onClick={() => add(matte())}>
               {text}
             </MenuItem>

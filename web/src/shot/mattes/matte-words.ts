@@ -13,6 +13,10 @@ export function kindWords(matte: Matte): string {
       return count(allOf(matte.strokes).length, 'stroke', 'strokes')
     case 'channel':
       return 'channel'
+    case 'depth':
+      return 'depths'
+    case 'band':
+      return 'edge'
     case 'alpha':
       return 'alpha'
     case 'keyed':

@@ -1,6 +1,6 @@
 /** Mattes that can be made of what is there, for a menu. */
 
-import { mediaKind } from '../../../../core/check'
+import { mediaKind, type SourceReport } from '../../../../core/check'
 import { matteDescriptions } from '../../../../core/set/owners'
 import {
   elementsInOrder,
@@ -22,8 +22,31 @@ interface NewMatte {
   readonly matte: () => Matte
 }
 
+interface DepthChannel {
+  readonly source: string
+  readonly sourceName: string
+  readonly part: string | null
+  readonly channel: string
+}
+
+/** Channels of depth, by their names: the standard's own, or of a part that is called so. */
+function depthsOf({ id, name }: Source, reports: readonly SourceReport[]): readonly DepthChannel[] {
+  const parts = reports.find(({ source }) => source === id)?.header?.parts ?? []
+  return parts.flatMap((part) =>
+    part.channels
+      .filter((channel) => /(^|\.)z$/i.test(channel.name) || /depth/i.test(`${part.name ?? ''}.${channel.name}`))
+      .slice(0, 1)
+      .map((channel) => ({ source: id, sourceName: name, part: part.name, channel: channel.name })),
+  )
+}
+
 /** @param selected the element that is selected */
-export function newMattes(shot: Shot, selected: string | null, sources: readonly Source[]): readonly NewMatte[] {
+export function newMattes(
+  shot: Shot,
+  selected: string | null,
+  sources: readonly Source[],
+  reports: readonly SourceReport[] = [],
+): readonly NewMatte[] {
   const keyed = (element: string, name: string): NewMatte => ({
     text: `The brightness of ${name}`,
     matte: () => ({
@@ -52,6 +75,17 @@ export function newMattes(shot: Shot, selected: string | null, sources: readonly
         text: `A channel of ${name}`,
         matte: () => ({ ...matteBase(shot, 'channel'), source: id, part: null, channel: null }),
       })),
+    ...sources
+      .filter(({ forComparing }) => !forComparing)
+      .flatMap((source) => depthsOf(source, reports))
+      .map(({ sourceName, ...of }): NewMatte => ({
+        text: `Depths of ${sourceName}`,
+        matte: () => ({ ...matteBase(shot, 'depth', 'Depths'), ...of }),
+      })),
+    ...mattes.map(({ id, name }): NewMatte => ({
+      text: `The edge of ${name}`,
+      matte: () => ({ ...matteBase(shot, 'band', 'Edge'), matte: id }),
+    })),
     ...(mattes.length > 1
       ? [
           {
