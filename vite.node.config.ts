@@ -15,6 +15,7 @@ export default defineConfig({
         'engine-worker': 'server/engine-worker.ts',
         'frame-reader': 'server/frame-reader.ts',
         'source-measurer': 'server/source-measurer.ts',
+        maker: 'server/maker.ts',
         standin: 'standin/main.ts',
         'standin-worker': 'standin/frame-worker.ts',
         bench: 'bench/main.ts',

@@ -25,6 +25,7 @@ const statuses: Readonly<Record<string, number>> = {
   NoSuchWorkError: 404,
   NoSuchDemoShotError: 404,
   NoSuchComputedError: 404,
+  CannotBeMadeError: 422,
   ImpossibleToKeepError: 422,
   DamagedExrError: 422,
   UnsupportedExrError: 422,

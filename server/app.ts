@@ -22,6 +22,7 @@ import { addDeliveryRoutes } from './delivery-routes'
 import { addMediaRoutes } from './media-routes'
 import type { Revised, Service } from './service'
 import { shotId } from './shot-id'
+import { addMakingRoutes } from './making-routes'
 import { addMatchingRoutes } from './matching-routes'
 import { addLensRoutes } from './lens-routes'
 import { addTrackingRoutes } from './tracking-routes'
@@ -86,6 +87,7 @@ export function createApp(service: Service): Express {
   addComputedRoutes(app, service)
   addReadingsRoutes(app, service)
   addMatchingRoutes(app, service)
+  addMakingRoutes(app, service)
   addTrackingRoutes(app, service)
   addLensRoutes(app, service)
   addDemoShotRoutes(app, service)

@@ -24,6 +24,7 @@ import type { ProposeOptions } from './commands/propose'
 import type { RenderOptions } from './commands/render'
 import type { ScoreOptions } from './commands/score'
 import type { StandInOptions } from './commands/standin'
+import type { MakeOptions } from './commands/make'
 import type { TrackOptions } from './commands/track'
 import type { WorkerCommandOptions } from './commands/worker'
 import { workKinds } from '../core/work'
@@ -242,6 +243,18 @@ program
   .addOption(memory())
   .action(async (file: string, options: TrackOptions) =>
     (await import('./commands/track')).track(file, { ...options, built }),
+  )
+program
+  .command('make')
+  .description('make the files of sources that a shot makes itself: clean plates, soft mattes')
+  .argument('<shot file>')
+  .option('--source <name>', 'only this one; default all')
+  .option('--frames <range>', 'of a sequence: one frame or first-last; default the whole shot', frameRange)
+  .addOption(mediaRoot())
+  .addOption(threads())
+  .addOption(memory())
+  .action(async (file: string, options: MakeOptions) =>
+    (await import('./commands/make')).make(file, { ...options, built }),
   )
 const lens = program.command('lens').description('a lens from straight lines, and its maps')
 lens

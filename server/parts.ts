@@ -17,6 +17,9 @@ import { deliveryWork } from './delivery/delivery-work'
 import { demoShotWork } from './demo-shots/demo-shots'
 import { framesAtOnce } from './delivery/in-order'
 import { nodeEngine } from './engine/node-engine'
+import { MadeSources } from './making/made-sources'
+import { madeSourceWork } from './making/made-source-work'
+import { Makers } from './making/makers'
 import { Matchings } from './matching/matchings'
 import { matchWork } from './matching/match-work'
 import { checksWork } from './readings/checks-work'
@@ -42,6 +45,7 @@ export interface Parts {
   readonly computed: ComputedElements
   readonly readings: Readings
   readonly matchings: Matchings
+  readonly madeSources: MadeSources
   engineFor(shotFolder: string): Engine
   /** @param kinds of work that it takes; all when absent */
   worker(complain: (sentence: string) => void, kinds?: readonly WorkKindName[]): Worker
@@ -61,6 +65,7 @@ export async function startParts(configuration: Configuration, built: URL, ready
   const models = defineModels(sequelize)
   const readers = new FrameReaders(new URL('frame-reader.mjs', built), threads, ready)
   const measurers = new Measurers(new URL('source-measurer.mjs', built), threads)
+  const makers = new Makers(new URL('maker.mjs', built), threads)
   const engines = new Map<string, Engine>()
   const engineFor = (folder: string) => {
     const known = engines.get(folder)
@@ -87,11 +92,13 @@ export async function startParts(configuration: Configuration, built: URL, ready
     readingsWork({ shots, work, engineFor }),
     checksWork({ shots, work, engineFor }),
     matchWork({ shots, engineFor }),
+    madeSourceWork({ shots, media, engineFor, heavy: makers }),
   ]
   return {
     ...{ sequelize, models, readers, measurers, work, notifications, deliveries, engineFor, computedFiles, computed },
     readings: new Readings(work, media),
     matchings: new Matchings(work, media),
+    madeSources: new MadeSources(work, media),
     worker: (complain, wanted = workKinds) =>
       new Worker({
         store: work,
@@ -103,6 +110,7 @@ export async function startParts(configuration: Configuration, built: URL, ready
     async close() {
       for (const engine of engines.values()) engine.close()
       await measurers.close()
+      await makers.close()
       await readers.close()
       await notifications.stop()
       await sequelize.close()

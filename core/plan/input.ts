@@ -23,7 +23,7 @@ import {
 import { alphaOf } from './alpha'
 import type { Planning } from './memo'
 import type { Problem } from './problem'
-import { mappingOf, sourceStep } from './source'
+import { mappingOf, notMadeYet, sourceStep } from './source'
 import { pointsAt, valuesAt } from './values'
 
 export interface InputAt {
@@ -110,7 +110,11 @@ function pass({ planning, element, time, takes, problems }: Growing, input: Pass
   const shown = timedFrame(shotFramesOf(source), input.timing, time)
   if (shown === null) return null
   const step = sourceStep(planning, source.id, input.part, input.channels ?? null, takes, shown)
-  if (!step) return null
+  if (!step) {
+    const wanting = notMadeYet(planning, source, shown)
+    if (wanting) problems.push(wanting)
+    return null
+  }
   return {
     step: tinted(step, input, time),
     mapping: mappingOf(planning, source),

@@ -6,6 +6,7 @@ import { byScale, unmoved, composed } from '../motion/mapping'
 import { find, framePath, servingFrame, type Shot, type Source } from '../shot'
 import { absent, type Files } from './catalog'
 import { PlanMemo, type Planning } from './memo'
+import type { Problem } from './problem'
 
 /** @returns null where the source is gone or does not reach the time */
 export function sourceStep(
@@ -25,7 +26,25 @@ export function sourceStep(
       before: (one) => files.before(source, one),
     }),
   )
-  return number === undefined ? null : frameOfSource(planning, source, number, part, channels, takes)
+  if (number === undefined || isNotMade(planning, source, number)) return null
+  return frameOfSource(planning, source, number, part, channels, takes)
+}
+
+const isNotMade = (planning: Planning, source: Source, number: number | null): boolean =>
+  source.made !== undefined && planning.memo.read(planning, ({ files }) => files.fingerprint(source, number)) === absent
+
+/** Of a source that is made here and shows nothing at a time: that it is not made yet; null where that is not the reason. */
+export function notMadeYet(planning: Planning, source: Source, time: number): Problem | null {
+  const number = planning.memo.read(planning, ({ files }) =>
+    servingFrame(source, time, { has: () => true, before: (one) => files.before(source, one) }),
+  )
+  if (number === undefined || !isNotMade(planning, source, number)) return null
+  return {
+    at: { kind: 'source', id: source.id },
+    sentence: `${source.name} is not made yet${number === null ? '' : ` at frame ${time}`}.`,
+    remedy: 'Select it among the sources and make it.',
+    missing: 'part',
+  }
 }
 
 function frameOfSource(

@@ -161,7 +161,9 @@ export function joinSources(
     const known = allOf(shot.sources).find(({ path }) => path === source.path)
     const id = known?.id ?? newId()
     sources.set(source.id, id)
-    if (!known) added.push({ ...source, id })
+    // Its files come along; what they were made of does not.
+    const { made: _made, ...came } = source
+    if (!known) added.push({ ...came, id })
   }
   return { sources, added }
 }

@@ -219,6 +219,7 @@ function ofSource(a: Source, b: Source): string[] {
     ...of('enlargement', a.enlarge ?? 1, b.enlarge ?? 1),
     ...of('pixel aspect', a.pixelAspect, b.pixelAspect),
     ...of('comparing only,', a.forComparing ?? false, b.forComparing ?? false),
+    ...of('making', a.made, b.made),
     ...of('place in the frame', a.framing ?? 'centred', b.framing ?? 'centred'),
   ]
 }

@@ -36,6 +36,8 @@ export const mostShapePoints = 500
 /** Of a painted matte, and points of each. */
 export const mostPaintStrokes = 1_000
 export const mostBrushRadius = 1_000
+/** That a clean plate is joined from. */
+export const mostRecipeFrames = 500
 /** Of a combined matte. */
 export const mostMatteParts = 50
 export const mostTreatmentTries = 100

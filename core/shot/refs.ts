@@ -10,6 +10,7 @@ import type {
   ReferenceObject,
   Sample,
   Shot,
+  Source,
   TreatmentSettings,
   Use,
   Witness,
@@ -26,6 +27,22 @@ const source = (id: string): Reference => ({ kind: 'source', id })
 const element = (id: string): Reference => ({ kind: 'element', id })
 const track = (id: string): Reference => ({ kind: 'track', id })
 const matte = (id: string): Reference => ({ kind: 'matte', id })
+
+/** What a source is made of, where it is made here. */
+export function refsOfSource({ made }: Source): Reference[] {
+  switch (made?.kind) {
+    case undefined:
+      return []
+    case 'clean-plate':
+      return [
+        source(made.source),
+        ...(made.without === undefined ? [] : [matte(made.without)]),
+        ...(made.pin?.tracks ?? []).map(track),
+      ]
+    case 'soft-matte':
+      return [element(made.element), ...[made.matte, ...(made.band === undefined ? [] : [made.band])].map(matte)]
+  }
+}
 
 export function refsOfInput(input: Input): Reference[] {
   if (input.kind === 'pass') return [source(input.source)]
@@ -109,6 +126,7 @@ export function usersOf(shot: Shot, wanted: Reference): string[] {
     }
   }
   look(shot, '')
+  for (const one of allOf(shot.sources)) if (refsOfSource(one).some(isIt)) names.add(one.name)
   for (const one of allOf(shot.mattes)) if (refsOfMatte(one).some(isIt)) names.add(`matte ${one.name}`)
   for (const sample of allOf(shot.samples)) if (refsOfSample(sample).some(isIt)) names.add(`sample ${sample.name}`)
   for (const one of allOf(shot.witnesses)) if (refsOfWitness(one).some(isIt)) names.add(`witness ${one.name}`)

@@ -20,6 +20,7 @@ import { migrated } from './migrate'
 import { matteSchema } from './schema-of-mattes'
 import { choicesOf, parametersOf } from './schema-of-parameters'
 import { strokeSchema, lineSchema, pinSchema, trackSchema } from './schema-of-places'
+import { recipeSchema } from './schema-of-recipes'
 import { finite, frameNumber, id, integer, rank, shape, table, text } from './schema-parts'
 import { labelColours, schemaVersion, shotWide, type Shot } from './types'
 
@@ -147,6 +148,7 @@ export const sourceSchema = shape({
     .optional()
     .default(undefined),
   forComparing: boolean().strict().oneOf([true]),
+  made: recipeSchema,
 }).required()
 
 const timingFields = () => ({

@@ -9,9 +9,11 @@ import type { PatternModel, RegionModel } from '../track/pattern-models'
 import type { TreatmentKind } from '../treatments'
 import type { Choices, Parameters, Pin, Ranked, Table } from './basic-types'
 import type { Matte } from './matte-types'
+import type { Recipe } from './recipes'
 
 export * from './basic-types'
 export * from './matte-types'
+export * from './recipes'
 
 export const schemaVersion = 9
 
@@ -58,6 +60,8 @@ export interface Source {
   readonly firstFile?: FirstFile
   /** to compare with only, as the edit's reference movie is: nothing in the picture may be made of it */
   readonly forComparing?: true
+  /** how its files are made here; absent: they came in */
+  readonly made?: Recipe
 }
 
 /**

@@ -9,6 +9,7 @@ export const workKinds = [
   'readings',
   'checks',
   'match',
+  'made-source',
 ] as const
 export type WorkKindName = (typeof workKinds)[number]
 

@@ -20,6 +20,7 @@ const changeable = [
   'framing',
   'forComparing',
   'firstFile',
+  'made',
 ] as const
 
 export interface AddSource {
@@ -55,6 +56,8 @@ const anyOf = (names: readonly string[]) =>
 function check(source: Source): void {
   const shape = faultOf(sourceSchema, source)
   if (shape) throw new ImpossibleEditError(`${source.name || source.id}: ${shape}.`)
+  if (source.made?.kind === 'clean-plate' && source.made.source === source.id)
+    throw new ImpossibleEditError(`${source.name} cannot be made of itself. Choose another source.`)
   const [beyond] = limitsOfSource(source)
   if (beyond) throw new ImpossibleEditError(`${beyond.charAt(0).toUpperCase()}${beyond.slice(1)}.`)
 }
@@ -107,6 +110,7 @@ export const setSource = editKind<SetSource>({
   },
   sentence(shot, { source, changes }) {
     const name = sourceName(shot, source)
+    if (changes.made) return `How ${name} is made`
     if (changes.forComparing !== undefined)
       return `${name} ${changes.forComparing ? 'is' : 'is not'} for comparing only`
     return `${Object.keys(changes).join(', ')} of ${name}`

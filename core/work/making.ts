@@ -1,0 +1,15 @@
+/** How the making of a source stands, as the server tells it. */
+
+import type { WorkState } from './status'
+
+export interface MakingState {
+  readonly source: string
+  /** the work that makes it */
+  readonly work: string
+  readonly state: WorkState
+  /** files that are made, of how many */
+  readonly done: number
+  readonly total: number
+  /** what there is to say: why it failed or waits, or of what came out */
+  readonly says: string | null
+}

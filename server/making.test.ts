@@ -1,0 +1,180 @@
+import { execFile } from 'node:child_process'
+import { randomUUID } from 'node:crypto'
+import { existsSync, readFileSync, writeFileSync } from 'node:fs'
+import { promisify } from 'node:util'
+import { matteBase, parseShot, type CleanPlateRecipe, type Matte, type Recipe, type Source } from '../core/shot'
+import type { MakingState } from '../core/work'
+import { bytesSource, readExr } from '../formats/exr'
+import { unpacking } from './media/exr-blocks'
+import { ask, DataFolder, newDatabase, runServer, until, type RunningServer } from './test/running-server'
+
+/** Sources that a shot makes itself, by the command line and by the server: files like any others. */
+
+const data = new DataFolder()
+const file = 'quay-010.shot.json'
+afterAll(() => data.remove())
+
+const cleaned: CleanPlateRecipe = { kind: 'clean-plate', source: 'plate', part: null, from: 1001, to: 1006, step: 1 }
+const figure = {
+  ...matteBase({ mattes: { byId: {} } } as never, 'painted', 'Bollard'),
+  id: 'figure',
+  kind: 'painted',
+  strokes: {
+    byId: { one: { id: 'one', rank: 'a0', points: [100, 250, 130, 250], radius: 30, hardness: 1, how: 'add' } },
+  },
+} as Matte
+const soft: Recipe = { kind: 'soft-matte', element: 'plate', matte: 'figure', inside: 6, outside: 6 }
+const source = (id: string, name: string, path: string, made: Recipe): Source => ({
+  ...{ id, name, path, made, frames: made.kind === 'clean-plate' ? null : { first: 1001, last: 1006 } },
+  claims: { encoding: 'linear', primaries: 'rec709', alpha: 'premultiplied' },
+})
+const sources = [
+  source('joined', 'Joined', 'made/joined/joined.exr', cleaned),
+  source('soft', 'Soft', 'made/soft/soft.####.exr', soft),
+]
+
+const exr = (path: string) =>
+  readExr(bytesSource(new Uint8Array(readFileSync(path)), path), { ...unpacking, channels: ['R', 'G', 'B', 'A'] })
+
+/** Deviation of neighbours' differences in a window: the noise, where all else is even. */
+const noiseOf = (samples: ArrayLike<number>, width: number): number => {
+  const differences: number[] = []
+  for (let y = 20; y < 100; y++)
+    for (let x = 20; x < 200; x += 2) {
+      const i = y * width + x
+      differences.push(Math.abs(samples[i] - samples[i + 1]))
+    }
+  return differences.sort((a, b) => a - b)[differences.length >> 1] / 0.6745 / Math.SQRT2
+}
+
+describe('the command line', () => {
+  const enkrasis = (...args: string[]) =>
+    promisify(execFile)('node', [
+      'bin/enkrasis.mjs',
+      'make',
+      data.file('making.shot.json'),
+      '--threads',
+      '1',
+      ...args,
+    ]).then(
+      ({ stdout }) => ({ status: 0, stdout, stderr: '' }),
+      (error: { code: number; stdout: string; stderr: string }) => ({ ...error, status: error.code }),
+    )
+  beforeAll(() => {
+    const document = parseShot(JSON.parse(readFileSync(data.file(file), 'utf8')), file)
+    const byId = { ...document.sources.byId, ...Object.fromEntries(sources.map((one) => [one.id, one])) }
+    const mattes = { byId: { figure } }
+    writeFileSync(data.file('making.shot.json'), JSON.stringify({ ...document, sources: { byId }, mattes }))
+  })
+
+  test('makes a clean plate: a 32-bit still with less noise than a frame, in the shot’s primaries', async () => {
+    expect(await enkrasis('--source', 'Joined')).toMatchObject({
+      status: 0,
+      stdout: 'made/joined/joined.exr: Joined from 6 frames.\n',
+    })
+    const made = await exr(data.file('made/joined/joined.exr'))
+    expect(made.planes.map(({ type }) => type)).toEqual(['float', 'float', 'float', 'float'])
+    expect(made.displayWindow).toEqual({ x: 0, y: 0, width: 640, height: 360 })
+    const plate = await readExr(
+      bytesSource(new Uint8Array(readFileSync(data.file('plate/quay-010_plate.1003.exr'))), 'plate'),
+      {
+        ...unpacking,
+        channels: ['R', 'G', 'B'],
+      },
+    )
+    const { halfTable } = await import('../core/image/half')
+    const one = Float32Array.from(plate.planes[2].samples, (bits) => halfTable[bits])
+    const [before, after] = [noiseOf(one, 640), noiseOf(made.planes[2].samples, 640)]
+    expect(after).toBeLessThan(0.65 * before)
+  }, 60_000)
+
+  test('makes a soft matte of the frames that are asked for', async () => {
+    const { status, stdout, stderr } = await enkrasis('--source', 'Soft', '--frames', '1002-1003')
+    expect([status, stdout.split('\n').length, stderr]).toEqual([0, 3, ''])
+    expect(existsSync(data.file('made/soft/soft.1003.exr'))).toBe(true)
+    expect(existsSync(data.file('made/soft/soft.1001.exr'))).toBe(false)
+    const { dataWindow, planes } = await exr(data.file('made/soft/soft.1002.exr'))
+    // No larger than what is covered, and some of what is around it.
+    expect(dataWindow.x).toBeGreaterThan(40)
+    expect(dataWindow.width).toBeLessThan(160)
+    expect(planes.map(({ type }) => type)).toEqual(['half', 'half', 'half', 'half'])
+  }, 60_000)
+
+  test('a source that it does not make is refused by name', async () => {
+    const { status, stderr } = await enkrasis('--source', 'Plate')
+    expect([status, stderr]).toEqual([
+      1,
+      expect.stringContaining('makes no source "Plate". It makes: Joined, Soft.') as string,
+    ])
+  })
+})
+
+describe('the server', () => {
+  let server: RunningServer
+  beforeAll(async () => {
+    server = await runServer(await newDatabase(), data.path)
+  }, 60_000)
+  afterAll(() => server.stop())
+
+  const address = '/api/shots/quay-010/made-sources'
+  const make = (id: string) => ask<MakingState[] & { message?: string }>(server, address, { source: id })
+  const edit = async (edits: readonly object[]) => {
+    const { revision } = (await ask<{ revision: number }>(server, '/api/shots/quay-010')).body
+    for (const [i, one] of edits.entries())
+      await ask(server, '/api/shots/quay-010/edits', {
+        ...{ id: randomUUID(), baseRevision: revision + i, tab: 'test', edit: one },
+      })
+  }
+  const state = async (id: string) => (await ask<MakingState[]>(server, address)).body.find((one) => one.source === id)
+
+  test('what is not in the shot yet is refused with a sentence', async () => {
+    const { status, body } = await make('joined')
+    expect([status, body.message]).toEqual([
+      422,
+      expect.stringContaining('nothing of that kind to be made yet') as string,
+    ])
+  })
+
+  test('makes sources as long work, tells how it goes on, and makes them again', async () => {
+    await edit([
+      { kind: 'add-matte', matte: figure },
+      ...sources.map((one) => ({ kind: 'add-source', source: { ...one, path: one.path.replace('made/', 'served/') } })),
+    ])
+    expect((await make('joined')).status).toBe(202)
+    expect((await make('soft')).status).toBe(202)
+    const [joined, hair] = await Promise.all(
+      ['joined', 'soft'].map((id) =>
+        until(
+          () => state(id),
+          (one) => one?.state === 'done' || one?.state === 'failed',
+        ),
+      ),
+    )
+    expect(joined).toMatchObject({ state: 'done', done: 1, total: 1, says: 'Joined from 6 frames.' })
+    expect(hair).toMatchObject({ state: 'done', done: 6, total: 6 })
+    // The same files as by the command line.
+    const [one, other] = await Promise.all([
+      exr(data.file('served/joined/joined.exr')),
+      exr(data.file('made/joined/joined.exr')),
+    ])
+    expect(Buffer.from(one.planes[1].samples.buffer).equals(Buffer.from(other.planes[1].samples.buffer))).toBe(true)
+    await make('joined')
+    expect(
+      await until(
+        () => state('joined'),
+        (now) => now?.state === 'done',
+      ),
+    ).toMatchObject({ done: 1 })
+  }, 90_000)
+
+  test('what cannot be made says why, and nothing else is touched', async () => {
+    await edit([{ kind: 'set-source', source: 'soft', changes: { made: { ...soft, inside: 60 } } }])
+    await make('soft')
+    const failed = await until(
+      () => state('soft'),
+      (one) => one?.state === 'failed',
+    )
+    expect(failed?.says).toMatch(/^Frame 100\d: Nothing is surely inside\. Draw the outline larger/)
+    expect(existsSync(data.file('served/soft/soft.1001.exr'))).toBe(true)
+  }, 60_000)
+})

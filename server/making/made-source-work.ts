@@ -1,0 +1,40 @@
+/** Work of the kind `made-source`: files of a source that is made here, a frame an item. */
+
+import { object, string } from 'yup'
+import { find } from '../../core/shot'
+import type { HeavyWork } from '../../core/making'
+import type { Engine } from '../../core/engine/engine'
+import type { MediaRoots } from '../media/media-roots'
+import type { ShotsNow } from '../shots/shots-now'
+import { heldUpByDisk } from '../work/disk'
+import type { WorkKind } from '../work/kind'
+import { writeMade, type MadeFile } from './write-made'
+
+export interface MadeSourceWorkOptions {
+  readonly shots: ShotsNow
+  readonly media: MediaRoots
+  /** an engine that reads from the shot's folder */
+  readonly engineFor: (shotFolder: string) => Engine
+  readonly heavy: HeavyWork
+}
+
+const inputOfWork = object({ shot: string().required(), source: string().required() })
+
+export function madeSourceWork({ shots, media, engineFor, heavy }: MadeSourceWorkOptions): WorkKind<unknown, MadeFile> {
+  return {
+    kind: 'made-source',
+    async run(input, frame, { signal, attempt, progress }) {
+      const wanted = inputOfWork.validateSync(input)
+      const { row, shot, files, memo } = await shots.of(wanted.shot)
+      const source = find(shot.sources, wanted.source)
+      if (!source) throw new Error(`The source that was to be made is not in ${shot.name} any more.`)
+      const place = { shot, files, memo, heavy, place: media.place(row.folder), engine: engineFor(row.folder) }
+      try {
+        const number = source.frames === null ? null : frame - (source.offset ?? 0)
+        return await writeMade(place, source, number, { signal, attempt, progress })
+      } catch (error) {
+        throw heldUpByDisk(error, 'made') ?? error
+      }
+    },
+  }
+}

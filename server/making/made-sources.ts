@@ -1,0 +1,64 @@
+/** Sources that are made here: how the making of each stands, and making it. */
+
+import { randomUUID } from 'node:crypto'
+import { contentKey } from '../../core/graph/content-key'
+import { CannotBeMadeError, madeFrames } from '../../core/making'
+import { find, type Shot } from '../../core/shot'
+import type { MakingState } from '../../core/work'
+import type { ShotRow } from '../database/models'
+import { catalogOf } from '../media/catalog'
+import type { MediaRoots } from '../media/media-roots'
+import type { WorkStore } from '../work/work-store'
+import type { MadeFile } from './write-made'
+
+const onlyItem = 1
+const sourceOf = (input: object) => (input as { source: string }).source
+
+export class MadeSources {
+  constructor(
+    private readonly work: WorkStore,
+    private readonly media: MediaRoots,
+  ) {}
+
+  /** The newest making of each source. */
+  async list(shotId: string): Promise<MakingState[]> {
+    const rows = await this.work.newestOfShot(shotId, 'made-source')
+    const newest = rows.filter(({ input }, i) => rows.findIndex((one) => sourceOf(one.input) === sourceOf(input)) === i)
+    return Promise.all(
+      newest.map(async ({ id, input }) => {
+        const [{ state, done, total, failed, heldUp }, results] = await Promise.all([
+          this.work.status(id),
+          this.work.resultsOf(id),
+        ])
+        const [last] = [...results.values()].slice(-1) as MadeFile[]
+        return {
+          ...{ source: sourceOf(input), work: id, state, done, total },
+          says: heldUp ?? failed.at(0)?.sentence ?? last?.says ?? null,
+        }
+      }),
+    )
+  }
+
+  /** Made anew, whatever there is of it. @throws CannotBeMadeError */
+  async make(row: ShotRow, shot: Shot, id: string, author?: string): Promise<void> {
+    const source = find(shot.sources, id)
+    if (!source?.made)
+      throw new CannotBeMadeError(
+        'There is nothing of that kind to be made yet. Wait until the shot is saved, and try again.',
+      )
+    const range = madeFrames(source.made, shot)
+    const items = range ? Array.from({ length: range.last - range.first + 1 }, (_, i) => range.first + i) : [onlyItem]
+    const catalog = await catalogOf(this.media.place(row.folder), shot)
+    const { [id]: _own, ...others } = catalog
+    const key = `made-source ${row.id} ${id} ${row.revision} ${contentKey(others, source.made)}`
+    const known = await this.work.newestOf(key)
+    // Somebody may have taken the files away.
+    if (known) return this.work.retry(known.id, 'making', true)
+    await this.work.wish({
+      ...{ id: randomUUID(), kind: 'made-source', key, shotId: row.id, author, wisher: 'making' },
+      title: `${source.name} of ${shot.name}`,
+      input: { shot: row.id, source: id },
+      items,
+    })
+  }
+}
