@@ -35,7 +35,13 @@ export interface CleanPlateOptions {
 
 /** Frames of which neighbours are compared to know the noise. */
 const mostPairs = 6
-const bandRows = 32
+/** Of all frames together while a band of rows is joined. */
+const mostBytes = 96 * 2 ** 20
+const leastRows = 16
+/** How much of the work looking at the frames as a whole is. */
+const lookingShare = 0.1
+/** Frames that are looked at at once. */
+const atOnce = 2
 
 /**
  * @throws TooFewFramesError with fewer than three frames; what looking at frames throws
@@ -47,27 +53,39 @@ export async function cleanPlate(from: FramesToJoin, options: CleanPlateOptions)
     throw new TooFewFramesError(
       `A clean plate is joined from at least 3 frames, and there ${frames.length === 1 ? 'is 1' : `are ${frames.length}`}. Take a longer range or a smaller step.`,
     )
-  const evenings = even ? await eveningsOf(from, signal) : frames.map(() => [unchanged, unchanged, unchanged])
+  const evenings = even ? await eveningsOf(from, progress, signal) : frames.map(() => [unchanged, unchanged, unchanged])
+  signal?.throwIfAborted()
   const noise = await noiseOf(from, evenings)
   const light = new Float32Array(frameSize.width * frameSize.height * 4)
   const count = new Uint16Array(frameSize.width * frameSize.height)
-  for (let y = 0; y < frameSize.height; y += bandRows) {
-    signal?.throwIfAborted()
-    const height = Math.min(bandRows, frameSize.height - y)
+  let joining: Promise<void> = Promise.resolve()
+  const rows = Math.max(leastRows, Math.floor(mostBytes / (frames.length * (frameSize.width + 2) * 16)))
+  for (let y = 0; y < frameSize.height; y += rows) {
+    const height = Math.min(rows, frameSize.height - y)
     const window = { x: -1, y: y - 1, width: frameSize.width + 2, height: height + 2 }
-    const pictures: Float32Array[] = []
-    const covered: (Float32Array | null)[] = []
-    for (let f = 0; f < frames.length; f++) {
-      const seen = await from.light(frames[f], window, 1)
-      extended(seen, window, frameSize)
-      pictures.push(evened(seen, evenings[f]))
-      covered.push(await from.covered(frames[f], window))
+    const seen = await eachInOrder(frames, atOnce, async (frame, f) => {
+      signal?.throwIfAborted()
+      const picture = await from.light(frame, window, 1)
+      extended(picture, window, frameSize)
+      const covered = await from.covered(frame, window)
+      progress(lookingShare + ((1 - lookingShare) * (y + (height * (f + 1)) / frames.length)) / frameSize.height)
+      return { picture: evened(picture, evenings[f]), covered }
+    })
+    const samples = {
+      ...{ width: frameSize.width, height },
+      light: seen.map(({ picture }) => picture),
+      covered: seen.map(({ covered }) => covered),
     }
-    const band = await from.joined({ width: frameSize.width, height, light: pictures, covered }, noise, signal)
-    light.set(band.light, y * frameSize.width * 4)
-    count.set(band.count, y * frameSize.width)
-    progress((y + height) / frameSize.height)
+    // The next rows are read while these are joined.
+    await joining
+    joining = from.joined(samples, noise, signal).then((band) => {
+      light.set(band.light, y * frameSize.width * 4)
+      count.set(band.count, y * frameSize.width)
+    })
+    joining.catch(() => undefined)
   }
+  await joining
+  progress(1)
   return { light, count, evenings }
 }
 
@@ -82,17 +100,34 @@ const channelOf = (light: Float32Array, c: number): Float32Array => {
   return out
 }
 
-async function eveningsOf(from: FramesToJoin, signal?: AbortSignal): Promise<readonly (readonly Evening[])[]> {
-  const { frames, frameSize } = from
+async function eveningsOf(
+  { frames, frameSize, light }: FramesToJoin,
+  progress: (share: number) => void,
+  signal?: AbortSignal,
+): Promise<readonly (readonly Evening[])[]> {
   const small = { x: 0, y: 0, width: Math.floor(frameSize.width / 4), height: Math.floor(frameSize.height / 4) }
-  const first = await from.light(frames[0], small, 4)
-  const evenings: Evening[][] = []
-  for (const frame of frames) {
+  const first = await light(frames[0], small, 4)
+  return eachInOrder(frames, atOnce, async (frame, f) => {
     signal?.throwIfAborted()
-    const seen = frame === frames[0] ? first : await from.light(frame, small, 4)
-    evenings.push([0, 1, 2].map((c) => (seen === first ? unchanged : evening(channelOf(seen, c), channelOf(first, c)))))
+    const seen = f === 0 ? first : await light(frame, small, 4)
+    progress((lookingShare * (f + 1)) / frames.length)
+    return [0, 1, 2].map((c) => (f === 0 ? unchanged : evening(channelOf(seen, c), channelOf(first, c))))
+  })
+}
+
+/** Some at a time; what comes of them is in their order. */
+async function eachInOrder<T, R>(
+  things: readonly T[],
+  many: number,
+  make: (thing: T, index: number) => Promise<R>,
+): Promise<R[]> {
+  const out: R[] = []
+  let next = 0
+  const run = async () => {
+    for (let i = next++; i < things.length; i = next++) out[i] = await make(things[i], i)
   }
-  return evenings
+  await Promise.all(Array.from({ length: many }, run))
+  return out
 }
 
 function evened(light: Float32Array, [r, g, b]: readonly Evening[]): Float32Array {

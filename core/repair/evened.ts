@@ -1,7 +1,5 @@
 /** What a frame's light must be changed by to be that of another frame: lamps flicker, mist thickens. */
 
-import { medianOf } from '../match/median'
-
 /** `gain * light + veil` of a channel */
 export interface Evening {
   readonly gain: number
@@ -12,6 +10,8 @@ export const unchanged: Evening = { gain: 1, veil: 0 }
 
 const { abs, max } = Math
 const rounds = 12
+/** More pixels tell no more. */
+const mostPlaces = 6000
 /** Tukey's biweight leaves out what is so many deviations off. */
 const farOff = 4.685
 
@@ -22,29 +22,39 @@ const farOff = 4.685
  * @param from light of the frame that is changed, low-passed @param to light of the frame that it should be like
  */
 export function evening(from: Float32Array, to: Float32Array): Evening {
-  const finite = (i: number) => Number.isFinite(from[i]) && Number.isFinite(to[i])
-  const places = Array.from({ length: from.length }, (_, i) => i).filter(finite)
+  const every = max(1, Math.floor(from.length / mostPlaces))
+  const places: number[] = []
+  for (let i = 0; i < from.length; i += every) if (Number.isFinite(from[i]) && Number.isFinite(to[i])) places.push(i)
   if (places.length < 16) return unchanged
-  // From the ratio of medians on: a figure before the half of the frame does not mislead it.
-  let gain = medianOf(places.map((i) => to[i])) / (medianOf(places.map((i) => from[i])) || 1)
+  const x = Float64Array.from(places, (i) => from[i])
+  const y = Float64Array.from(places, (i) => to[i])
+  // From the ratio of medians on: a figure before less than half of the frame does not mislead it.
+  let gain = medianIn(y.slice()) / (medianIn(x.slice()) || 1)
   if (!(gain > 0.2 && gain < 5)) gain = 1
   let veil = 0
+  const off = new Float64Array(x.length)
   for (let round = 0; round < rounds; round++) {
-    const off = places.map((i) => to[i] - gain * from[i] - veil)
-    const scale = max(1e-6, 1.4826 * medianOf(off.map(abs)))
-    let [w, x, y, xx, xy] = [0, 0, 0, 0, 0]
-    places.forEach((i, at) => {
-      const u = off[at] / (farOff * scale)
-      if (abs(u) >= 1) return
+    for (let i = 0; i < off.length; i++) off[i] = abs(y[i] - gain * x[i] - veil)
+    const scale = max(1e-6, 1.4826 * medianIn(off))
+    let [w, wx, wy, wxx, wxy] = [0, 0, 0, 0, 0]
+    for (let i = 0; i < x.length; i++) {
+      const u = (y[i] - gain * x[i] - veil) / (farOff * scale)
+      if (abs(u) >= 1) continue
       const weight = (1 - u * u) ** 2
-      ;[w, x, y] = [w + weight, x + weight * from[i], y + weight * to[i]]
-      ;[xx, xy] = [xx + weight * from[i] * from[i], xy + weight * from[i] * to[i]]
-    })
-    const spread = xx - (x * x) / w
+      w += weight
+      wx += weight * x[i]
+      wy += weight * y[i]
+      wxx += weight * x[i] * x[i]
+      wxy += weight * x[i] * y[i]
+    }
+    const spread = wxx - (wx * wx) / w
     // On an even picture gain and veil cannot be told apart.
-    if (!(w > 0) || spread < 1e-12 * w) return { gain: w > 0 && x > 0 ? y / x : 1, veil: 0 }
-    gain = (xy - (x * y) / w) / spread
-    veil = (y - gain * x) / w
+    if (!(w > 0) || spread < 1e-12 * w) return { gain: w > 0 && wx > 0 ? wy / wx : 1, veil: 0 }
+    gain = (wxy - (wx * wy) / w) / spread
+    veil = (wy - gain * wx) / w
   }
   return Number.isFinite(gain) && gain > 0 ? { gain, veil } : unchanged
 }
+
+/** @param values put in order */
+const medianIn = (values: Float64Array): number => values.sort()[values.length >> 1]

@@ -27,7 +27,9 @@ const farOff = 16.27
 /** A pixel's neighbourhood, of which the mean is compared: noise falls to a third. */
 const around = 9
 const coveredFrom = 0.02
-const { abs, max, sqrt } = Math
+/** Frames that are tried as the middle of a cluster: one that counts holds some of them. */
+const mostCentres = 16
+const { abs, floor, max, sqrt } = Math
 
 /** @param noise of each channel */
 export function joined({ width, height, light, covered }: Samples, noise: readonly NoiseByLight[]): Joined {
@@ -102,7 +104,8 @@ function agreeing(
   // The frame that most others lie close to; of several the one to which they lie closest.
   let best = -1
   let centre = 0
-  for (let f = 0; f < known; f++) {
+  const every = max(1, floor(known / mostCentres))
+  for (let f = 0; f < known; f += every) {
     let density = 0
     for (let other = 0; other < known; other++) {
       const d = apart(other, r[f], g[f], b[f]) / 2

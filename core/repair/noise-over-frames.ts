@@ -9,6 +9,8 @@ export interface NoiseByLight {
 }
 
 const bins = 12
+/** More pixels tell no more. */
+const mostPlaces = 120_000
 /** A bin of fewer differences says nothing. */
 const leastInBin = 40
 /** The median of absolute differences of two Gaussian values, for a deviation of 1. */
@@ -20,10 +22,12 @@ const medianOfDifference = 0.6745 * Math.SQRT2
  * @param pairs the same pixels of two frames, one channel of scene-linear light
  */
 export function noiseOverFrames(pairs: readonly (readonly [Float32Array, Float32Array])[]): NoiseByLight {
+  const total = pairs.reduce((sum, [a]) => sum + a.length, 0)
+  const every = Math.max(1, Math.floor(total / mostPlaces))
   const means: number[] = []
   const differences: number[] = []
   for (const [a, b] of pairs)
-    for (let i = 0; i < a.length; i++) {
+    for (let i = 0; i < a.length; i += every) {
       const mean = (a[i] + b[i]) / 2
       if (!Number.isFinite(mean)) continue
       means.push(mean)

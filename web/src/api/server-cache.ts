@@ -3,9 +3,9 @@
 import { createApi, fakeBaseQuery } from '@reduxjs/toolkit/query/react'
 import type { SourceReport } from '../../../core/check'
 import type { DeliveryStatus } from '../../../core/delivery'
-import type { ComputedElement, WorkStatus } from '../../../core/work'
+import type { ComputedElement, MakingState, WorkStatus } from '../../../core/work'
 import type { ShotMatching, ShotReadings } from '../../../core/witnesses'
-import { listComputed, listDeliveries, listWork, loadMatching, loadReadings, loadReports } from './client'
+import { listComputed, listDeliveries, listWork, loadMaking, loadMatching, loadReadings, loadReports } from './client'
 
 const sentence = (error: unknown) => ({ error: error instanceof Error ? error.message : String(error) })
 
@@ -28,6 +28,10 @@ export const serverCache = createApi({
     /** what the witnesses read on every frame */
     readings: build.query<ShotReadings, string>({
       queryFn: (shot) => loadReadings(shot).then((data) => ({ data }), sentence),
+    }),
+    /** how the making of sources stands */
+    making: build.query<MakingState[], string>({
+      queryFn: (shot) => loadMaking(shot).then((data) => ({ data }), sentence),
     }),
     /** what was found when the shot was matched */
     matching: build.query<ShotMatching, string>({

@@ -47,10 +47,12 @@ export function useShot(id: string): OpenShot {
     const computed = dispatch(serverCache.endpoints.computed.initiate(id, { forceRefetch: true }))
     const readings = dispatch(serverCache.endpoints.readings.initiate(id, { forceRefetch: true }))
     const matching = dispatch(serverCache.endpoints.matching.initiate(id, { forceRefetch: true }))
+    const making = dispatch(serverCache.endpoints.making.initiate(id, { forceRefetch: true }))
     const asked = [
       computed,
       readings,
       matching,
+      making,
       dispatch(serverCache.endpoints.deliveries.initiate(id, { forceRefetch: true })),
       dispatch(serverCache.endpoints.work.initiate(id, { forceRefetch: true })),
     ]
@@ -89,6 +91,13 @@ export function useShot(id: string): OpenShot {
       if (work.kind === 'computed') void computed.refetch()
       if (work.kind === 'readings' || work.kind === 'checks') void readings.refetch()
       if (work.kind === 'match') void matching.refetch()
+      if (work.kind === 'made-source') {
+        void making.refetch()
+        void loadCatalog(id).then(
+          (catalog) => left || dispatch(shotActions.catalogRead(catalog)),
+          () => undefined,
+        )
+      }
     })
     events.addEventListener('missed', askAgain)
     return () => {

@@ -2,12 +2,11 @@
 
 import Button from '@mui/material/Button'
 import Stack from '@mui/material/Stack'
-import Typography from '@mui/material/Typography'
 import { allOf, changedPoints, find, inOrder, outlineAt, withCorners, type ShapeNow } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectShapeInDocument } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
-import { DragNumber } from '../card/drag-number'
+import { LabelledNumber } from '../card/labelled-number'
 import { removedPoints } from './removed-points'
 
 const narrow = { minWidth: 0, px: 0.6, py: 0 } as const
@@ -55,20 +54,15 @@ function PointFeather({ now, chosen }: { now: ShapeNow; chosen: readonly string[
       ),
     )
   return (
-    <Stack direction="row" sx={{ alignItems: 'center', gap: 1 }}>
-      <Typography variant="body2" sx={{ flex: 1 }}>
-        Feather more, px
-      </Typography>
-      <DragNumber
-        label="Feather of the chosen points"
-        value={value}
-        step={0.5}
-        least={-1000}
-        most={1000}
-        digits={1}
-        onChange={() => undefined}
-        onCommit={set}
-      />
-    </Stack>
+    <LabelledNumber
+      text="Feather more, px"
+      label="Feather of the chosen points"
+      value={value}
+      step={0.5}
+      least={-1000}
+      most={1000}
+      digits={1}
+      onCommit={set}
+    />
   )
 }

@@ -9,7 +9,7 @@ import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectShapeInDocument } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { viewChanged } from '../../store/view'
-import { DragNumber } from '../card/drag-number'
+import { LabelledNumber } from '../card/labelled-number'
 import { useEdge, type PulledEdge } from './use-edge'
 
 const narrow = { minWidth: 0, px: 0.6, py: 0 } as const
@@ -38,21 +38,16 @@ export function EdgeOfPicture() {
   const measured = Object.keys(edge.departures).length > 0
   return (
     <Stack spacing={0.5} role="group" aria-label="The picture’s edge">
-      <Stack direction="row" sx={{ alignItems: 'center', gap: 1 }}>
-        <Typography variant="body2" sx={{ flex: 1 }}>
-          Edge within, px
-        </Typography>
-        <DragNumber
-          label="Edge within"
-          value={reach}
-          step={1}
-          least={2}
-          most={mostReach}
-          digits={0}
-          onChange={() => undefined}
-          onCommit={(value) => setReach(Math.round(value))}
-        />
-      </Stack>
+      <LabelledNumber
+        text="Edge within, px"
+        label="Edge within"
+        value={reach}
+        step={1}
+        least={2}
+        most={mostReach}
+        digits={0}
+        onCommit={setReach}
+      />
       <Stack direction="row" sx={{ ml: -0.6, flexWrap: 'wrap' }}>
         <Button sx={narrow} disabled={edge.busy || proposed !== null} onClick={() => void pull()}>
           Pull to the edge

@@ -9,7 +9,7 @@ import { allOf, type PaintedMatte } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { viewChanged } from '../../store/view'
 import type { OutliningState } from '../../store/view/state'
-import { DragNumber } from '../card/drag-number'
+import { LabelledNumber } from '../card/labelled-number'
 
 const narrow = { minWidth: 0, px: 0.6, py: 0 } as const
 const ticks = [
@@ -40,18 +40,13 @@ export function Painting({ matte }: { matte: PaintedMatte }) {
         </Button>
       </Stack>
       {numbers.map(({ name, label, ...rest }) => (
-        <Stack key={name} direction="row" sx={{ alignItems: 'center', gap: 1 }}>
-          <Typography variant="body2" sx={{ flex: 1 }}>
-            {label}
-          </Typography>
-          <DragNumber
-            label={label}
-            value={brush[name]}
-            {...rest}
-            onChange={() => undefined}
-            onCommit={(value) => set({ [name]: value })}
-          />
-        </Stack>
+        <LabelledNumber
+          key={name}
+          text={label}
+          value={brush[name]}
+          {...rest}
+          onCommit={(value) => set({ [name]: value })}
+        />
       ))}
       <Stack direction="row">
         {ticks.map(([name, label]) => (

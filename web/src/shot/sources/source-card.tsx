@@ -13,6 +13,7 @@ import { Problems } from '../card/problems'
 import { Cameras } from './cameras'
 import { ForComparing } from './for-comparing'
 import { FindingList } from './finding-list'
+import { MadeHere } from './making/made-here'
 import { Passes } from './passes'
 import { Versions } from './versions'
 import { SourceClaims } from './source-claims'
@@ -41,7 +42,7 @@ export function SourceCard({ source }: { source: Source }) {
             `, ${report.header.format.toUpperCase()}${report.header.bits ? ` ${report.header.bits} bit` : ''}`}
         </Typography>
       </Box>
-      <Versions key={source.id} source={source} />
+      {source.made ? <MadeHere source={source} recipe={source.made} /> : <Versions key={source.id} source={source} />}
       <Problems kind="source" ids={[source.id]} />
       <FindingList findings={findings} named={false} />
       {kind === 'camera' ? (

@@ -16,6 +16,7 @@ import { selectDocument, selectFindings, selectSourceId, selectSources } from '.
 import { shotActions } from '../../store/shot-slice'
 import { listMissing } from '../../api/client'
 import { MatteList } from '../mattes/matte-list'
+import { MakeMenu } from './making/make-menu'
 import { TrackList } from '../tracks/track-list'
 import { useReports } from './use-reports'
 import { verdictMark } from './verdict-mark'
@@ -49,6 +50,7 @@ function SourceEntry({ source, findings }: { source: Source; findings: readonly 
         </Typography>
         <Typography variant="caption" color="textSecondary" noWrap component="div">
           {frames ? `${frames.first + offset} to ${frames.last + offset}` : 'still'}
+          {source.made ? ', made here' : ''}
           {source.forComparing ? ', for comparing' : ''}
         </Typography>
       </Box>
@@ -174,8 +176,9 @@ export function SourceDrawer() {
               {problem}
             </Typography>
           )}
-          <Stack direction="row" spacing={0.5} sx={{ px: 0.6, py: 0.5 }}>
+          <Stack direction="row" sx={{ px: 0.6, py: 0.5, '& button': { whiteSpace: 'nowrap', px: 0.75, minWidth: 0 } }}>
             <Button onClick={() => setDialog('import')}>Import …</Button>
+            <MakeMenu onMade={() => setOpen(false)} />
             <Button onClick={() => setDialog('check')}>Claims check …</Button>
             <Box sx={{ flex: 1 }} />
             <Button onClick={() => setOpen(false)}>Close</Button>

@@ -21,7 +21,7 @@ import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectFrame } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { trackingActions } from '../../store/tracking'
-import { DragNumber } from '../card/drag-number'
+import { LabelledNumber } from '../card/labelled-number'
 import { RenamedHeading } from '../card/renamed-heading'
 import { placedByHand } from '../tools/drawings'
 import { AlignedPatch } from './aligned-patch'
@@ -232,21 +232,16 @@ function LookedFor({ track, onSet }: { track: Track; onSet: (changes: SetTrack['
   return (
     <>
       {numbers.map(({ label, name, least, most }) => (
-        <Stack key={name} direction="row" sx={{ alignItems: 'center', gap: 1 }}>
-          <Typography variant="body2" sx={{ flex: 1 }}>
-            {label}
-          </Typography>
-          <DragNumber
-            label={label}
-            value={track[name]}
-            step={1}
-            least={least}
-            most={most}
-            digits={0}
-            onChange={() => undefined}
-            onCommit={(value) => onSet({ [name]: Math.round(value) })}
-          />
-        </Stack>
+        <LabelledNumber
+          key={name}
+          text={label}
+          value={track[name]}
+          step={1}
+          least={least}
+          most={most}
+          digits={0}
+          onCommit={(value) => onSet({ [name]: value })}
+        />
       ))}
       <TextField
         select
