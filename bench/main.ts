@@ -18,6 +18,7 @@ import { benchMatching } from './matching'
 import { benchLens } from './lens'
 import { benchDraggingPoint } from './drag-point'
 import { benchMattes } from './mattes'
+import { benchRepair } from './repair'
 import { benchTracking } from './tracking'
 import { benchWitnesses } from './witnesses'
 import { benchWork } from './work'
@@ -28,7 +29,7 @@ const { json, only } = new Command('bench')
   .option('--json <file>', 'also write the rows')
   .option(
     '--only <group>',
-    'kernels, engine, exr, document, shaping, sources, browser, render, work, witnesses, matching, tracking, lens, mattes, placing or hands',
+    'kernels, engine, exr, document, shaping, sources, browser, render, work, witnesses, matching, tracking, lens, mattes, repair, placing or hands',
   )
   .parse()
   .opts<{ json?: string; only?: string }>()
@@ -53,6 +54,7 @@ const groups: Record<string, () => Promise<Row[]>> = {
   matching: () => benchMatching(join(data, 'media')),
   tracking: () => benchTracking(data),
   lens: () => Promise.resolve(benchLens()),
+  repair: benchRepair,
   mattes: async () => [...(await benchMattes(data)), ...(await benchDraggingPoint(database, data))],
   placing: () => benchPlacingInBrowser(database),
   hands: () => benchHands(database, data),

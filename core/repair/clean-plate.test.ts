@@ -139,6 +139,13 @@ test('noise that grows with light is known at each level, whatever moves', () =>
     expect(deviationAt(noise, level) / Math.sqrt(1e-5 + 4e-4 * level)).toBeCloseTo(1, 0)
 })
 
+test('noise in both frames does not draw the gain towards 0', () => {
+  const { normal, uniform } = randomOf(6)
+  const wall = Float32Array.from({ length: 20_000 }, () => 0.2 + 0.03 * uniform())
+  const [from, to] = [wall.map((v) => v + 0.006 * normal()), wall.map((v) => v + 0.006 * normal())]
+  expect(Math.abs(evening(from, to).gain - 1)).toBeLessThan(0.06)
+})
+
 test('gain and veil of a frame are found beside what has moved in a third of it', () => {
   const { normal, uniform } = randomOf(4)
   const to = Float32Array.from({ length: 3000 }, () => 0.02 + 0.4 * uniform())

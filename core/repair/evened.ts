@@ -16,8 +16,8 @@ const mostPlaces = 6000
 const farOff = 4.685
 
 /**
- * A line through pairs of the same pixels, most of which show the same thing in both frames (iteratively reweighted least
- * squares with Tukey's biweight).
+ * A line through pairs of the same pixels, most of which show the same thing in both frames (Deming's, reweighted by Tukey's
+ * biweight).
  *
  * @param from light of the frame that is changed, low-passed @param to light of the frame that it should be like
  */
@@ -36,7 +36,7 @@ export function evening(from: Float32Array, to: Float32Array): Evening {
   for (let round = 0; round < rounds; round++) {
     for (let i = 0; i < off.length; i++) off[i] = abs(y[i] - gain * x[i] - veil)
     const scale = max(1e-6, 1.4826 * medianIn(off))
-    let [w, wx, wy, wxx, wxy] = [0, 0, 0, 0, 0]
+    let [w, wx, wy, wxx, wxy, wyy] = [0, 0, 0, 0, 0, 0]
     for (let i = 0; i < x.length; i++) {
       const u = (y[i] - gain * x[i] - veil) / (farOff * scale)
       if (abs(u) >= 1) continue
@@ -46,11 +46,13 @@ export function evening(from: Float32Array, to: Float32Array): Evening {
       wy += weight * y[i]
       wxx += weight * x[i] * x[i]
       wxy += weight * x[i] * y[i]
+      wyy += weight * y[i] * y[i]
     }
-    const spread = wxx - (wx * wx) / w
+    const [sxx, sxy, syy] = [wxx - (wx * wx) / w, wxy - (wx * wy) / w, wyy - (wy * wy) / w]
     // On an even picture gain and veil cannot be told apart.
-    if (!(w > 0) || spread < 1e-12 * w) return { gain: w > 0 && wx > 0 ? wy / wx : 1, veil: 0 }
-    gain = (wxy - (wx * wy) / w) / spread
+    if (!(w > 0) || !(sxy > 1e-12 * w)) return { gain: w > 0 && wx > 0 ? wy / wx : 1, veil: 0 }
+    // Both frames are noisy alike (Deming 1943): leaving that out would draw the gain towards 0.
+    gain = (syy - sxx + Math.sqrt((syy - sxx) ** 2 + 4 * sxy * sxy)) / (2 * sxy)
     veil = (wy - gain * wx) / w
   }
   return Number.isFinite(gain) && gain > 0 ? { gain, veil } : unchanged
