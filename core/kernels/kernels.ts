@@ -170,14 +170,15 @@ interface Exports {
   whitesRow(strip: number, count: number, x: number, y: number, places: number, many: number): void
 
   /** a backing colour taken out; settings are doubles, see assembly/keys.ts */
-  keySure(strip: number, count: number, x: number, y: number, settings: number): void
-  keyCoverage(strip: number, count: number, x: number, y: number, settings: number, sure: number): void
+  keySure(strip: number, count: number, x: number, y: number, settings: number, clean: number): void
+  keyCoverage(strip: number, count: number, x: number, y: number, settings: number, clean: number, sure: number): void
   keyOut(
     strip: number,
     count: number,
     x: number,
     y: number,
     settings: number,
+    clean: number,
     sure: number,
     covered: number,
     softened: number,
@@ -187,6 +188,16 @@ interface Exports {
     toMean: number,
   ): void
 
+  spillRow(
+    strip: number,
+    count: number,
+    channel: number,
+    amount: number,
+    toMean: number,
+    r: number,
+    g: number,
+    b: number,
+  ): void
   /** coverage grown or shrunk, packed pixels; see assembly/grow.ts */
   growRow(
     to: number,
@@ -203,6 +214,8 @@ interface Exports {
   turnPacked(to: number, count: number): void
   /** other coverage for an element; see assembly/edges.ts */
   edgeRow(strip: number, count: number, covered: number, inner: number, fill: number): void
+  /** a picture filled from another; see assembly/patches.ts */
+  patchRow(strip: number, count: number, taken: number, near: number, wide: number, border: number): void
 
   /** pictures made from nothing; see assembly/made.ts */
   gradientRow(

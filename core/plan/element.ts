@@ -24,7 +24,9 @@ import { inputAt, type InputAt } from './input'
 import { matteStep, type ShowForMatte } from './mattes'
 import type { Planning } from './memo'
 import type { Problem } from './problem'
-import { sourceStep } from './source'
+import { inverse } from './matte-algebra'
+import { notMadeYet, sourceStep } from './source'
+import { sourceNode } from './source-node'
 import { behind, placedAt, sampled, unmoved, type Moved } from './placing'
 import { pointsAt, valuesAt } from './values'
 
@@ -202,8 +204,63 @@ export function treat(walk: Walk, input: Step, { use, settings, treatment }: Act
   if (treatment.side === 'mapping') return input
   const sources = sourcesOf(walk, use, settings, treatment)
   if (!sources) return input
-  const treated = treatment.build(input, ...given(walk, use, settings, treatment, sources))
+  const [values, around] = given(walk, use, settings, treatment, sources)
+  const pictures = picturesOf(walk, use, settings, treatment, values)
+  if (!pictures) return input
+  const within = treatment.byMatte && use.limit?.matte ? matteAt(walk, use.limit.matte) : null
+  const more = {
+    ...(pictures === none ? {} : { pictures }),
+    ...(within ? { within: turnedIf(walk, within, use) } : {}),
+  }
+  const treated = treatment.build(input, values, { ...around, ...more })
   return limited(walk, input, treated, use)
+}
+
+/** A matte as its limit has it. */
+function turnedIf({ planning }: Walk, matte: Step, { limit }: Use): Step {
+  return limit?.inverted ? inverse(planning, matte) : matte
+}
+
+/** Pictures that a treatment reads, as they lie in the frame. @returns null, with a problem, where one is wanting */
+function picturesOf(
+  walk: Walk,
+  use: Use,
+  { sources: named, choices = none }: TreatmentSettings,
+  { label, side, sources = [], timeOf }: Treatment,
+  values: ParameterValues,
+): Readonly<Record<string, Step>> | null {
+  const wanted = sources.filter(
+    ({ takes, name, without }) => takes === 'rgba' && (without === undefined || named?.[name] !== undefined),
+  )
+  if (wanted.length === 0) return none
+  const { planning } = walk
+  const time = timeOf?.(values, choices, walk.time) ?? walk.time
+  const found: Record<string, Step> = {}
+  for (const { name, label: what } of wanted) {
+    const source = planning.memo.read(planning, ({ shot }) => find(shot.sources, named?.[name] ?? ''))
+    const usable = source && !source.forComparing
+    // Beside an element's own pixels those of the file, beside the frame's as it lies there.
+    const step =
+      usable && side === 'element'
+        ? sourceStep(planning, source.id, null, null, 'rgba', time)
+        : usable
+          ? sourceNode(planning, source.id, null, undefined, time)
+          : null
+    if (step) found[name] = step
+    else {
+      const wanting = source && notMadeYet(planning, source, time)
+      walk.problems.push(
+        wanting ?? {
+          at: { kind: 'treatment', id: use.id },
+          sentence: `${label}: ${what.toLowerCase()} ${source?.name ?? 'a source that is gone'}, which shows nothing at frame ${time}.`,
+          remedy: 'Choose a frame that it has, or another source that is not for comparing only.',
+          missing: 'part',
+        },
+      )
+      return null
+    }
+  }
+  return found
 }
 
 /** A treatment's settings at the time; a problem where they cannot mean anything. */
@@ -255,8 +312,9 @@ const isForComparing = (planning: Planning, id: string) =>
 
 /** @returns null, with a problem, where a source that it reads is wanting */
 export function sourcesOf(walk: Walk, use: Use, settings: TreatmentSettings, { label, sources }: Treatment) {
-  if (!sources) return none
-  const found = sources.map(({ name, takes }) => {
+  const files = sources?.filter(({ takes }) => takes !== 'rgba') ?? []
+  if (files.length === 0) return none
+  const found = files.map(({ name, takes }) => {
     const id = settings.sources?.[name]
     const usable = id !== undefined && !isForComparing(walk.planning, id)
     return [name, usable ? sourceStep(walk.planning, id, null, null, takes, walk.time) : null] as const

@@ -59,7 +59,13 @@ function pointsOf(description: Description): Schema {
 /** The sources that a treatment must name; none may be given where it needs none. */
 function sourcesOf({ sources = [] }: Description): Schema {
   if (sources.length === 0) return mixed().oneOf([undefined], '${path} names sources that the treatment does not read')
-  return shape(Object.fromEntries(sources.map(({ name }) => [name, id()]))).required()
+  const fields = shape(
+    Object.fromEntries(
+      sources.map(({ name, without }) => [name, without === undefined ? id() : string().strict().max(64)]),
+    ),
+  )
+  const optional = sources.every(({ without }) => without !== undefined)
+  return (optional ? fields.optional().default(undefined) : fields.required()) as unknown as Schema
 }
 
 export const treatmentSchema = lazy((value: { kind?: string } | undefined) => {

@@ -1,6 +1,6 @@
 import { planFrame } from '../plan/plan'
 import { allThere, smallShot, withSource } from '../test/small-shot'
-import { newBlend, newElement, passInputs } from './defaults'
+import { newBlend, newElement, newTreatment, passInputs } from './defaults'
 import { applyEdit, describeEdit, type Change } from './edits'
 import { ImpossibleEditError } from './impossible-edit'
 import { parseShot } from './schema'
@@ -90,4 +90,27 @@ describe('edits of sources and elements', () => {
   ])('%s is refused', (_what, changes, sentence) => {
     expect(() => applyEdit(smallShot, { kind: 'add-source', source: { ...source, ...changes } })).toThrow(sentence)
   })
+})
+
+test('a treatment that can do without a source lets go of it; one that cannot refuses, with a sentence', () => {
+  const add = (kind: 'backing-key' | 'patch', sources: object): Change => ({
+    kind: 'add-treatment',
+    settings: { ...newTreatment(kind, kind), ...sources },
+    use: {
+      ...{ id: kind, rank: 'a5', owner: { kind: 'element', id: 'cg' }, treatment: kind, on: true, limit: null },
+    },
+  })
+  const shot = [add('backing-key', {}), add('patch', { sources: { filling: 'plate' } })].reduce(
+    (now, change) => applyEdit(now, change).shot,
+    smallShot,
+  )
+  const set = (treatment: string, name: string, source: string | null): Change => ({
+    ...{ kind: 'set-treatment-source', treatment, name, source },
+  })
+  const keyed = applyEdit(shot, set('backing-key', 'clean', 'cg')).shot
+  expect(keyed.treatments.byId['backing-key'].sources).toEqual({ clean: 'cg' })
+  expect(
+    applyEdit(keyed, set('backing-key', 'clean', null)).shot.treatments.byId['backing-key'].sources,
+  ).toBeUndefined()
+  expect(() => applyEdit(shot, set('patch', 'filling', null))).toThrow('Patch cannot do without filled from.')
 })

@@ -221,3 +221,34 @@ test('a surface goes through picks of one, and picks too few tell a mean', () =>
     ),
   ).toEqual([2, 0, 0, 0, 0, 0, 2, 0, 0, 0, 0, 0, 2, 0, 0, 0, 0, 0])
 })
+
+test('a backing filmed alone is keyed by, pixel for pixel, whatever its light; picks do not count then', async () => {
+  // Streaks that no smooth surface can follow.
+  const streak = (x: number, y: number) => 1 + 0.25 * Math.sin(x / 6) * Math.cos(y / 11)
+  const alone = new Float32Array(width * height * 4)
+  const pixels = new Float32Array(width * height * 4)
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i++) {
+      const a = scene.alpha[i]
+      for (let c = 0; c < 3; c++) {
+        alone[4 * i + c] = backingAt(x + 0.5, y + 0.5, c, frame) * streak(x, y)
+        pixels[4 * i + c] = scene.figure[4 * i + c] + (1 - a) * alone[4 * i + c]
+      }
+      alone[4 * i + 3] = pixels[4 * i + 3] = 1
+    }
+  const load = (request: FrameRequest) => loading(request.source === 'alone' ? alone : pixels, frame)(request)
+  const read = (source: string) => someFrame({ source, path: `${source}.exr`, frameSize: { width, height } })
+  const key = (pictures: Surroundings['pictures'], clear: number) =>
+    localEngine(1, load, 64).light(
+      backingKey.build(
+        read('filmed'),
+        { ...values, clear: [clear], solid: [clear] },
+        surroundings({ frame, choices: { channel: 'green' }, points: picks, ...(pictures ? { pictures } : {}) }),
+      ),
+      frame,
+    )
+  const [byPicture, byPicks] = [await key({ clean: read('alone') }, 0.002), await key(undefined, 0.002)]
+  const [exact, rough] = [errorsOf(byPicture), errorsOf(byPicks)]
+  expect(exact.elsewhere).toBeLessThan(0.001)
+  expect(rough.elsewhere).toBeGreaterThan(10 * exact.elsewhere)
+})

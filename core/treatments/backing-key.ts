@@ -4,7 +4,7 @@
  * out as thin as it is.
  */
 
-import { blur, point } from '../graph/steps'
+import { blur, point, type Step } from '../graph/steps'
 import { oneNumber, type ParameterDescription } from './description'
 import { backingSurface, type BackingPick } from './backing-surface'
 import type { PictureTreatment } from './treatment'
@@ -63,6 +63,15 @@ export const backingKey: PictureTreatment<'backing-key'> = {
       initial: 'larger',
     },
   ],
+  sources: [
+    {
+      name: 'clean',
+      label: 'Clean backing',
+      help: 'The backing filmed alone by the same camera, under the same light; picks then do not count.',
+      takes: 'rgba',
+      without: 'none: as picked',
+    },
+  ],
   points: {
     label: 'Backing pick',
     help: 'Light of the backing at a place; with several of them it may be lit unevenly.',
@@ -81,7 +90,7 @@ export const backingKey: PictureTreatment<'backing-key'> = {
           remedy: 'Measure or pick the backing, or choose the channel in which it stands out.',
         }
   },
-  build(input, { colour, clear, solid, spill, around }, { choices, points, draw, scale, frame }) {
+  build(input, { colour, clear, solid, spill, around }, { choices, points, draw, scale, frame, pictures }) {
     const picks = points.map(({ values: { x, y, colour: one } }): BackingPick => ({ x: x[0], y: y[0], light: one }))
     const whole = {
       x: (frame.x + frame.width / 2) * scale,
@@ -97,8 +106,9 @@ export const backingKey: PictureTreatment<'backing-key'> = {
       ...[whole.x / scale, whole.y / scale, whole.unit / scale],
       Math.max(0, backingChannels.indexOf(choices.channel as 'green')),
     ]
-    const step = (stage: number, others: Parameters<typeof point>[5] = [], more: readonly number[] = []) =>
-      point(input, 'backing-key', 1, { stage: [stage], settings, more }, { ...draw, frame: 0 }, others)
+    const alone = pictures?.clean ? [pictures.clean] : []
+    const step = (stage: number, others: readonly Step[] = [], more: readonly number[] = []) =>
+      point(input, 'backing-key', 2, { stage: [stage], settings, more }, { ...draw, frame: 0 }, [...others, ...alone])
     const sure = step(0)
     const known = around[0] > 0 ? blur(sure, around[0] / scale, around[0] / scale, 'empty') : sure
     const covered = step(1, [known])
@@ -106,9 +116,12 @@ export const backingKey: PictureTreatment<'backing-key'> = {
     return step(2, [known, covered, softened], [clear[0], solid[0], spill[0], choices.spill === 'mean' ? 1 : 0])
   },
   tables: ({ settings }) => [Float64Array.from(settings)],
-  run(kernels, strip, count, { stage, more }, _draw, x, y, _work, [sure, covered, softened], [address]) {
-    if (stage[0] === 0) kernels.keySure(strip, count, x, y, address)
-    else if (stage[0] === 1) kernels.keyCoverage(strip, count, x, y, address, sure)
-    else kernels.keyOut(strip, count, x, y, address, sure, covered, softened, more[0], more[1], more[2], more[3])
+  run(kernels, strip, count, { stage, more }, _draw, x, y, _work, others, [address]) {
+    const [first = 0, covered = 0, softened = 0, last = 0] = others
+    // A clean backing comes after what the stage reads.
+    const clean = (reads: number) => others[reads] ?? 0
+    if (stage[0] === 0) kernels.keySure(strip, count, x, y, address, clean(0))
+    else if (stage[0] === 1) kernels.keyCoverage(strip, count, x, y, address, clean(1), first)
+    else kernels.keyOut(strip, count, x, y, address, last, first, covered, softened, more[0], more[1], more[2], more[3])
   },
 }

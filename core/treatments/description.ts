@@ -53,7 +53,10 @@ export interface SourceDescription {
   readonly name: string
   readonly label: string
   readonly help: string
-  readonly takes: 'scalar' | 'vec2' | 'table'
+  /** `rgba`: a picture, as it lies in the frame */
+  readonly takes: 'rgba' | 'scalar' | 'vec2' | 'table'
+  /** it can do without: what the card says then */
+  readonly without?: string
 }
 
 export interface Description<Name extends string = string> {

@@ -24,8 +24,10 @@ const values: Readonly<Record<string, ParameterValues>> = {
   'veil-and-gain': { veil: [0.02, 0.03, 0.04], gain: [1.3, 1.1, 0.9], gamma: [1, 1, 1] },
   saturation: { amount: [0.4] },
   holdout: {},
+  patch: { across: [2], down: [-2], frame: [0], border: [0], inwards: [10] },
   edge: { grow: [-1.5], soften: [1.2], across: [0.4], down: [-0.3], inside: [3] },
   'backing-key': { colour: [0.1, 0.6, 0.1], clear: [0.02], solid: [0.05], spill: [1], around: [6] },
+  spill: { amount: [0.8], back: [0.2, 0, 0.3] },
   soften: { across: [2.4], down: [1.6] },
   glow: { threshold: [0.15], width: [4], amount: [0.5, 0.4, 0.3] },
   grain: { shot: [0.02, 0.02, 0.02], read: [0.01, 0.01, 0.01] },
@@ -38,6 +40,7 @@ const chosen: Readonly<Record<string, Surroundings['choices']>> = {
   'channel-copy': { red: 'luma', green: 'blue', blue: 'red' },
   'white-balance': { locus: 'daylight' },
   'backing-key': { channel: 'green' },
+  spill: { channel: 'red', to: 'mean' },
 }
 const points: Readonly<Record<string, Surroundings['points']>> = {
   // A lifted black: of nothing it makes nothing all the same.
@@ -60,7 +63,7 @@ const byPrimaries = ['saturation', 'curves', 'hue-ranges', 'tint', 'white-balanc
 /** Those that leave nothing. */
 const emptying = ['holdout']
 /** Those that look at more than one pixel. */
-const wide = ['soften', 'glow', 'edge']
+const wide = ['soften', 'glow', 'edge', 'patch']
 const kinds = treatmentKinds.filter((kind) => treatments[kind].side !== 'mapping')
 
 type Pixel = readonly [number, number, number, number]
@@ -97,14 +100,16 @@ interface Look {
 function treat(kind: string, pixel: (x: number, y: number) => Pixel, look: Look = {}): Promise<Float32Array> {
   const { window = { x: 40, y: 30, width: 64, height: 48 }, at = window, working = 'rec709', scale = 1 } = look
   const through = someFrame({ source: 'look', path: 'look.cube', takes: 'table' })
+  const own = someFrame({
+    working,
+    reduce: scale,
+    claims: { encoding: 'linear', primaries: working, alpha: 'premultiplied' },
+  })
   const step = (treatments[kind as keyof typeof treatments] as PictureTreatment).build(
-    someFrame({
-      working,
-      reduce: scale,
-      claims: { encoding: 'linear', primaries: working, alpha: 'premultiplied' },
-    }),
+    own,
     values[kind],
     surroundings({
+      pictures: { filling: own },
       working,
       scale,
       sources: { table: through },

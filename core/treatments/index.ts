@@ -15,9 +15,11 @@ import { hueRanges } from './hue-ranges'
 import { lens } from './lens'
 import { lensMap } from './lens-map'
 import { lookTable } from './look-table'
+import { patch } from './patch'
 import { reframe } from './reframe'
 import { saturation } from './saturation'
 import { soften } from './soften'
+import { spill } from './spill'
 import { steady } from './steady'
 import { tint } from './tint'
 import type { Treatment } from './treatment'
@@ -27,6 +29,7 @@ import { whiteBalance } from './white-balance'
 
 const all = [
   backingKey,
+  spill,
   veilAndGain,
   exposure,
   contrast,
@@ -41,6 +44,7 @@ const all = [
   soften,
   holdout,
   edge,
+  patch,
   lens,
   lensMap,
   steady,

@@ -28,6 +28,10 @@ export interface Surroundings {
   readonly recorded?: Recorded
   /** frames of the sources that the settings name, by the description's names */
   readonly sources: Readonly<Record<string, FrameStep>>
+  /** pictures of the sources that the settings name, as they lie in the frame */
+  readonly pictures?: Readonly<Record<string, Step>>
+  /** the matte that limits it, of what means nothing without one */
+  readonly within?: Step
   /** what is chosen, by the description's names */
   readonly choices: Readonly<Record<string, string>>
   /** of what is pinned: how its tracks move things, and when it is */
@@ -58,6 +62,8 @@ interface TreatmentBase<Name extends string> extends Description<Name> {
   readonly does: readonly string[]
   /** where it belongs; elements and the finish may have any */
   readonly stations: readonly Station[]
+  /** which shot frame of its sources it reads at a frame; absent: the same */
+  timeOf?(values: ParameterValues, choices: Surroundings['choices'], time: number): number
   /** what its settings cannot mean at a frame, and what to do: it then does what it can */
   fault?(values: ParameterValues, given: Pick<Surroundings, 'choices' | 'points'>): SettingsFault | null
 }

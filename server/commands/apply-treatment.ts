@@ -89,10 +89,11 @@ function sourcesFor({ label, sources = [] }: Treatment, given: readonly string[]
     if (!sources.some((source) => source.name === name))
       throw new ImpossibleRequestError(`${label} reads no source "${name}".`)
   return Object.fromEntries(
-    sources.map(({ name, takes }) => {
+    sources.flatMap(({ name, takes, without }) => {
       const file = files.get(name)
+      if (!file && without !== undefined) return []
       if (!file) throw new ImpossibleRequestError(`${label} needs --source ${name}=FILE.`)
-      return [name, linearStep(resolve(file), takes, 'none')] as const
+      return [[name, linearStep(resolve(file), takes, 'none')] as const]
     }),
   )
 }
@@ -127,6 +128,7 @@ async function applyToFile(
     frame: displayWindow,
     working: 'rec709',
     sources: Object.fromEntries(Object.entries(sources).map(([name, step]) => [name, inFrame(step, displayWindow)])),
+    pictures: sources,
     choices: initialChoices(treatment),
     points: [],
   }

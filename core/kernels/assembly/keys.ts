@@ -3,7 +3,7 @@
  * two is its excess; coverage follows from the excess of the pixel, of the backing there, and of what is in front.
  *
  * Settings, doubles: the backing as a surface of second order for each channel (1, u, v, u2, uv, v2: 18 numbers), where u and v are 0
- * (2) and how many pixels are 1 (1); which channel is the backing's (1).
+ * (2) and how many pixels are 1 (1); which channel is the backing's (1). `clean` is a strip of the backing filmed alone, or 0.
  */
 
 import { PLANE, oneNaN } from './lanes'
@@ -33,6 +33,13 @@ function rowC(settings: usize, channel: usize): v128 {
 function backingAt(a: v128, b: v128, c: v128, u: v128): v128 {
   const value = f32x4.add(a, f32x4.mul(u, f32x4.add(b, f32x4.mul(u, c))))
   return f32x4.max(value, f32x4.splat(0))
+}
+
+/** The same from a picture of the backing alone, where there is one. */
+// @ts-ignore: decorator
+@inline
+function backingIn(clean: usize, n: i32, channel: usize, a: v128, b: v128, c: v128, u: v128): v128 {
+  return clean === 0 ? backingAt(a, b, c, u) : v128.load(clean + (<usize>n << 2) + channel * PLANE)
 }
 
 /** One of four pixels, and how far it is from one to the next. */
@@ -91,7 +98,7 @@ function excess(a: v128, b: v128, c: v128): v128 {
 const LEAST: f32 = 1e-4
 
 /** What is surely in front, and its excess: red becomes excess times sureness, green sureness; the rest is emptied. */
-export function keySure(strip: usize, count: i32, x: i32, y: i32, settings: usize): void {
+export function keySure(strip: usize, count: i32, x: i32, y: i32, settings: usize, clean: usize): void {
   const k = own(settings)
   const i = firstOther(k)
   const j = secondOther(k)
@@ -111,9 +118,9 @@ export function keySure(strip: usize, count: i32, x: i32, y: i32, settings: usiz
     const a = v128.load(p + 3 * PLANE)
     const e = excessAt(p, k)
     const u = acrossOf(settings, x + n, over)
-    const sk = backingAt(ka, kb, kc, u)
-    const si = backingAt(ia, ib, ic, u)
-    const sj = backingAt(ja, jb, jc, u)
+    const sk = backingIn(clean, n, k, ka, kb, kc, u)
+    const si = backingIn(clean, n, i, ia, ib, ic, u)
+    const sj = backingIn(clean, n, j, ja, jb, jc, u)
     const s = f32x4.max(excess(sk, si, sj), f32x4.splat(LEAST))
     // From nothing where a tenth of the backing is seen to all where none is.
     const share = f32x4.sub(a, f32x4.div(e, s))
@@ -139,7 +146,7 @@ function frontExcess(sure: usize, s: v128): v128 {
 }
 
 /** Coverage, not yet held to 0 and 1, as a grey in all four. @param sure strip of what is surely in front, softened */
-export function keyCoverage(strip: usize, count: i32, x: i32, y: i32, settings: usize, sure: usize): void {
+export function keyCoverage(strip: usize, count: i32, x: i32, y: i32, settings: usize, clean: usize, sure: usize): void {
   const k = own(settings)
   const i = firstOther(k)
   const j = secondOther(k)
@@ -159,9 +166,9 @@ export function keyCoverage(strip: usize, count: i32, x: i32, y: i32, settings: 
     const a = v128.load(p + 3 * PLANE)
     const e = excessAt(p, k)
     const u = acrossOf(settings, x + n, over)
-    const sk = backingAt(ka, kb, kc, u)
-    const si = backingAt(ia, ib, ic, u)
-    const sj = backingAt(ja, jb, jc, u)
+    const sk = backingIn(clean, n, k, ka, kb, kc, u)
+    const si = backingIn(clean, n, i, ia, ib, ic, u)
+    const sj = backingIn(clean, n, j, ja, jb, jc, u)
     const s = f32x4.max(excess(sk, si, sj), f32x4.splat(LEAST))
     const front = frontExcess(sure + (<usize>n << 2), s)
     const near = f32x4.div(f32x4.sub(f32x4.mul(a, s), e), f32x4.sub(s, front))
@@ -206,6 +213,7 @@ export function keyOut(
   x: i32,
   y: i32,
   settings: usize,
+  clean: usize,
   sure: usize,
   covered: usize,
   softened: usize,
@@ -234,9 +242,9 @@ export function keyOut(
     const p = strip + (<usize>n << 2)
     const o = <usize>n << 2
     const u = acrossOf(settings, x + n, over)
-    const sk = backingAt(ka, kb, kc, u)
-    const si = backingAt(ia, ib, ic, u)
-    const sj = backingAt(ja, jb, jc, u)
+    const sk = backingIn(clean, n, k, ka, kb, kc, u)
+    const si = backingIn(clean, n, i, ia, ib, ic, u)
+    const sj = backingIn(clean, n, j, ja, jb, jc, u)
     const s = f32x4.max(excess(sk, si, sj), f32x4.splat(LEAST))
     const a = v128.load(p + 3 * PLANE)
     const held = f32x4.max(none, f32x4.min(a, v128.load(covered + o)))
@@ -263,5 +271,28 @@ export function keyOut(
     kept(p + i * PLANE, ci, light, some)
     kept(p + j * PLANE, cj, light, some)
     v128.store(p + 3 * PLANE, oneNaN(f32x4.max(none, alpha)))
+  }
+}
+
+/**
+ * The backing's channel held to the other two, and what is taken given back in another colour.
+ *
+ * @param k which channel @param amount how far, 0 to 1 @param toMean 1: held to the mean of the other two, not to the larger
+ */
+export function spillRow(strip: usize, count: i32, k: i32, amount: f32, toMean: i32, r: f32, g: f32, b: f32): void {
+  const i = firstOther(k)
+  const j = secondOther(k)
+  const by = f32x4.splat(amount)
+  for (let n = 0; n < count; n += 4) {
+    const p = strip + (<usize>n << 2)
+    const own = v128.load(p + <usize>k * PLANE)
+    const one = v128.load(p + i * PLANE)
+    const other = v128.load(p + j * PLANE)
+    const limit = toMean !== 0 ? f32x4.mul(f32x4.add(one, other), f32x4.splat(0.5)) : f32x4.max(one, other)
+    const taken = f32x4.mul(by, f32x4.max(f32x4.splat(0), f32x4.sub(own, limit)))
+    v128.store(p + <usize>k * PLANE, f32x4.sub(own, taken))
+    v128.store(p, oneNaN(f32x4.add(v128.load(p), f32x4.mul(taken, f32x4.splat(r)))))
+    v128.store(p + PLANE, oneNaN(f32x4.add(v128.load(p + PLANE), f32x4.mul(taken, f32x4.splat(g)))))
+    v128.store(p + 2 * PLANE, oneNaN(f32x4.add(v128.load(p + 2 * PLANE), f32x4.mul(taken, f32x4.splat(b)))))
   }
 }

@@ -38,7 +38,8 @@ export interface SetTreatmentSource {
   readonly kind: 'set-treatment-source'
   readonly treatment: string
   readonly name: string
-  readonly source: string
+  /** null: it does without, where it can */
+  readonly source: string | null
 }
 /** how far it counts where; null: everywhere and wholly */
 export interface SetLimit {
@@ -159,17 +160,26 @@ export const setTreatmentSource = editKind<SetTreatmentSource>({
     kind: string().required(),
     treatment: id(),
     name: string().strict().max(64).required(),
-    source: id(),
+    source: id().nullable(),
   }),
   apply(draft, { treatment, name, source }) {
     const settings = treatmentIn(draft, treatment)
     const { label, sources = [] } = treatments[settings.kind]
-    if (!sources.some((one) => one.name === name)) throw new ImpossibleEditError(`${label} reads no "${name}".`)
-    Object.assign((settings.sources ??= {}), { [name]: sourceIn(draft, source).id })
+    const wanted = sources.find((one) => one.name === name)
+    if (!wanted) throw new ImpossibleEditError(`${label} reads no "${name}".`)
+    if (source !== null) Object.assign((settings.sources ??= {}), { [name]: sourceIn(draft, source).id })
+    else if (wanted.without === undefined)
+      throw new ImpossibleEditError(`${label} cannot do without ${wanted.label.toLowerCase()}. Choose another source.`)
+    else {
+      const { [name]: _gone, ...rest } = settings.sources ?? {}
+      if (Object.keys(rest).length > 0) settings.sources = rest
+      else delete settings.sources
+    }
   },
   sentence(shot, { treatment, source }) {
     const settings = find(shot.treatments, treatment)
-    return `${sourceName(shot, source)} for ${settings ? treatments[settings.kind].label.toLowerCase() : treatment}`
+    const what = source === null ? 'No source' : sourceName(shot, source)
+    return `${what} for ${settings ? treatments[settings.kind].label.toLowerCase() : treatment}`
   },
 })
 

@@ -6,6 +6,7 @@ import {
   belongsTo,
   mattesOf,
   nameOfUse,
+  plateSource,
   newDrawnMatte,
   newId,
   newLimit,
@@ -21,9 +22,16 @@ import {
 } from '../../../../core/shot'
 import { treatments, type SourceDescription, type TreatmentKind } from '../../../../core/treatments'
 
-export function sourcesFor(takes: SourceDescription['takes'] | 'rgba', sources: readonly Source[]): readonly Source[] {
+export function sourcesFor(takes: SourceDescription['takes'], sources: readonly Source[]): readonly Source[] {
   const kind = takes === 'table' ? 'table' : 'picture'
   return sources.filter(({ path }) => mediaKind(path) === kind)
+}
+
+/** A picture is the plate's, until another is chosen. */
+function firstFor(takes: SourceDescription['takes'], shot: Shot, sources: readonly Source[]): string | undefined {
+  const fitting = sourcesFor(takes, sources)
+  const plate = takes === 'rgba' ? plateSource(shot) : undefined
+  return (fitting.find(({ id }) => id === plate?.id) ?? fitting.at(0))?.id
 }
 
 /** @returns the edit that adds a treatment; null where a source is wanting that it reads */
@@ -33,8 +41,8 @@ export function additionOf(
   shot: Shot,
   sources: readonly Source[],
 ): Change | null {
-  const { sources: wanted = [] } = treatments[kind]
-  const found = wanted.map(({ name, takes }) => [name, sourcesFor(takes, sources)[0]?.id] as const)
+  const wanted = (treatments[kind].sources ?? []).filter(({ without }) => without === undefined)
+  const found = wanted.map(({ name, takes }) => [name, firstFor(takes, shot, sources)] as const)
   if (found.some(([, source]) => source === undefined)) return null
   const id = newId()
   const plain = newTreatment(kind, id)

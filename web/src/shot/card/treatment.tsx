@@ -42,7 +42,7 @@ interface TreatmentSourceProps {
   readonly wanted: SourceDescription
 }
 
-function TreatmentSource({ settings, wanted: { name, label, takes } }: TreatmentSourceProps) {
+function TreatmentSource({ settings, wanted: { name, label, takes, without } }: TreatmentSourceProps) {
   const dispatch = useAppDispatch()
   const all = useAppSelector(selectSources)
   const chosen = settings.sources?.[name] ?? ''
@@ -54,10 +54,17 @@ function TreatmentSource({ settings, wanted: { name, label, takes } }: Treatment
       variant="standard"
       label={label}
       value={choices.some(({ id }) => id === chosen) ? chosen : ''}
-      onChange={({ target: { value: source } }) =>
+      slotProps={without === undefined ? {} : { select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+      onChange={({ target: { value } }) => {
+        const source = value === '' ? null : value
         dispatch(shotActions.edited({ kind: 'set-treatment-source', treatment: settings.id, name, source }))
-      }
+      }}
     >
+      {without !== undefined && (
+        <MenuItem value="" dense>
+          {without}
+        </MenuItem>
+      )}
       {choices.map(({ id, name: text }) => (
         <MenuItem key={id} value={id} dense>
           {text}

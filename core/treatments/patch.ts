@@ -1,0 +1,76 @@
+/**
+ * Patch: a place of the picture is filled from elsewhere: from another place, another frame, another source. Its light is brought to
+ * that of the picture around it by what differs along the border, which goes on evenly inwards (normalised convolution, Knutsson and
+ * Westin 1993).
+ */
+
+import { blur, colour, combine, constant, grow, identity, mix, point, resample, type Matrix3 } from '../graph/steps'
+import { oneNumber } from './description'
+import type { PictureTreatment } from './treatment'
+
+const offset = (name: string, label: string, help: string) =>
+  ({ ...oneNumber(name, label, help, 'px', [-16_384, 16_384, 0.5, 0]), way: 'smooth' }) as const
+
+/** The border that is compared is so wide. */
+const borderPx = 6
+
+export const patch: PictureTreatment<'patch'> = {
+  kind: 'patch',
+  label: 'Patch',
+  help: 'Fills what its matte covers from another place, frame or source, and brings its light to that of the border. Its grain is that of where it comes from.',
+  does: ['patch', 'clone', 'paint out', 'remove', 'repair', 'fill', 'held frame', 'clean plate', 'retouch'],
+  stations: ['set'],
+  side: 'frame',
+  parameters: [
+    offset('across', 'From across', 'How far to the right of a place its filling is taken from.'),
+    offset('down', 'From down', 'How far below a place its filling is taken from.'),
+    oneNumber('frame', 'Frame', 'Of a held frame its number, else how many frames later.', '', [
+      ...([-1_000_000, 1_000_000, 1, 0] as const),
+    ]),
+    oneNumber('border', 'Border', 'How much of its light is brought to that of the picture around it.', '×', [
+      ...([0, 1, 0.01, 1] as const),
+    ]),
+    oneNumber('inwards', 'Inwards', 'How far inwards what differs along the border goes on evenly.', 'px', [
+      ...([1, 1000, 1, 40] as const),
+    ]),
+  ],
+  sources: [{ name: 'filling', label: 'Filled from', help: 'Whose pixels fill the place.', takes: 'rgba' }],
+  choices: [
+    {
+      name: 'when',
+      label: 'When',
+      help: 'Which frame of it fills the place.',
+      options: [
+        { name: 'same', label: 'the same frame' },
+        { name: 'later', label: 'so many frames later' },
+        { name: 'held', label: 'one frame, held' },
+      ],
+      initial: 'same',
+    },
+  ],
+  byMatte: true,
+  timeOf({ frame }, { when }, time) {
+    if (when === 'held') return Math.round(frame[0])
+    return when === 'later' ? time + Math.round(frame[0]) : time
+  },
+  build(input, { across, down, border, inwards }, { pictures, within, scale, draw, frame }) {
+    const filling = pictures?.filling
+    if (!filling) return input
+    const moved = across[0] !== 0 || down[0] !== 0
+    const place: Matrix3 = [1, 0, across[0] / scale, 0, 1, down[0] / scale, 0, 0, 1]
+    const taken = resample(filling, { field: null, matrix: moved ? place : identity }, 'catmull-rom')
+    const quiet = { ...draw, frame: 0 }
+    const nothing = constant([0, 0, 0, 0], frame)
+    if (!within || border[0] <= 0) return point(input, 'patch', 1, { border: [0] }, quiet, [taken, nothing, nothing])
+    // What differs, light and coverage, where both are: nothing of it lies inside what is filled.
+    const turned = colour(taken, [{ do: 'affine', gain: [-1, -1, -1], veil: [0, 0, 0] }])
+    const differs = combine('where-not-empty', [combine('sum', [input, turned]), taken])
+    const ring = mix(grow(within, borderPx / scale, { frame }), nothing, within, 1)
+    const weighted = mix(nothing, differs, ring, 1)
+    const spread = (px: number) => blur(weighted, px / scale, px / scale, 'empty')
+    const others = [taken, spread(inwards[0]), spread(inwards[0] * 4)]
+    return point(input, 'patch', 1, { border: [border[0]] }, quiet, others)
+  },
+  run: (kernels, strip, count, { border }, _draw, _x, _y, _work, [taken, near, wide]) =>
+    kernels.patchRow(strip, count, taken, near, wide, border[0]),
+}
