@@ -4,7 +4,7 @@ import { localEngine } from '../test/local-engine'
 import { edited, only } from '../test/planned'
 import { loadMadeUp, pictureOf, smallShot } from '../test/small-shot'
 import { lightIn, mostDifference } from '../test/windows'
-import { addMade, type Change, type Shot } from '../shot'
+import { addMade, addShadowOf, childrenOf, type Change, type Shot } from '../shot'
 import type { Window } from '../image/window'
 
 const window: Window = { x: -20, y: -10, width: 140, height: 90 }
@@ -123,5 +123,38 @@ describe('in a shot', () => {
         worst = Math.max(worst, Math.abs(half[(y * (width / 2) + x) * 4 + 3] - mean))
       }
     expect(worst).toBeLessThan(0.02)
+  })
+})
+
+describe('a shadow made of an element', () => {
+  const frame: Window = { x: 0, y: 0, width: 300, height: 150 }
+  const base = only('plate', 'cg')
+  const withShadow = (...more: readonly Change[]): Shot => {
+    const add = addShadowOf(base, 'cg')
+    if (!add) throw new Error('There is nothing to make a shadow of.')
+    return edited(base, { ...add, element: { ...add.element, id: 'made-shadow' }, uses: [], treatments: [] }, ...more)
+  }
+  const picture = (shot: Shot) => localEngine(1, loadMadeUp).light(pictureOf(shot, 1001).composite, frame)
+  const moved: Change = {
+    ...{ kind: 'set-parameter', frame: 1001, value: 90 },
+    at: { owner: { kind: 'placing', element: 'made-shadow' }, parameter: 'x', channel: 0 },
+  }
+
+  test('lies right behind it, and is soft at first', () => {
+    const add = addShadowOf(base, 'cg')
+    const shot = edited(base, add as Change)
+    expect(childrenOf(shot, null).map(({ name }) => name)).toEqual(['Plate', 'Shadow of CG', 'CG'])
+    expect(add?.treatments[0].parameters).toMatchObject({ across: [6], down: [6] })
+    expect(addShadowOf(base, 'plate')).toBeNull()
+    expect(addShadowOf(base, 'none')).toBeNull()
+  })
+
+  test('darkens what is behind by the element’s coverage, where it is moved to, and leaves all else as it is', async () => {
+    const [before, after] = [await picture(base), await picture(withShadow(moved))]
+    const at = (pixels: Float32Array, x: number, y: number, c = 0) => pixels[(y * 300 + x) * 4 + c]
+    // The disc's middle lies at 46, 75 on 1001; its shadow 90 pixels to the right of it.
+    expect(at(after, 136, 75)).toBeLessThan(0.8 * at(before, 136, 75))
+    expect(at(after, 46, 75)).toBe(at(before, 46, 75))
+    expect(at(after, 220, 75)).toBe(at(before, 220, 75))
   })
 })

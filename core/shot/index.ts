@@ -179,7 +179,7 @@ export { usersOf, type Reference, type ThingKind } from './refs'
 export { framePath, servingFrame, shotFramesOf, sourceFrame, timedFrame, type FilesThere } from './source-files'
 export { coveringScale, wayOf } from './covering'
 export { fitted, movePivot, moveWith, pinMoved, pinned, scaleAbout, type Extremes, type Fitting } from './moving'
-export { addMade, madeKinds, type MadeKind } from './made-elements'
+export { addMade, addShadowOf, madeKinds, type MadeKind } from './made-elements'
 export { barOf, movedBars, timedInputs, type BarPart } from './bars'
 export {
   keyedCurves,

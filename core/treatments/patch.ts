@@ -22,8 +22,8 @@ export const patch: PictureTreatment<'patch'> = {
   stations: ['set'],
   side: 'frame',
   parameters: [
-    offset('across', 'From across', 'How far to the right of a place its filling is taken from.'),
-    offset('down', 'From down', 'How far below a place its filling is taken from.'),
+    offset('across', 'Across', 'How far to the right of a place its filling is taken from.'),
+    offset('down', 'Down', 'How far below a place its filling is taken from.'),
     oneNumber('frame', 'Frame', 'Of a held frame its number, else how many frames later.', '', [
       ...([-1_000_000, 1_000_000, 1, 0] as const),
     ]),

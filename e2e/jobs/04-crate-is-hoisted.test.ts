@@ -6,11 +6,11 @@ import { writeExr } from '../../formats/exr'
 import { deflate } from '../../server/media/exr-blocks'
 import { bitsOf, lightAt, pictureOf } from '../driving/desk'
 import { beginJob } from '../driving/job'
-import { card, element, ofParameter } from '../driving/screen'
+import { card, element, ofParameter, picture } from '../driving/screen'
 
 /**
- * Job 4, as far as it reaches: a crate is hoisted by eased keyframes, with its own motion blur, through a beam of light. The
- * plate behind it cannot be filled yet, and its shadow cannot be made from its matte.
+ * Job 4: a crate is hoisted by eased keyframes, with its own motion blur, through a beam of light; the place where it stood is filled
+ * from a held frame, and its shadow is made of its matte and thins as it rises.
  */
 
 /** A flat crate with hard edges, of 80 by 60 pixels, on every frame at the same place. */
@@ -89,6 +89,77 @@ test('its blur is its speed times the shutter; where it stands it is sharp; the 
         expect(changed[c][y * 640 + x]).toBe(before[c][y * 640 + x])
 })
 
+test('where it stood the plate is filled from a held frame that fades at the edge; every other bit stands', async () => {
+  const { page, desk } = job
+  const box = await picture(page).boundingBox()
+  if (!box) throw new Error('There is no picture.')
+  const at = (x: number, y: number) => [box.x + (x * box.width) / 640, box.y + (y * box.height) / 360] as const
+  await page.keyboard.press('u')
+  const ring = Array.from({ length: 60 }, (_, i) => {
+    const angle = (i / 60) * 2 * Math.PI
+    return at(120 + 40 * Math.cos(angle), 280 + 30 * Math.sin(angle))
+  })
+  await page.mouse.move(...ring[0])
+  await page.mouse.down()
+  for (const to of [...ring.slice(1), ring[0]]) await page.mouse.move(...to)
+  await page.mouse.up()
+  await card(page).getByText('Matte 1').waitFor()
+  await page.keyboard.press('Escape')
+  await desk.setNumber('Inner', '8')
+  await element(page, 'Quay')
+    .or(element(page, 'Plate'))
+    .or(element(page, /plate/i as never))
+    .first()
+    .click()
+  await desk.addTreatment('held frame')
+  await page.getByRole('combobox', { name: 'When' }).click()
+  await page.getByRole('option', { name: 'one frame, held' }).click()
+  await desk.setNumber('Frame', '1001')
+  const out = await (await desk.deliver('v002'))(1005)
+  const [own, held] = [await pictureOf(plates, 1005), await pictureOf(plates, 1001)]
+  let [fromHeld, fromOwn] = [0, 0]
+  for (let y = 268; y < 292; y++)
+    for (let x = 104; x < 136; x++) {
+      fromHeld += Math.abs(lightAt(out, 1, x, y) - lightAt(held, 1, x, y))
+      fromOwn += Math.abs(lightAt(out, 1, x, y) - lightAt(own, 1, x, y))
+    }
+  // The grain is that of the held frame.
+  expect(fromHeld).toBeLessThan(0.3 * fromOwn)
+  const [changed, before] = [bitsOf(out), bitsOf(own)]
+  for (let c = 0; c < 3; c++)
+    for (let y = 0; y < 360; y += 3)
+      for (const x of [0, 60, 170, 230]) expect(changed[c][y * 640 + x]).toBe(before[c][y * 640 + x])
+})
+
+test('its shadow is made of its matte: it follows as the crate rises, softens, and thins by keyframes', async () => {
+  const { page, desk } = job
+  await element(page, 'Crate').click()
+  await desk.button('Add made').click()
+  await page.getByRole('menuitem', { name: 'Shadow of Crate' }).click()
+  await element(page, 'Shadow of Crate').waitFor()
+  await desk.goTo(1001)
+  await ofParameter(page, 'Opacity', 'Set a keyframe')
+  await desk.goTo(1005)
+  await desk.setNumber('Opacity', '0.2')
+  // It stays on the ground and to the right.
+  await desk.goTo(1001)
+  await desk.button(/^▸ Place/).click()
+  await desk.setNumber('Across', '110')
+  await desk.saved()
+  const delivered = await desk.deliver('v003')
+  const before = await pictureOf(plates, 1001)
+  const [low, high] = [await delivered(1001), await delivered(1006)]
+  const share = (out: Planes, x: number, y: number, plate: Planes) => lightAt(out, 1, x, y) / lightAt(plate, 1, x, y)
+  const [x, y] = [crate.x + crate.width / 2 + 110, crate.y + crate.height / 2]
+  const beside = share(low, x, y + 60, before)
+  expect(share(low, x, y, before)).toBeLessThan(0.8 * beside)
+  // Thinner when it has risen.
+  const later = await pictureOf(plates, 1006)
+  expect(share(high, x, y - rise, later) / share(high, x, y + 60, later)).toBeGreaterThan(
+    share(low, x, y, before) / beside + 0.05,
+  )
+})
+
 test('a beam of light is added over it, brightest at the lantern and gone at its end, and glows', async () => {
   await job.desk.button('Add made').click()
   await job.page.getByRole('menuitem', { name: 'Gradient' }).click()
@@ -101,7 +172,7 @@ test('a beam of light is added over it, brightest at the lantern and gone at its
   await job.page.getByRole('option', { name: /^Add/ }).first().click()
   await job.desk.saved()
   await job.desk.addTreatment('glow')
-  const out = await job.desk.deliver('v002')
+  const out = await job.desk.deliver('v004')
   const [lit, plate] = [await out(1006), await pictureOf(plates, 1006)]
   const gained = (x: number, y: number) => lightAt(lit, 1, x, y) - lightAt(plate, 1, x, y)
   const places = Array.from({ length: 64 }, (_, i) => gained(10 * i, 20))

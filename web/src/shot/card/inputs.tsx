@@ -47,7 +47,8 @@ function summaryOf(inputs: readonly Input[]): string {
   if (inputs.length === 1 && only.kind in madeWords) return madeWords[only.kind as keyof typeof madeWords]
   const passes = inputs.filter(({ kind }) => kind === 'pass').length
   const timed = inputs.some((input) => isTimed(input) && input.timing && Object.keys(input.timing).length > 0)
-  return `${passes === 1 ? 'one pass' : `${passes} passes`}${timed ? ', in its own time' : ''}`
+  const made = passes === 0 ? 'another element' : passes === 1 ? 'one pass' : `${passes} passes`
+  return `${made}${timed ? ', in its own time' : ''}`
 }
 
 export const Inputs = memo(function Inputs({ element }: { element: StillElement }) {
