@@ -100,6 +100,7 @@ export {
 export {
   changedPoints,
   drawnShape,
+  keyframeAsOn,
   keyframeChoices,
   keyframeHere,
   ledPoints,
@@ -107,6 +108,8 @@ export {
   movedPoints,
   oddities,
   seenOutline,
+  sharesOfMove,
+  slidKeyframes,
   placedAsSeen,
   throughSpots,
   toMatte,

@@ -5,12 +5,15 @@ import {
   changedPoints,
   drawnShape,
   find,
+  keyframeAsOn,
   keyframeHere,
   ledPoints,
   movedHandle,
   movedPoints,
   oddities,
   seenOutline,
+  sharesOfMove,
+  slidKeyframes,
   throughSpots,
   withCorners,
   type Change,
@@ -150,4 +153,71 @@ test('feather of a point is its own, and is gone again at 0', () => {
 test('places are kept to a thousandth of a pixel', () => {
   const edit = changedPoints(now(smallShot, 1001), ['p0'], 'this', (place) => ({ ...place, x: 1 / 3 }))
   expect(edit.frames[1001]?.p0.x).toBe(0.333)
+})
+
+describe('others go along', () => {
+  test('all where it is chosen, none from the reach on, gently between', () => {
+    const shares = sharesOfMove(now(smallShot, 1001), ['p0'], 80)
+    // The square's sides are 40 long: a half of the reach; across it is 56.6.
+    expect(shares.get('p0')).toBe(1)
+    expect(shares.get('p1')).toBeCloseTo(0.5, 6)
+    expect(shares.get('p3')).toBeCloseTo(0.5, 6)
+    const t = Math.SQRT1_2
+    expect(shares.get('p2')).toBeCloseTo(1 - t * t * (3 - 2 * t), 6)
+    expect([...sharesOfMove(now(smallShot, 1001), ['p0'], 40).keys()]).toEqual(['p0'])
+    expect([...sharesOfMove(now(smallShot, 1001), ['p0', 'p2'], 0)]).toEqual([
+      ['p0', 1],
+      ['p2', 1],
+    ])
+  })
+
+  test('a moved point takes its neighbours along by their share, on a track too', () => {
+    for (const shot of [smallShot, pinned]) {
+      const moved = after(shot, movedPoints(now(shot, 1001), ['p0'], [0, 0], [10, -4], 'this', 80))
+      const by = seen(moved, 1001).map(([x, y], i) => [x - seen(shot, 1001)[i][0], y - seen(shot, 1001)[i][1]])
+      expect(by[0]).toEqual([10, -4])
+      expect(by[1]).toEqual([expect.closeTo(5, 2), expect.closeTo(-2, 2)])
+      expect(seen(moved, 1005)).toEqual(seen(shot, 1005))
+    }
+  })
+
+  test('turned and scaled they go part of the way', () => {
+    // Twice as large about the first point, in which the others have a half.
+    const shot = after(smallShot, ledPoints(now(smallShot, 1001), ['p0'], [2, 0, -20, 0, 2, -10, 0, 0, 1], 'this', 80))
+    expect(seen(shot, 1001)[0]).toEqual([20, 10])
+    expect(seen(shot, 1001)[1]).toEqual([expect.closeTo(80, 2), 10])
+  })
+})
+
+describe('keyframes slid and copied', () => {
+  const framesIn = (shot: Shot) => Object.keys(now(shot, 1001).shape.keyframes).map(Number)
+
+  test('one is slid, the other stays', () => {
+    const shot = after(smallShot, slidKeyframes(now(smallShot, 1001), 1005, -2))
+    expect(framesIn(shot)).toEqual([1001, 1003])
+    expect(seen(shot, 1003)).toEqual(seen(smallShot, 1005))
+  })
+
+  test('all are slid, over each other’s places', () => {
+    const shot = after(smallShot, slidKeyframes(now(smallShot, 1001), null, 4))
+    expect(framesIn(shot)).toEqual([1005, 1009])
+    expect([seen(shot, 1005), seen(shot, 1009)]).toEqual([seen(smallShot, 1001), seen(smallShot, 1005)])
+  })
+
+  test('one that is slid onto another takes its place; by nothing, or of no keyframe, there is no edit', () => {
+    const shot = after(smallShot, slidKeyframes(now(smallShot, 1001), 1001, 4))
+    expect(framesIn(shot)).toEqual([1005])
+    expect(seen(shot, 1005)).toEqual(seen(smallShot, 1001))
+    expect(slidKeyframes(now(smallShot, 1001), null, 0.2)).toBeNull()
+    expect(slidKeyframes(now(smallShot, 1001), 1002, 3)).toBeNull()
+  })
+
+  test('a copy lies as the one it is of, in the space that the matte moves in', () => {
+    const shot = after(smallShot, keyframeAsOn(now(smallShot, 1008), 1001))
+    expect(framesIn(shot)).toEqual([1001, 1005, 1008])
+    expect(seen(shot, 1008)).toEqual(seen(smallShot, 1001))
+    const onTrack = after(pinned, keyframeAsOn(now(pinned, 1003), 1001))
+    // The track has moved by 6, 1 from 1001 to 1003.
+    expect(seen(onTrack, 1003)[0]).toEqual([26, 11])
+  })
 })

@@ -90,22 +90,45 @@ export function changedPoints(
   }
 }
 
-/** Points moved by so much of the frame. */
+/**
+ * How much of a move other points take part in: all where they are chosen, none from so many pixels away on, gently between.
+ *
+ * @param reach pixels of the frame from the nearest chosen point; 0: chosen points alone
+ * @returns shares of the points that are moved at all
+ */
+export function sharesOfMove(now: ShapeNow, points: readonly string[], reach: number): ReadonlyMap<string, number> {
+  if (!(reach > 0)) return new Map(points.map((id) => [id, 1]))
+  const order = inOrder(now.shape.points)
+  const outline = seenOutline(now)
+  const chosen = outline.filter((_, i) => points.includes(order[i].id))
+  const shares = new Map<string, number>()
+  outline.forEach(({ x, y }, i) => {
+    const away = Math.min(...chosen.map((one) => Math.hypot(one.x - x, one.y - y)))
+    const t = Math.min(1, away / reach)
+    if (t < 1) shares.set(order[i].id, 1 - t * t * (3 - 2 * t))
+  })
+  return shares
+}
+
+const between = (a: number, b: number, share: number) => a + (b - a) * share
+
+/** Points moved by so much of the frame. @param reach others go along, the less the farther away: {@link sharesOfMove} */
 export function movedPoints(
   now: ShapeNow,
   points: readonly string[],
   from: Spot,
   to: Spot,
   keyframes: KeyframeChoice,
+  reach = 0,
 ): SetShapePlaces | null {
   const own = toMatte(now)
   if (!own) return null
   const [a, b] = [own(from), own(to)]
-  return changedPoints(now, points, keyframes, (place) => ({
-    ...place,
-    x: place.x + b[0] - a[0],
-    y: place.y + b[1] - a[1],
-  }))
+  const shares = sharesOfMove(now, points, reach)
+  return changedPoints(now, [...shares.keys()], keyframes, (place, id) => {
+    const share = shares.get(id) ?? 0
+    return { ...place, x: place.x + (b[0] - a[0]) * share, y: place.y + (b[1] - a[1]) * share }
+  })
 }
 
 /** All points where an outline has them in the frame, on this frame alone. */
@@ -119,12 +142,13 @@ export function placedAsSeen(now: ShapeNow, seen: Outline, label: string): SetSh
   return changedPoints(now, [...at.keys()], 'this', (place, id) => ({ ...place, ...at.get(id) }), label)
 }
 
-/** Points led through a matrix of the frame as it is seen: turned, scaled. */
+/** Points led through a matrix of the frame as it is seen: turned, scaled. @param reach others go along, as for {@link movedPoints} */
 export function ledPoints(
   now: ShapeNow,
   points: readonly string[],
   matrix: Matrix3,
   keyframes: KeyframeChoice,
+  reach = 0,
 ): SetShapePlaces | null {
   const own = toMatte(now)
   const out = matteMatrix(now.shot, now.matte, now.frame)
@@ -133,11 +157,14 @@ export function ledPoints(
     const [fx, fy] = out ? (throughMatrix(out, x, y) ?? [x, y]) : [x, y]
     return own(throughMatrix(matrix, fx, fy) ?? [fx, fy])
   }
-  return changedPoints(now, points, keyframes, (place) => {
-    const [x, y] = led([place.x, place.y])
+  const shares = sharesOfMove(now, points, reach)
+  return changedPoints(now, [...shares.keys()], keyframes, (place, id) => {
+    const share = shares.get(id) ?? 0
+    const to = led([place.x, place.y])
+    const [x, y] = [between(place.x, to[0], share), between(place.y, to[1], share)]
     const handle = ([dx, dy]: Handle): Handle => {
       const [hx, hy] = led([place.x + dx, place.y + dy])
-      return [hx - x, hy - y]
+      return [between(dx, hx - to[0], share), between(dy, hy - to[1], share)]
     }
     return { ...place, x, y, before: handle(place.before), after: handle(place.after) }
   })
@@ -256,3 +283,33 @@ export const keyframeHere = (now: ShapeNow): SetShapePlaces =>
     (place) => place,
     'Keyframe of',
   )
+
+const placesAt = ({ shape }: ShapeNow, frame: number) =>
+  Object.fromEntries(inOrder(shape.points).map(({ id }, i) => [id, finePlace(outlineAt(shape, frame)[i])]))
+
+/** A keyframe here with the outline of another frame, in the space that the matte moves in. */
+export const keyframeAsOn = (now: ShapeNow, from: number): SetShapePlaces => ({
+  ...{ kind: 'set-shape-places', matte: now.matte.id, shape: now.shape.id },
+  frames: { [now.frame]: placesAt(now, from) },
+  label: `Keyframe of ${from} on ${now.frame}, outline of`,
+})
+
+/**
+ * Keyframes slid in time. One that comes to lie where another is takes its place.
+ *
+ * @param only the keyframe that is slid; null: all
+ * @returns null where nothing moves
+ */
+export function slidKeyframes(now: ShapeNow, only: number | null, by: number): SetShapePlaces | null {
+  const known = framesOfShape(now.shape)
+  const slid = only === null ? known : known.filter((frame) => frame === only)
+  const step = Math.round(by)
+  if (step === 0 || slid.length === 0) return null
+  const gone = Object.fromEntries(slid.map((frame) => [frame, null] as const))
+  const there = Object.fromEntries(slid.map((frame) => [frame + step, placesAt(now, frame)] as const))
+  return {
+    ...{ kind: 'set-shape-places', matte: now.matte.id, shape: now.shape.id },
+    frames: { ...gone, ...there },
+    label: `Slide ${only === null ? 'keyframes' : `the keyframe on ${only}`} of`,
+  }
+}

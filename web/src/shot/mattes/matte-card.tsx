@@ -31,7 +31,7 @@ export function MatteCard({ matte }: { matte: Matte }) {
     <Stack spacing={1} sx={{ p: 1.5, overflow: 'auto', flex: 1, minHeight: 0 }}>
       <RenamedHeading title={name} name={name} onName={(changed) => set({ name: changed })} />
       <ProblemList problems={problems} />
-      <Looks matte={id} />
+      <Looks matte={id} isDrawn={kind === 'drawn'} />
       {kind === 'drawn' && <Shapes matte={matte} />}
       {kind === 'painted' && <Painting matte={matte} />}
       {(kind === 'alpha' || kind === 'keyed') && <ElementOf matte={matte} onSet={set} />}
@@ -90,44 +90,27 @@ function Tick({ label, checked, onSet }: { label: string; checked: boolean; onSe
   )
 }
 
-/** Alone as a grey picture, or hatched over it. */
-function Looks({ matte }: { matte: string }) {
+/** Alone as a grey picture, or hatched over it; with the outlines of the keyframes around. */
+function Looks({ matte, isDrawn }: { matte: string; isDrawn: boolean }) {
   const dispatch = useAppDispatch()
-  const hatched = useAppSelector((state) => state.view.outlining.hatched)
+  const { hatched, neighbours } = useAppSelector((state) => state.view.outlining)
   const alone = useAppSelector(
     ({ view: { looking } }) =>
       looking.shown === 'node' && looking.node?.kind === 'matte' && looking.node.matte === matte,
   )
+  const see = (on: boolean) =>
+    dispatch(viewChanged({ looking: on ? { shown: 'node', node: { kind: 'matte', matte } } : { shown: 'composite' } }))
   return (
-    <Stack direction="row" sx={{ ml: -0.75, my: -0.5 }}>
-      <FormControlLabel
-        slotProps={{ typography: { variant: 'body2' } }}
-        control={
-          <Checkbox
-            size="small"
-            checked={alone}
-            onChange={(_event, on) =>
-              dispatch(
-                viewChanged({
-                  looking: on ? { shown: 'node', node: { kind: 'matte', matte } } : { shown: 'composite' },
-                }),
-              )
-            }
-          />
-        }
-        label="See it alone"
-      />
-      <FormControlLabel
-        slotProps={{ typography: { variant: 'body2' } }}
-        control={
-          <Checkbox
-            size="small"
-            checked={hatched}
-            onChange={(_event, on) => dispatch(viewChanged({ outlining: { hatched: on } }))}
-          />
-        }
-        label="Hatched"
-      />
+    <Stack direction="row" sx={{ flexWrap: 'wrap' }}>
+      <Tick label="See it alone" checked={alone} onSet={see} />
+      <Tick label="Hatched" checked={hatched} onSet={(on) => dispatch(viewChanged({ outlining: { hatched: on } }))} />
+      {isDrawn && (
+        <Tick
+          label="Keyframes before and after"
+          checked={neighbours}
+          onSet={(on) => dispatch(viewChanged({ outlining: { neighbours: on } }))}
+        />
+      )}
     </Stack>
   )
 }

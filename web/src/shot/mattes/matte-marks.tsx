@@ -6,7 +6,18 @@ import { useEffect, useId, useState } from 'react'
 import type { Engine } from '../../../../core/engine/engine'
 import type { Scale, Step } from '../../../../core/graph/steps'
 import { cubicAfter, type Outline } from '../../../../core/outline'
-import { inOrder, isThere, seenOutline, type DrawnMatte, type Shot } from '../../../../core/shot'
+import {
+  framesOfShape,
+  inOrder,
+  isThere,
+  matteMatrix,
+  outlineAt,
+  outlineThrough,
+  seenOutline,
+  type DrawnMatte,
+  type ShapeNow,
+  type Shot,
+} from '../../../../core/shot'
 import { useEngine } from '../../engine/engine-context'
 import { useNewest } from '../../engine/use-newest'
 import { useAppSelector } from '../../store'
@@ -141,6 +152,7 @@ function Outlines({ matte, placement }: { matte: DrawnMatte; placement: Placemen
   const now = useAppSelector(selectShapeNow)
   const chosen = useAppSelector((state) => state.view.outlining.points)
   const tool = useAppSelector((state) => state.view.screen.tool)
+  const neighbours = useAppSelector((state) => state.view.outlining.neighbours)
   // Together they are moved by their box.
   const points = tool === 'points' ? [] : chosen
   if (!shot) return null
@@ -159,6 +171,7 @@ function Outlines({ matte, placement }: { matte: DrawnMatte; placement: Placemen
           </g>
         )
       })}
+      {neighbours && now && <Neighbours now={now} placement={placement} />}
       {seen.flatMap(({ x, y, before, after }, i) =>
         points.includes(order[i].id)
           ? [before, after].map(([dx, dy], n) => (
@@ -175,6 +188,27 @@ function Outlines({ matte, placement }: { matte: DrawnMatte; placement: Placemen
           : [],
       )}
     </g>
+  )
+}
+
+/** The outlines of the keyframes before and after, as they would lie on this frame: dashed the one before, dotted the one after. */
+function Neighbours({ now, placement }: { now: ShapeNow; placement: Placement }) {
+  const frames = framesOfShape(now.shape)
+  const matrix = matteMatrix(now.shot, now.matte, now.frame)
+  const around = [
+    { frame: frames.findLast((one) => one < now.frame), dashes: '7 5' },
+    { frame: frames.find((one) => one > now.frame), dashes: '1.5 4' },
+  ]
+  return around.map(({ frame, dashes }) =>
+    frame === undefined ? null : (
+      <path
+        key={dashes}
+        d={outlinePath(outlineThrough(matrix, outlineAt(now.shape, frame)), placement)}
+        stroke="#fff"
+        strokeDasharray={dashes}
+        opacity={0.55}
+      />
+    ),
   )
 }
 

@@ -7,9 +7,7 @@ import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { shapeDescription } from '../../../../core/set/owners'
 import {
-  framesOfShape,
   inOrder,
-  keyframeHere,
   matteWays,
   oddities,
   type Change,
@@ -21,13 +19,15 @@ import {
   type ShapeNow,
 } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectFrame, selectShapeInDocument, selectShapeNow } from '../../store/selectors'
+import { selectFrame, selectShapeNow } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { viewChanged } from '../../store/view'
+import { LabelledNumber } from '../card/labelled-number'
 import { ParameterRow } from '../card/parameter-row'
 import { wayWords } from './matte-words'
 import { ChosenPoints } from './chosen-points'
 import { EdgeOfPicture } from './edge-of-picture'
+import { ShapeKeyframes } from './shape-keyframes'
 import { SimpleShapes } from './simple-shapes'
 
 const field = { select: true, size: 'small', variant: 'standard' } as const
@@ -156,7 +156,8 @@ function WorkedOn({ now, many }: { now: ShapeNow; many: number }) {
           </MenuItem>
         ))}
       </TextField>
-      <Keyframes />
+      <GoesAlong />
+      <ShapeKeyframes />
       <EdgeOfPicture />
       <Frames shape={shape} onSet={set} />
       {many > 1 && (
@@ -174,35 +175,20 @@ function WorkedOn({ now, many }: { now: ShapeNow; many: number }) {
   )
 }
 
-function Keyframes() {
+/** How far from the points that are moved others go along. */
+function GoesAlong() {
   const dispatch = useAppDispatch()
-  const now = useAppSelector(selectShapeInDocument)
-  const frame = useAppSelector(selectFrame)
-  if (!now) return null
-  const frames = framesOfShape(now.shape)
-  const here = frames.includes(frame)
-  const named = { matte: now.matte.id, shape: now.shape.id }
+  const reach = useAppSelector((state) => state.view.outlining.reach)
   return (
-    <Stack direction="row" sx={{ alignItems: 'center', ml: -0.6, flexWrap: 'wrap' }}>
-      {here ? (
-        <Button
-          sx={narrow}
-          disabled={frames.length < 2}
-          onClick={() =>
-            dispatch(shotActions.edited({ kind: 'set-shape-places', ...named, frames: { [frame]: null } }))
-          }
-        >
-          Take this keyframe away
-        </Button>
-      ) : (
-        <Button sx={narrow} onClick={() => dispatch(shotActions.edited(keyframeHere(now)))}>
-          Keyframe here
-        </Button>
-      )}
-      <Typography variant="caption" color="textSecondary">
-        {frames.length === 1 ? `one keyframe, on ${frames[0]}` : `${frames.length} keyframes`}
-      </Typography>
-    </Stack>
+    <LabelledNumber
+      text="Others go along within, px"
+      value={reach}
+      step={1}
+      least={0}
+      most={4000}
+      digits={0}
+      onCommit={(px) => dispatch(viewChanged({ outlining: { reach: px } }))}
+    />
   )
 }
 

@@ -12,13 +12,13 @@ export const pointsTool: Tool = {
   cursor: 'crosshair',
   down({ point: from, pixel }, { shot, view, drawn }) {
     const now = drawn?.kind === 'matte' ? shapeOnFrame(drawn.id, { view, shot }) : null
-    const { points, keyframes } = view.outlining
+    const { points, keyframes, reach } = view.outlining
     const box = now && boxOfChosen(now, points)
     const inside =
       box && from.x >= box.x && from.y >= box.y && from.x <= box.x + box.width && from.y <= box.y + box.height
     if (now && inside) {
       const edit = ({ point: to }: { readonly point: { readonly x: number; readonly y: number } }) =>
-        movedPoints(now, points, [from.x, from.y], [to.x, to.y], keyframes)
+        movedPoints(now, points, [from.x, from.y], [to.x, to.y], keyframes, reach)
       return {
         move: () => null,
         draft: edit,

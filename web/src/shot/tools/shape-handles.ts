@@ -46,7 +46,7 @@ export function shapeAt(id: string, { view, shot }: DrawnShapes, { x, y }: Point
 const spot = ({ x, y }: Point): Spot => [x, y]
 
 export function shapeHandles(id: string, drawn: DrawnShapes): Handle[] {
-  const { points: all, keyframes, hidden } = drawn.view.outlining
+  const { points: all, keyframes, reach, hidden } = drawn.view.outlining
   const now = hidden ? null : shapeOnFrame(id, drawn)
   if (!now) return []
   const order = inOrder(now.shape.points)
@@ -57,7 +57,7 @@ export function shapeHandles(id: string, drawn: DrawnShapes): Handle[] {
     const isChosen = chosen.includes(point)
     return {
       ...{ name: `Point ${i + 1} of ${now.shape.name}`, at: { x, y }, small: true, chosen: isChosen },
-      edit: (to) => movedPoints(now, isChosen ? chosen : [point], [x, y], spot(to), keyframes),
+      edit: (to) => movedPoints(now, isChosen ? chosen : [point], [x, y], spot(to), keyframes, reach),
       press: ({ shift }) => {
         const others = chosen.filter((one) => one !== point)
         const next = shift ? (isChosen ? others : [...others, point]) : [point]
@@ -100,10 +100,10 @@ export function boxOfChosen(now: ShapeNow, chosen: readonly string[]) {
 function boxHandles(now: ShapeNow, chosen: readonly string[], view: ViewState): Handle[] {
   const box = view.screen.tool === 'points' ? boxOfChosen(now, chosen) : null
   if (!box) return []
-  const { keyframes } = view.outlining
+  const { keyframes, reach: goesAlong } = view.outlining
   const { x, y, width, height } = box
   const middle: Spot = [x + width / 2, y + height / 2]
-  const led = (matrix: Matrix3) => ledPoints(now, chosen, matrix, keyframes)
+  const led = (matrix: Matrix3) => ledPoints(now, chosen, matrix, keyframes, goesAlong)
   const corners = [
     ['Upper left', x, y],
     ['Upper right', x + width, y],

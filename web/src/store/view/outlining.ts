@@ -9,6 +9,8 @@ const initialState: OutliningState = {
   shape: null,
   points: [],
   keyframes: 'this',
+  reach: 0,
+  neighbours: false,
   pressed: [],
   stroke: [],
   brush: { radius: 20, hardness: 0.5, erases: false, onlyHere: false },

@@ -143,6 +143,10 @@ export interface OutliningState {
   readonly points: readonly string[]
   /** what edits of points apply to */
   readonly keyframes: KeyframeChoice
+  /** how far from the chosen points others go along, pixels of the frame */
+  readonly reach: number
+  /** outlines of the keyframes before and after are drawn too */
+  readonly neighbours: boolean
   /** places that were pressed for a new outline, until it is closed; full-scale pixels of the frame */
   readonly pressed: readonly { readonly spot: readonly [number, number]; readonly corner: boolean }[]
   /** a stroke that is being drawn */
