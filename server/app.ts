@@ -4,12 +4,12 @@ import express, { type Express } from 'express'
 import { LRUCache } from 'lru-cache'
 import { join } from 'node:path'
 import sharp from 'sharp'
-import { array, number, object, string } from 'yup'
+import { array, boolean, number, object, string } from 'yup'
 import { encodingNames, primariesNames, type EncodingName, type PrimariesName } from '../core/colour'
 import { planFrame } from '../core/plan/plan'
 import { refuseProblems } from '../core/plan/problem'
 import type { FrameRequest, Scale } from '../core/graph/steps'
-import { editSchema, find, framePath, plateSource, labelColours } from '../core/shot'
+import { editSchema, find, framePath, mostObjects, plateSource, labelColours } from '../core/shot'
 import { encodeSourceFrame } from '../formats/wire/source-frame'
 import { filesIn, firstFrameThere } from '../core/plan/catalog'
 import { catalogOf } from './media/catalog'
@@ -22,6 +22,7 @@ import { addDeliveryRoutes } from './delivery-routes'
 import { addMediaRoutes } from './media-routes'
 import type { Revised, Service } from './service'
 import { shotId } from './shot-id'
+import { addObjectRoutes } from './object-routes'
 import { addMakingRoutes } from './making-routes'
 import { addMatchingRoutes } from './matching-routes'
 import { addLensRoutes } from './lens-routes'
@@ -55,6 +56,10 @@ const frameQuery = object({
   frame: frameNumber().required(),
   part: string().max(500).nullable().default(null),
   channels: array(string().max(255).required()).min(1).max(4).json(),
+  ids: object({ ids: array(number().integer().required()).max(mostObjects).required(), ranked: boolean().required() })
+    .json()
+    .optional()
+    .default(undefined),
   takes: string<FrameRequest['takes']>().oneOf(['rgba', 'scalar', 'vec2', 'bits', 'table']).required(),
   encoding: string<EncodingName>()
     .oneOf([...encodingNames])
@@ -88,6 +93,7 @@ export function createApp(service: Service): Express {
   addReadingsRoutes(app, service)
   addMatchingRoutes(app, service)
   addMakingRoutes(app, service)
+  addObjectRoutes(app, service)
   addTrackingRoutes(app, service)
   addLensRoutes(app, service)
   addDemoShotRoutes(app, service)
@@ -192,6 +198,7 @@ function addPictureRoutes(app: Express, { store, engineFor, readers, configurati
         part: query.part,
         channels: query.channels ?? null,
         takes: query.takes,
+        ...(query.ids ? { ids: query.ids } : {}),
         claims: { encoding: query.encoding, alpha: query.alpha, primaries: query.primaries },
         working: query.working,
         reduce: query.reduce,

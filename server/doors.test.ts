@@ -205,6 +205,7 @@ describe('junk', () => {
     ['POST', '/api/shots/:shot/straight-lines'],
     ['POST', '/api/shots/:shot/lens'],
     ['GET', '/api/shots/:shot/lens-map'],
+    ['GET', '/api/shots/:shot/objects'],
     ['GET', '/api/shots/:shot/made-sources'],
     ['POST', '/api/shots/:shot/made-sources'],
     ['GET', '/api/shots/:shot/matching'],

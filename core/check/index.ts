@@ -17,3 +17,4 @@ export type {
 } from './report'
 export { mediaKind } from './media'
 export type { FileGroup, Wedge, MediaEntry, MediaFolder, MediaKind, MovieSays, MovieStatus } from './media'
+export type { FoundObject, ObjectPass } from './objects'

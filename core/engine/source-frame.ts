@@ -1,6 +1,7 @@
 /** Source frames on their way into the engine: which channels are wanted, and how a frame is reduced. */
 
 import { decoder, matrixBetween, primaries, type EncodingName } from '../colour'
+import { coverageOfIds } from '../image/object-ids'
 import type { Plane, Planes } from '../image/planes'
 import { contains, reduceWindow, type Window } from '../image/window'
 import { floatToHalf, halfTable } from '../kernels/half'
@@ -62,7 +63,7 @@ export function channelsFor(
 }
 
 /** How a request wants a frame's pixels. */
-export type Reading = Pick<FrameRequest, 'claims' | 'working' | 'takes' | 'reduce' | 'framing' | 'frameSize'>
+export type Reading = Pick<FrameRequest, 'claims' | 'working' | 'takes' | 'reduce' | 'framing' | 'frameSize' | 'ids'>
 
 /**
  * A frame as the graph takes it: lying in the frame, at the scale that is asked for, decoded to working light where that
@@ -106,7 +107,9 @@ const sameWindow = (a: Window, b: Window) => contains(a, b) && contains(b, a)
 function wholeAtScale(planes: Planes, reading: Reading): SourceFrame {
   const { reduce, takes, claims } = reading
   if (takes === 'table') return { ...planes, decoded: false }
-  const placed = inFrame(planes, reading)
+  // Ids become coverage before anything is averaged: between two of them lies neither.
+  const covered = reading.ids ? [coverageOfIds(planes.planes, reading.ids, halfTable)] : planes.planes
+  const placed = inFrame({ ...planes, planes: covered }, reading)
   if (takes === 'vec2') {
     const offsets = offsetsOf(placed, reading)
     return reduce === 1 ? { ...offsets, decoded: true } : reduceFrame(offsets, reading, reduce)

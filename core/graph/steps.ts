@@ -7,6 +7,7 @@
  */
 
 import type { EncodingName, PrimariesName } from '../colour'
+import type { WantedIds } from '../image/object-ids'
 import type { Window } from '../image/window'
 import type { ColourStep } from '../kernels/colour-program'
 import type { Resampling, hslBlends, separableBlends } from '../kernels/kernels'
@@ -51,6 +52,8 @@ export interface FrameRequest {
   readonly frameSize: { readonly width: number; readonly height: number }
   /** key of a step that was made before and kept computed: that is read, and nothing else here counts */
   readonly computed?: string
+  /** what these objects cover is taken, of channels that hold ids */
+  readonly ids?: WantedIds
   /** a map that is computed by a lens's numbers: no file is read, and of the rest only what it takes counts */
   readonly lens?: LensField
 }
@@ -313,7 +316,7 @@ export type Step =
 const kernelVersion = 7
 
 export function frameStep(request: FrameRequest, fingerprint: string): FrameStep {
-  const { path, part, channels, takes, claims, working, reduce, framing, frameSize } = request
+  const { path, part, channels, takes, claims, working, reduce, framing, frameSize, ids } = request
   const key = contentKey(
     'frame',
     3,
@@ -327,6 +330,7 @@ export function frameStep(request: FrameRequest, fingerprint: string): FrameStep
     reduce,
     framing,
     frameSize,
+    ...(ids ? [ids] : []),
   )
   return { op: 'frame', key, inputs: [], request }
 }

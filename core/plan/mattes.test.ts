@@ -4,6 +4,7 @@ import {
   tableOf,
   matteBase,
   newShutter,
+  parseShot,
   type Matte,
   type PaintStroke,
   type Shot,
@@ -496,5 +497,69 @@ describe('depth slices and bands', () => {
     const [more, less] = [await coverage(grown(2.5), 'post', 1003), await coverage(grown(-2.5), 'post', 1003)]
     expect([20, 21, 22].map((x) => at(more, x, 30))).toEqual([0, 0.5, 1])
     expect([25, 26, 27].map((x) => at(less, x, 30))).toEqual([0, 0.5, 1])
+  })
+})
+
+describe('objects by ids', () => {
+  const floatOf = (id: number) => new Float32Array(Uint32Array.of(id).buffer)[0]
+  const load = async (request: Parameters<typeof loadMadeUp>[0]) => {
+    if (request.source !== 'cg') return loadMadeUp(request)
+    const { frameAtScale } = await import('../engine/source-frame')
+    const window = { x: 40, y: 30, width: 40, height: 20 }
+    const first = request.part === 'thing00'
+    const planes = (request.channels ?? []).map((name) => ({
+      name,
+      type: 'float' as const,
+      samples: Float32Array.from({ length: 800 }, (_, i) => {
+        const left = i % 40 < 20
+        if (name === 'R') return floatOf(first ? (left ? 11 : 22) : 22)
+        if (name === 'G') return first ? 0.75 : 0.25
+        return 0
+      }),
+    }))
+    return frameAtScale({ dataWindow: window, displayWindow: frame, planes }, request)
+  }
+  const matte = (objects: Readonly<Record<string, number>>, more: object = {}): Matte =>
+    ({
+      ...matteBase(smallShot, 'objects'),
+      ...{ id: 'ids', source: 'cg', ranked: true, objects },
+      layers: ['thing00', 'thing01'].map((part) => ({ part, channels: ['R', 'G', 'B', 'A'] })),
+      ...more,
+    }) as Matte
+  const seen = async (one: Matte) => {
+    const shot = withMatte(smallShot, one)
+    const planning = { shot, scale: 1 as const, files: allThere(), memo: new PlanMemo() }
+    const step = nodeAt(planning, { kind: 'matte', matte: 'ids' }, 1001)
+    if (!step) return null
+    const pixels = await localEngine(1, load).light(step, frame)
+    return (x: number, y: number, c = 0) => pixels[(y * 300 + x) * 4 + c]
+  }
+
+  test('what an object covers in all ranks is added up, as a grey; beyond the pass there is nothing', async () => {
+    const found = await seen(matte({ post: 22 }))
+    expect([0, 1, 2, 3].map((c) => found?.(45, 40, c))).toEqual([0.25, 0.25, 0.25, 0.25])
+    expect([found?.(70, 40), found?.(30, 40), found?.(85, 40)]).toEqual([1, 0, 0])
+    const both = await seen(matte({ post: 22, rope: 11 }))
+    expect([both?.(45, 40), both?.(70, 40)]).toEqual([1, 1])
+  })
+
+  test('no object is nothing; a source that is gone is said; inverted it is the rest', async () => {
+    expect(await seen(matte({}))).toBeNull()
+    const gone = withMatte(smallShot, matte({ post: 22 }, { source: 'none' }))
+    const planning = { shot: gone, scale: 1 as const, files: allThere(), memo: new PlanMemo() }
+    expect(matteOf(planning, 'ids', 1001).problems[0].sentence).toMatch(/has no source at frame 1001/)
+    const rest = await seen(matte({ post: 22 }, { inverted: true }))
+    expect([rest?.(45, 40), rest?.(70, 40), rest?.(10, 10)]).toEqual([0.75, 0, 1])
+  })
+
+  test('which objects is changed by an edit, and what is no whole number is refused', () => {
+    const shot = withMatte(smallShot, matte({ post: 22 }))
+    const set = (changes: object) => edited(shot, { kind: 'set-matte', matte: 'ids', changes } as never).mattes.byId.ids
+    expect(set({ objects: { rope: 11 } })).toMatchObject({ objects: { rope: 11 } })
+    expect(set({ ids: { ranked: false, layers: [{ part: null, channels: ['id'] }] } })).toMatchObject({ ranked: false })
+    const parsed = (objects: object) => () =>
+      parseShot(JSON.parse(JSON.stringify(withMatte(smallShot, matte(objects as never)))), 'ids.shot.json')
+    expect(parsed({ post: 22 })).not.toThrow()
+    expect(parsed({ post: 2.5 })).toThrow(/whole numbers by names/)
   })
 })

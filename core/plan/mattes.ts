@@ -14,6 +14,7 @@ import {
   type CombinedMatte,
   type DepthMatte,
   type KeyedMatte,
+  type ObjectsMatte,
 } from '../shot'
 import { alphaOf } from './alpha'
 import { drawn, painted } from './drawn-mattes'
@@ -65,6 +66,8 @@ function planMatte(planning: Planning, id: string, time: number, show: ShowForMa
         return channel(planning, matte, time, problems, (values) => colour(values, [held]))
       case 'depth':
         return depthSlice(planning, matte, time, problems)
+      case 'objects':
+        return objects(planning, matte, time, problems)
       case 'band':
         return band(planning, matte, time, problems, show)
       case 'alpha': {
@@ -122,6 +125,17 @@ function combined(
   return step
 }
 
+const notThere = (
+  { id, name }: Pick<ChannelMatte, 'id' | 'name'>,
+  source: string | undefined,
+  time: number,
+): Problem => ({
+  at: { kind: 'matte', id },
+  sentence: `Matte ${name} has no ${source ?? 'source'} at frame ${time}.`,
+  remedy: 'Choose a source that reaches it and is not for comparing only.',
+  missing: 'part',
+})
+
 /** The values of a channel as a matte is made of it, before they are sampled. @returns null, with a problem, where there are none */
 function channel(
   planning: Planning,
@@ -136,12 +150,7 @@ function channel(
   const usable = source && !source.forComparing
   const step = usable ? sourceStep(planning, source.id, matte.part, channels, 'scalar', time) : null
   if (!source || !step) {
-    problems.push({
-      at: { kind: 'matte', id: matte.id },
-      sentence: `Matte ${matte.name} has no ${source?.name ?? 'source'} at frame ${time}.`,
-      remedy: 'Choose a source that reaches it and is not for comparing only.',
-      missing: 'part',
-    })
+    problems.push(notThere(matte, source?.name, time))
     return null
   }
   const mapping = mappingOf(planning, source)
@@ -187,6 +196,29 @@ function depthSlice(planning: Planning, matte: DepthMatte, time: number, problem
     const behind = mix(zero(around(planning)), one(around(planning)), ramp(low[0], full[0]), 1)
     return mix(zero(around(planning)), behind, ramp(high[0], fullTo[0]), 1)
   })
+}
+
+/** Sums of what the objects cover in each rank. */
+function objects(planning: Planning, matte: ObjectsMatte, time: number, problems: Problem[]): Step | null {
+  const { source: from, layers, ranked, objects: wanted } = matte
+  const ids = Object.values(wanted)
+  if (ids.length === 0) return null
+  const source = planning.memo.read(planning, ({ shot }) => find(shot.sources, from))
+  const usable = source && !source.forComparing
+  const ranks = usable
+    ? layers.map(({ part, channels }) =>
+        sourceStep(planning, source.id, part, channels, 'scalar', time, { ids, ranked }),
+      )
+    : [null]
+  const known = ranks.filter((step) => step !== null)
+  if (!source || known.length < ranks.length) {
+    problems.push(notThere(matte, source?.name, time))
+    return null
+  }
+  const covered = known.reduce<Step>((sum, rank) => combine('sum', [sum, rank]), zero(around(planning)))
+  const grey = mix(zero(around(planning)), one(around(planning)), covered, 1)
+  const mapping = mappingOf(planning, source)
+  return mapping ? colour(resample(grey, mapping, 'catmull-rom'), [held]) : grey
 }
 
 function band(

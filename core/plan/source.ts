@@ -2,6 +2,7 @@
 
 import { workingSpaces } from '../colour'
 import { frameStep, type Carries, type FrameStep, type Mapping, type Scale } from '../graph/steps'
+import type { WantedIds } from '../image/object-ids'
 import { byScale, unmoved, composed } from '../motion/mapping'
 import { find, framePath, servingFrame, type Shot, type Source } from '../shot'
 import { absent, type Files } from './catalog'
@@ -16,6 +17,7 @@ export function sourceStep(
   channels: readonly string[] | null,
   takes: Carries,
   time: number,
+  ids?: WantedIds,
 ): FrameStep | null {
   const { memo } = planning
   const source = memo.read(planning, ({ shot }) => find(shot.sources, id))
@@ -27,7 +29,7 @@ export function sourceStep(
     }),
   )
   if (number === undefined || isNotMade(planning, source, number)) return null
-  return frameOfSource(planning, source, number, part, channels, takes)
+  return frameOfSource(planning, source, number, part, channels, takes, ids)
 }
 
 const isNotMade = (planning: Planning, source: Source, number: number | null): boolean =>
@@ -54,6 +56,7 @@ function frameOfSource(
   part: string | null,
   channels: readonly string[] | null,
   takes: Carries,
+  ids?: WantedIds,
 ): FrameStep {
   const { memo, scale } = planning
   const workingSpace = memo.read(planning, ({ shot }) => shot.workingSpace)
@@ -77,6 +80,7 @@ function frameOfSource(
       reduce: takes === 'table' ? 1 : reduce,
       framing: takes === 'table' ? 'file' : framing,
       frameSize: { width: frameSize.width / enlarge / squeeze, height: frameSize.height / enlarge },
+      ...(ids ? { ids } : {}),
     },
     fingerprint,
   )

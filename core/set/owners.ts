@@ -176,6 +176,12 @@ export const matteDescriptions = {
       ...matteParameters,
     ],
   },
+  objects: {
+    kind: 'objects',
+    label: 'Objects',
+    help: 'Objects of a render, by a pass of ids.',
+    parameters: matteParameters,
+  },
   band: {
     kind: 'band',
     label: 'Band',

@@ -6,6 +6,7 @@ export {
   beyondLimits,
   limitsOfHead,
   mostFrameNumber,
+  mostObjects,
   mostFrames,
   mostLines,
   mostPixelsASide,

@@ -38,6 +38,8 @@ export const mostPaintStrokes = 1_000
 export const mostBrushRadius = 1_000
 /** That a clean plate is joined from. */
 export const mostRecipeFrames = 500
+/** Of a matte by ids. */
+export const mostObjects = 500
 /** Of a combined matte. */
 export const mostMatteParts = 50
 export const mostTreatmentTries = 100

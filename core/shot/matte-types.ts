@@ -87,6 +87,18 @@ export interface DepthMatte extends MatteBase {
   readonly channel: string | null
 }
 
+/** Objects of a render, by a pass of ids. */
+export interface ObjectsMatte extends MatteBase {
+  readonly kind: 'objects'
+  readonly source: string
+  /** layers that hold ranks of ids and coverage, in order; or the one part and channel of plain ids */
+  readonly layers: readonly { readonly part: string | null; readonly channels: readonly string[] }[]
+  /** whether they are ranked; else whole numbers */
+  readonly ranked: boolean
+  /** of the objects that are covered: ids as whole numbers, by what they are called */
+  readonly objects: Readonly<Record<string, number>>
+}
+
 /** What lies near the edge of another matte. */
 export interface BandMatte extends MatteBase {
   readonly kind: 'band'
@@ -119,5 +131,13 @@ export interface MattePart extends Ranked {
 }
 
 export type Matte =
-  DrawnMatte | PaintedMatte | ChannelMatte | DepthMatte | AlphaMatte | KeyedMatte | BandMatte | CombinedMatte
+  | DrawnMatte
+  | PaintedMatte
+  | ChannelMatte
+  | DepthMatte
+  | ObjectsMatte
+  | AlphaMatte
+  | KeyedMatte
+  | BandMatte
+  | CombinedMatte
 export type MatteKind = Matte['kind']

@@ -77,6 +77,7 @@ export function refsOfMatte(one: Matte): Reference[] {
       return (one.pin?.tracks ?? []).map(track)
     case 'channel':
     case 'depth':
+    case 'objects':
       return [source(one.source)]
     case 'band':
       return [matte(one.matte)]

@@ -5,6 +5,7 @@ import { matteDescriptions, shapeDescription } from '../set/owners'
 import {
   mostBrushRadius,
   mostMatteParts,
+  mostObjects,
   mostPixelsASide,
   mostShapePoints,
   mostShapes,
@@ -93,6 +94,35 @@ const channelFields = () => ({
 /** Which channel of which part of a source. */
 export const channelSchema = () => shape(channelFields()).required()
 
+const idPassFields = () => ({
+  layers: array(
+    shape({
+      part: string().strict().nullable().defined(),
+      channels: array(string().strict().max(255).required()).min(1).max(4).required(),
+    }).required(),
+  )
+    .min(1)
+    .max(16)
+    .required(),
+  ranked: boolean().strict().required(),
+})
+/** Where a pass of ids lies. */
+export const idPassSchema = () => shape(idPassFields()).required()
+
+/** Ids by names. */
+export const objectIds = () =>
+  mixed()
+    .defined()
+    .test(
+      'ids',
+      `\${path} must be at most ${mostObjects} whole numbers by names`,
+      (value) =>
+        typeof value === 'object' &&
+        value !== null &&
+        Object.keys(value).length <= mostObjects &&
+        Object.entries(value).every(([name, one]) => name.length <= 200 && Number.isInteger(one)),
+    )
+
 const ofKind: Readonly<Record<MatteKind, () => Parameters<typeof object>[0]>> = {
   drawn: () => ({
     shapes: table(shapeSchema).test(
@@ -106,6 +136,7 @@ const ofKind: Readonly<Record<MatteKind, () => Parameters<typeof object>[0]>> = 
   painted: () => ({ strokes: table(paintStrokeSchema), pin: pinSchema().optional().default(undefined) }),
   channel: channelFields,
   depth: channelFields,
+  objects: () => ({ source: id(), ...idPassFields(), objects: objectIds() }),
   band: () => ({ matte: id() }),
   alpha: () => ({ element: id() }),
   keyed: () => ({ element: id(), choices: choicesOf(matteDescriptions.keyed) }),

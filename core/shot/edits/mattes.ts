@@ -7,9 +7,21 @@ import { find } from '../find'
 import { ImpossibleEditError } from '../impossible-edit'
 import { limitsOfMatte, mostMatteParts, mostMattes } from '../limits'
 import { matteIsInItself, shapesUnder, strokesUnder } from '../mattes'
-import { channelSchema, choicesOf, id, inverted, matteSchema, orNothing, partSchema, pinSchema, text } from '../schema'
+import {
+  channelSchema,
+  choicesOf,
+  id,
+  inverted,
+  matteSchema,
+  idPassSchema,
+  objectIds,
+  orNothing,
+  partSchema,
+  pinSchema,
+  text,
+} from '../schema'
 import { byName, orNull, rank } from '../schema-parts'
-import type { Choices, DrawnMatte, Matte, MattePart, PaintedMatte, Pin, Shot } from '../types'
+import type { Choices, DrawnMatte, Matte, MattePart, ObjectsMatte, PaintedMatte, Pin, Shot } from '../types'
 import { editKind, matteIn, put, take, trackIn } from './kind'
 
 export interface AddMatte {
@@ -32,6 +44,10 @@ export interface SetMatte {
     readonly element?: string
     /** of a keyed one */
     readonly choices?: Choices
+    /** of objects: the pass of ids */
+    readonly ids?: Pick<ObjectsMatte, 'layers' | 'ranked'>
+    /** of objects: which, ids by names */
+    readonly objects?: Readonly<Record<string, number>>
     /** of a band: whose edge */
     readonly edgeOf?: string
     /** of a combined one: new and changed parts by id; null takes one away */
@@ -80,6 +96,8 @@ const words: Readonly<Record<string, string>> = {
 const onlyOf: Readonly<Record<string, readonly Matte['kind'][]>> = {
   of: ['channel', 'depth'],
   edgeOf: ['band'],
+  objects: ['objects'],
+  ids: ['objects'],
   shutter: ['drawn'],
   element: ['alpha', 'keyed'],
   choices: ['keyed'],
@@ -100,6 +118,8 @@ export const setMatte = editKind<SetMatte>({
       element: id().notRequired(),
       choices: orNothing(choicesOf(matteDescriptions.keyed)),
       edgeOf: id().notRequired(),
+      objects: orNothing(objectIds()),
+      ids: orNothing(idPassSchema()),
       parts: orNothing(byName(orNull(partSchema))),
     }),
   }),
@@ -112,8 +132,8 @@ export const setMatte = editKind<SetMatte>({
           `${matte.name} is a ${matteDescriptions[matte.kind].label.toLowerCase()}, which has no ${words[field] ?? field}.`,
         )
       if (field === 'parts') continue
-      if (field === 'of' || field === 'edgeOf') {
-        Object.assign(matte, field === 'of' ? value : { matte: value })
+      if (field === 'of' || field === 'ids' || field === 'edgeOf') {
+        Object.assign(matte, field === 'edgeOf' ? { matte: value } : value)
         continue
       }
       if (value === null) delete (matte as Record<string, unknown>)[field]

@@ -1,6 +1,6 @@
 /** The server, as the application talks to it. Every failure is an error with the server's own sentence. */
 
-import type { Wedge, MediaFolder, MovieStatus, PictureHeader, SourceReport } from '../../../core/check'
+import type { ObjectPass, Wedge, MediaFolder, MovieStatus, PictureHeader, SourceReport } from '../../../core/check'
 import { ComputedGoneError } from '../../../core/engine/computed'
 import type { SourceFrame } from '../../../core/engine/source-frame'
 import type { FrameRequest } from '../../../core/graph/steps'
@@ -262,6 +262,8 @@ export const letGoComputed = (shot: string, element: string) =>
     method: 'DELETE',
     headers: ownPage,
   })
+export const listObjects = (shot: string, source: string, frame: number) =>
+  askJson<ObjectPass[]>(asked(`${shotPath(shot)}/objects`, { source, frame: String(frame) }))
 const makingPath = (shot: string) => `${shotPath(shot)}/made-sources`
 export const loadMaking = (shot: string) => askJson<MakingState[]>(makingPath(shot))
 export const makeSource = (shot: string, source: string) =>
@@ -343,6 +345,7 @@ export async function fetchFrame(
   })
   if (request.channels) query.set('channels', JSON.stringify(request.channels))
   if (request.part !== null) query.set('part', request.part)
+  if (request.ids) query.set('ids', JSON.stringify(request.ids))
   const response = await ask(`${shotPath(shot)}/frame?${query}`, { signal })
   return decodeSourceFrame(await response.arrayBuffer())
 }

@@ -18,6 +18,7 @@ import { ParameterRow } from '../card/parameter-row'
 import { PinFields } from '../card/pin'
 import { ProblemList } from '../card/problems'
 import { RenamedHeading } from '../card/renamed-heading'
+import { ObjectsOf } from './objects-of'
 import { Painting } from './painting'
 import { ChannelOf, CombinedOf, EdgeOf, ElementOf, KeyedBy } from './made-of'
 import { Shapes } from './shapes'
@@ -36,6 +37,7 @@ export function MatteCard({ matte }: { matte: Matte }) {
       {kind === 'painted' && <Painting matte={matte} />}
       {(kind === 'alpha' || kind === 'keyed') && <ElementOf matte={matte} onSet={set} />}
       {kind === 'keyed' && <KeyedBy matte={matte} onSet={set} />}
+      {kind === 'objects' && <ObjectsOf matte={matte} onSet={set} />}
       {kind === 'band' && <EdgeOf matte={matte} onSet={set} />}
       {(kind === 'channel' || kind === 'depth') && <ChannelOf matte={matte} onSet={set} />}
       {kind === 'combined' && <CombinedOf matte={matte} onSet={set} />}

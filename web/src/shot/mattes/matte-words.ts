@@ -15,6 +15,8 @@ export function kindWords(matte: Matte): string {
       return 'channel'
     case 'depth':
       return 'depths'
+    case 'objects':
+      return count(Object.keys(matte.objects).length, 'object', 'objects')
     case 'band':
       return 'edge'
     case 'alpha':

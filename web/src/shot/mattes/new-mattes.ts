@@ -13,6 +13,7 @@ import {
   newPaintedMatte,
   tableOf,
   type Matte,
+  type ObjectsMatte,
   type Shot,
   type Source,
 } from '../../../../core/shot'
@@ -20,6 +21,36 @@ import {
 interface NewMatte {
   readonly text: string
   readonly matte: () => Matte
+}
+
+/** The first pass of ids that a source has, by its names: ranks `<name>00`, `<name>01`, or one channel called id. */
+function idPassOf({ id, name }: Source, reports: readonly SourceReport[]): readonly IdPass[] {
+  const parts = reports.find(({ source }) => source === id)?.header?.parts ?? []
+  const first = parts.find((part) => part.name !== null && /\D00$/.test(part.name) && part.channels.length % 2 === 0)
+  const stem = first?.name?.slice(0, -2)
+  const order = (channel: string) => 'rgba'.indexOf(channel.charAt(0).toLowerCase())
+  if (stem !== undefined) {
+    const layers = parts
+      .filter((part) => part.name?.startsWith(stem) && /^\d\d$/.test(part.name.slice(stem.length)))
+      .map((part) => ({
+        part: part.name,
+        channels: part.channels.map((channel) => channel.name).sort((a, b) => order(a) - order(b)),
+      }))
+    return [{ source: id, sourceName: name, layers, ranked: true }]
+  }
+  for (const part of parts) {
+    const channel = part.channels.find((one) => /^(object_?)?id$/i.test(one.name))
+    if (channel)
+      return [{ source: id, sourceName: name, layers: [{ part: part.name, channels: [channel.name] }], ranked: false }]
+  }
+  return []
+}
+
+interface IdPass {
+  readonly source: string
+  readonly sourceName: string
+  readonly layers: ObjectsMatte['layers']
+  readonly ranked: boolean
 }
 
 interface DepthChannel {
@@ -81,6 +112,13 @@ export function newMattes(
       .map(({ sourceName, ...of }): NewMatte => ({
         text: `Depths of ${sourceName}`,
         matte: () => ({ ...matteBase(shot, 'depth', 'Depths'), ...of }),
+      })),
+    ...sources
+      .filter(({ forComparing }) => !forComparing)
+      .flatMap((source) => idPassOf(source, reports))
+      .map(({ sourceName, ...of }): NewMatte => ({
+        text: `Objects of ${sourceName}`,
+        matte: () => ({ ...matteBase(shot, 'objects', 'Objects'), ...of, objects: {} }),
       })),
     ...mattes.map(({ id, name }): NewMatte => ({
       text: `The edge of ${name}`,

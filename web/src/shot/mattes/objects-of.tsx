@@ -1,0 +1,126 @@
+/** The objects of a render that a matte covers, chosen among those that its files name. */
+
+import Checkbox from '@mui/material/Checkbox'
+import FormControlLabel from '@mui/material/FormControlLabel'
+import InputBase from '@mui/material/InputBase'
+import MenuItem from '@mui/material/MenuItem'
+import Stack from '@mui/material/Stack'
+import TextField from '@mui/material/TextField'
+import Typography from '@mui/material/Typography'
+import { useEffect, useState } from 'react'
+import type { ObjectPass } from '../../../../core/check'
+import type { ObjectsMatte, SetMatte } from '../../../../core/shot'
+import { listObjects } from '../../api/client'
+import { useAppSelector } from '../../store'
+import { selectFrame, selectSources } from '../../store/selectors'
+
+interface Looked {
+  readonly passes: readonly ObjectPass[]
+  readonly problem: string | null
+}
+
+/** Asked for where the frame comes to rest. */
+const restMs = 400
+
+function useObjects(source: string): Looked | null {
+  const shot = useAppSelector((state) => state.shot.id) ?? ''
+  const frame = useAppSelector(selectFrame)
+  const [looked, setLooked] = useState<Looked | null>(null)
+  useEffect(() => {
+    let left = false
+    const timer = setTimeout(
+      () =>
+        void listObjects(shot, source, frame).then(
+          (passes) => left || setLooked({ passes, problem: null }),
+          (error: Error) => left || setLooked({ passes: [], problem: error.message }),
+        ),
+      looked ? restMs : 0,
+    )
+    return () => {
+      left = true
+      clearTimeout(timer)
+    }
+    // Having looked only says how long to wait.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [shot, source, frame])
+  return looked
+}
+
+interface ObjectsOfProps {
+  readonly matte: ObjectsMatte
+  readonly onSet: (changes: SetMatte['changes']) => void
+}
+
+export function ObjectsOf({ matte, onSet }: ObjectsOfProps) {
+  const looked = useObjects(matte.source)
+  const [wanted, setWanted] = useState('')
+  const name = useAppSelector((state) => selectSources(state).find(({ id }) => id === matte.source)?.name)
+  if (!looked) return <Typography variant="caption">Reading the ids of {name ?? 'the source'} …</Typography>
+  const layers = JSON.stringify(matte.layers)
+  const pass = looked.passes.find((one) => JSON.stringify(one.layers) === layers) ?? null
+  const others = Object.keys(matte.objects).filter((own) => !pass?.objects.some((one) => one.name === own))
+  const shown = [
+    ...(pass?.objects ?? []),
+    ...others.map((own) => ({ name: own, id: matte.objects[own], share: 0 })),
+  ].filter((one) => one.name.toLowerCase().includes(wanted.toLowerCase()))
+  const tick = (own: string, id: number, on: boolean) => {
+    const { [own]: _before, ...rest } = matte.objects
+    onSet({ objects: on ? { ...rest, [own]: id } : rest })
+  }
+  return (
+    <Stack role="group" aria-label="Objects" spacing={0.5}>
+      {looked.passes.length > 1 && (
+        <TextField
+          select
+          size="small"
+          variant="standard"
+          label="The ids in"
+          value={pass ? layers : ''}
+          onChange={({ target }) => {
+            const next = looked.passes.find((one) => JSON.stringify(one.layers) === target.value)
+            if (next) onSet({ ids: { layers: next.layers, ranked: next.ranked }, objects: {} })
+          }}
+        >
+          {looked.passes.map((one) => (
+            <MenuItem key={one.name} value={JSON.stringify(one.layers)} dense>
+              {one.name}
+            </MenuItem>
+          ))}
+        </TextField>
+      )}
+      {(looked.problem ?? pass?.odd ?? (pass ? null : `${name ?? 'The source'} holds no such pass of ids.`)) !==
+        null && (
+        <Typography role="alert" variant="caption" color="primary">
+          {looked.problem ?? pass?.odd ?? `${name ?? 'The source'} holds no such pass of ids.`}
+        </Typography>
+      )}
+      {shown.length > 8 || wanted !== '' ? (
+        <InputBase
+          value={wanted}
+          placeholder="find an object"
+          inputProps={{ 'aria-label': 'Find an object' }}
+          onChange={({ target }) => setWanted(target.value)}
+          onKeyDown={(event) => event.stopPropagation()}
+          sx={{ fontSize: 12 }}
+        />
+      ) : null}
+      <Stack sx={{ maxHeight: 180, overflow: 'auto' }}>
+        {shown.map(({ name: own, id, share }) => (
+          <FormControlLabel
+            key={own}
+            sx={{ ml: -0.75, my: -0.5 }}
+            slotProps={{ typography: { variant: 'body2', noWrap: true } }}
+            control={
+              <Checkbox
+                size="small"
+                checked={Object.hasOwn(matte.objects, own)}
+                onChange={(_event, on) => tick(own, id, on)}
+              />
+            }
+            label={`${own}${share > 0 ? `, ${share < 0.001 ? 'below 0.1' : (100 * share).toFixed(1)} %` : ', not on this frame'}`}
+          />
+        ))}
+      </Stack>
+    </Stack>
+  )
+}
