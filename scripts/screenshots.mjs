@@ -315,6 +315,8 @@ await page.getByRole('button', { name: 'Measure the lens' }).click()
 await page.getByText(/^\d+ lines bow by/).waitFor()
 await page.waitForTimeout(1000)
 await take('lens')
+await page.getByRole('button', { name: 'What is shown' }).click()
+await page.getByRole('menuitem', { name: 'The composite' }).click()
 // The bollard, outlined place by place; its edge is soft, and the bell is held out by it.
 await page
   .getByRole('button', { name: /^Diving bell/ })
@@ -349,4 +351,28 @@ await page.getByRole('button', { name: 'Accept' }).click()
 await type('Outer', 6)
 await page.waitForTimeout(1500)
 await take('mattes')
+// The barrel on the quay taken out: outlined, and filled from the wall beside it.
+await element('Quay').click()
+await page.keyboard.press('u')
+const barrel = [
+  [0.151, 0.56],
+  [0.222, 0.56],
+  [0.226, 0.765],
+  [0.152, 0.775],
+]
+for (const [x, y] of barrel) {
+  await page.keyboard.down('Shift')
+  await page.mouse.click(place.x + x * place.width, place.y + y * place.height)
+  await page.keyboard.up('Shift')
+}
+await page.keyboard.press('Enter')
+await page.keyboard.press('Escape')
+await type('Outer', 4)
+await element('Quay').click()
+await page.getByRole('button', { name: 'Add a treatment …' }).click()
+await page.getByRole('textbox', { name: 'What should it do?' }).fill('clone')
+await page.keyboard.press('Enter')
+await type('Across', 125)
+await page.waitForTimeout(1500)
+await take('repair')
 await browser.close()
