@@ -207,7 +207,8 @@ export function treat(walk: Walk, input: Step, { use, settings, treatment }: Act
   const [values, around] = given(walk, use, settings, treatment, sources)
   const pictures = picturesOf(walk, use, settings, treatment, values)
   if (!pictures) return input
-  const within = treatment.byMatte && use.limit?.matte ? matteAt(walk, use.limit.matte) : null
+  // What is wrong with it is said where the limit is applied.
+  const within = treatment.byMatte && use.limit?.matte ? matteAt({ ...walk, problems: [] }, use.limit.matte) : null
   const more = {
     ...(pictures === none ? {} : { pictures }),
     ...(within ? { within: turnedIf(walk, within, use) } : {}),

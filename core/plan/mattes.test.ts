@@ -18,6 +18,7 @@ import { lightIn, mostDifference } from '../test/windows'
 import { matteOf } from './element'
 import { nodeAt } from './node'
 import { PlanMemo } from './memo'
+import { planFrame } from './plan'
 
 const frame = { x: 0, y: 0, width: 300, height: 150 }
 const still = (shot: Shot): Shot => ({ ...shot, shutter: { parameters: { ...newShutter().parameters, angle: [0] } } })
@@ -561,5 +562,44 @@ describe('objects by ids', () => {
       parseShot(JSON.parse(JSON.stringify(withMatte(smallShot, matte(objects as never)))), 'ids.shot.json')
     expect(parsed({ post: 22 })).not.toThrow()
     expect(parsed({ post: 2.5 })).toThrow(/whole numbers by names/)
+  })
+})
+
+describe('what limits and holdouts say and do', () => {
+  const heldBy = (shot: Shot, element: string, matte: string, inverted = false): Shot =>
+    treated(shot, { kind: 'element', id: element }, newTreatment('holdout', 'out'), {
+      limit: { ...newLimit({ kind: 'matte', matte }), ...(inverted ? { inverted: true as const } : {}) },
+    })
+
+  test('what is wrong with the matte of a holdout is said once', () => {
+    const { post: _post, ...rest } = smallShot.mattes.byId
+    const combinedOfGone = combined({ matte: 'post', how: 'add' })
+    const shot = heldBy({ ...smallShot, mattes: { byId: { ...rest, both: combinedOfGone } } }, 'cg', 'both')
+    const { problems } = planFrame(shot, 1001, 1, allThere())
+    expect(problems.map(({ sentence }) => sentence)).toEqual(['Matte Matte 1 is made of a matte that is gone.'])
+  })
+
+  test('a shadow on lit ground only: held out where the plate is dark already, and softly between', async () => {
+    const lit: Matte = {
+      ...matteBase(smallShot, 'keyed'),
+      ...{ id: 'lit', kind: 'keyed', element: 'plate', choices: { by: 'red' } },
+      parameters: { ...parametersFor(matteDescriptions.keyed), low: [0.08], full: [0.1] },
+    }
+    const shadowed = withMatte(only('plate', 'shadow'), lit)
+    const shot = heldBy(shadowed, 'shadow', 'lit', true)
+    const [plate, all, onLit] = [await light(only('plate')), await light(shadowed), await light(shot)]
+    let [dark, bright] = [0, 0]
+    for (let y = 60; y < 110; y++)
+      for (let x = 20; x < 40; x++) {
+        const i = (y * 300 + x) * 4
+        if (plate[i] <= 0.08) {
+          expect(onLit[i]).toBe(plate[i])
+          dark++
+        } else if (plate[i] >= 0.1) {
+          expect(onLit[i]).toBeCloseTo(all[i], 6)
+          bright++
+        }
+      }
+    expect(Math.min(dark, bright)).toBeGreaterThan(100)
   })
 })
