@@ -1,6 +1,6 @@
 /** Mattes that are drawn or painted, as steps. */
 
-import { colour, outline, type Lines, type Step } from '../graph/steps'
+import { blur, colour, mix, outline, type Lines, type Step } from '../graph/steps'
 import { intersect, isEmpty } from '../image/window'
 import { valueAt } from '../motion/curve'
 import { flattened, reachOf, strokesLine, type Outline } from '../outline'
@@ -57,8 +57,17 @@ export function painted(planning: Planning, matte: PaintedMatte, time: number, p
     const lines: Lines = { lines: [strokesLine(group, matrix, scale)], grow: radius / scale, profile: 'smooth' }
     const window = intersect(reachOf(lines), around(planning))
     const drawnBy = ['painted', scale, matrix, group.map(({ points, radius: r, hardness }) => [points, r, hardness])]
-    return together(planning, before, how, isEmpty(window) ? null : outline(lines, window, drawnBy))
+    const brushed = isEmpty(window) ? null : outline(lines, window, drawnBy)
+    return how === 'soften' ? softened(before, brushed, radius / scale) : together(planning, before, how, brushed)
   }, null)
+}
+
+/** How much a brush softens what it goes over, as a share of its radius. */
+const softening = 1 / 3
+
+function softened(before: Step | null, brushed: Step | null, radius: number): Step | null {
+  if (!before || !brushed) return before
+  return mix(before, blur(before, radius * softening, radius * softening, 'empty'), brushed, 1)
 }
 
 export function drawn(planning: Planning, matte: DrawnMatte, time: number, problems: Problem[]): Step | null {

@@ -565,6 +565,34 @@ describe('objects by ids', () => {
   })
 })
 
+test('a brush that softens blurs what was painted before it, where it goes and nowhere else', async () => {
+  const stroke = (id: string, rank: string, points: readonly number[], how: PaintStroke['how'], radius = 12) => ({
+    ...{ id, rank, points, radius, hardness: 1, how },
+  })
+  const paintedBy = (...strokes: readonly PaintStroke[]): Matte => ({
+    ...matteBase(smallShot, 'painted'),
+    ...{ id: 'paint', kind: 'painted', strokes: tableOf(strokes) },
+  })
+  const bar = stroke('bar', 'a0', [60, 60, 160, 60], 'add')
+  const soft = stroke('soft', 'a1', [80, 72, 80, 72], 'soften')
+  const [plain, both] = [
+    await coverage(withMatte(smallShot, paintedBy(bar)), 'paint'),
+    await coverage(withMatte(smallShot, paintedBy(bar, soft)), 'paint'),
+  ]
+  // The bar ends at 72: hard before, soft where the brush was, hard elsewhere.
+  expect([at(plain, 80, 70), at(plain, 80, 74)]).toEqual([1, 0])
+  expect(at(both, 80, 70)).toBeLessThan(0.8)
+  expect(at(both, 80, 74)).toBeGreaterThan(0.2)
+  for (const [x, y] of [
+    [120, 70],
+    [120, 74],
+    [80, 50],
+  ])
+    expect(at(both, x, y)).toBe(at(plain, x, y))
+  // On nothing it makes nothing.
+  expect((await coverage(withMatte(smallShot, paintedBy(soft)), 'paint')).every((v) => v === 0)).toBe(true)
+})
+
 describe('what limits and holdouts say and do', () => {
   const heldBy = (shot: Shot, element: string, matte: string, inverted = false): Shot =>
     treated(shot, { kind: 'element', id: element }, newTreatment('holdout', 'out'), {

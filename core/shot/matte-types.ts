@@ -49,6 +49,10 @@ export interface DrawnMatte extends MatteBase {
   readonly shutter?: 'closed'
 }
 
+/** What a stroke does to what was painted before it. */
+export const strokeWays = ['add', 'subtract', 'soften'] as const
+export type StrokeWay = (typeof strokeWays)[number]
+
 /** A line painted with a round brush. */
 export interface PaintStroke extends Ranked {
   /** x and y of its points by turns, in plate pixels; of a pinned matte, as on the pin's frame */
@@ -57,7 +61,7 @@ export interface PaintStroke extends Ranked {
   readonly radius: number
   /** 1: a hard edge; 0: it falls from the middle on */
   readonly hardness: number
-  readonly how: Exclude<MatteWay, 'intersect'>
+  readonly how: StrokeWay
   /** the only frame on which it is there; absent: on all */
   readonly frame?: number
 }

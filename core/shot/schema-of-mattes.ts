@@ -11,7 +11,7 @@ import {
   mostShapes,
   mostStrokePoints,
 } from './limits'
-import { matteWays, type MatteKind } from './matte-types'
+import { matteWays, strokeWays, type MatteKind } from './matte-types'
 import { choicesOf, keyframeName, parametersOf } from './schema-of-parameters'
 import { pinSchema } from './schema-of-places'
 import { byName, finite, frameNumber, id, rank, record, shape, table, text } from './schema-parts'
@@ -78,7 +78,9 @@ export const paintStrokeSchema = shape({
     .required(),
   radius: finite().min(0.25).max(mostBrushRadius),
   hardness: finite().min(0).max(1),
-  how: string().oneOf(['add', 'subtract']).required(),
+  how: string()
+    .oneOf([...strokeWays])
+    .required(),
   frame: frameNumber().optional(),
 }).required()
 

@@ -5,7 +5,7 @@ import { ImpossibleEditError } from '../impossible-edit'
 import { mostPaintStrokes } from '../limits'
 import { id, paintStrokeSchema } from '../schema'
 import { byName, orNull } from '../schema-parts'
-import type { PaintStroke } from '../types'
+import type { PaintStroke, StrokeWay } from '../types'
 import { editKind, matteIn } from './kind'
 import { matteName } from './mattes'
 
@@ -15,6 +15,8 @@ export interface SetStrokes {
   readonly matte: string
   readonly strokes: Readonly<Record<string, PaintStroke | null>>
 }
+
+const wayWords: Readonly<Record<StrokeWay, string>> = { add: 'Paint', subtract: 'Erase', soften: 'Soften' }
 
 export const setStrokes = editKind<SetStrokes>({
   kind: 'set-strokes',
@@ -38,6 +40,6 @@ export const setStrokes = editKind<SetStrokes>({
     const [first] = all
     if (all.every((stroke) => stroke === null))
       return `Take ${all.length === 1 ? 'a stroke' : `${all.length} strokes`} of ${name} away`
-    return first?.how === 'subtract' ? `Erase in ${name}` : `Paint in ${name}`
+    return `${first ? wayWords[first.how] : 'Paint'} in ${name}`
   },
 })

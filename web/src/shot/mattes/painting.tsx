@@ -3,19 +3,18 @@
 import Button from '@mui/material/Button'
 import Checkbox from '@mui/material/Checkbox'
 import FormControlLabel from '@mui/material/FormControlLabel'
+import MenuItem from '@mui/material/MenuItem'
 import Stack from '@mui/material/Stack'
+import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
-import { allOf, type PaintedMatte } from '../../../../core/shot'
+import { allOf, strokeWays, type PaintedMatte, type StrokeWay } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { viewChanged } from '../../store/view'
 import type { OutliningState } from '../../store/view/state'
 import { LabelledNumber } from '../card/labelled-number'
 
 const narrow = { minWidth: 0, px: 0.6, py: 0 } as const
-const ticks = [
-  ['erases', 'Erases'],
-  ['onlyHere', 'On this frame only'],
-] as const
+const ways: Readonly<Record<StrokeWay, string>> = { add: 'adds', subtract: 'erases', soften: 'softens' }
 const numbers = [
   { name: 'radius', label: 'Radius, px', step: 0.5, least: 0.25, most: 1000, digits: 1 },
   { name: 'hardness', label: 'Hardness', step: 0.01, least: 0, most: 1, digits: 2 },
@@ -48,16 +47,28 @@ export function Painting({ matte }: { matte: PaintedMatte }) {
           onCommit={(value) => set({ [name]: value })}
         />
       ))}
-      <Stack direction="row">
-        {ticks.map(([name, label]) => (
-          <FormControlLabel
-            key={name}
-            sx={{ my: -0.5 }}
-            slotProps={{ typography: { variant: 'body2' } }}
-            control={<Checkbox size="small" checked={brush[name]} onChange={(_event, on) => set({ [name]: on })} />}
-            label={label}
-          />
-        ))}
+      <Stack direction="row" spacing={1} sx={{ alignItems: 'flex-end' }}>
+        <TextField
+          select
+          size="small"
+          variant="standard"
+          label="The brush"
+          sx={{ flex: 1 }}
+          value={brush.how}
+          onChange={({ target }) => set({ how: target.value as StrokeWay })}
+        >
+          {strokeWays.map((how) => (
+            <MenuItem key={how} value={how} dense>
+              {ways[how]}
+            </MenuItem>
+          ))}
+        </TextField>
+        <FormControlLabel
+          sx={{ my: -0.5 }}
+          slotProps={{ typography: { variant: 'body2' } }}
+          control={<Checkbox size="small" checked={brush.onlyHere} onChange={(_event, on) => set({ onlyHere: on })} />}
+          label="On this frame only"
+        />
       </Stack>
       <Typography variant="caption" color="textSecondary">
         {count === 0

@@ -39,12 +39,12 @@ function strokeOf(
   id: string,
 ): PaintStroke | null {
   const { frame } = view.playing
-  const { radius, hardness, erases, onlyHere } = view.outlining.brush
+  const { radius, hardness, how, onlyHere } = view.outlining.brush
   const own = toMatte({ shot, matte, frame })
   if (!own) return null
   return {
     ...{ id, rank: lastRank(inOrder(matte.strokes)), points: spots.flatMap((spot) => own(spot).map(fine)) },
-    ...{ radius, hardness, how: erases ? 'subtract' : 'add' },
+    ...{ radius, hardness, how },
     ...(onlyHere ? { frame } : {}),
   }
 }

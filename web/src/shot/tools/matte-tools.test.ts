@@ -128,7 +128,7 @@ test('a point is chosen by a press, more with Shift; dragged, those that are cho
 test('the brush paints into the painted matte that is selected, a press is a dot, and it erases when told to', () => {
   const { store, shot, drag, press } = open()
   drag('brush', at(20, 20), at(40, 30), at(60, 30))
-  store.dispatch(viewChanged({ outlining: { brush: { radius: 4, hardness: 1, erases: true, onlyHere: true } } }))
+  store.dispatch(viewChanged({ outlining: { brush: { radius: 4, hardness: 1, how: 'subtract', onlyHere: true } } }))
   press('brush', at(30, 25))
   const matte = inOrder(shot().mattes).at(-1)
   const strokes = matte?.kind === 'painted' ? inOrder(matte.strokes) : []

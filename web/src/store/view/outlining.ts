@@ -13,7 +13,7 @@ const initialState: OutliningState = {
   neighbours: false,
   pressed: [],
   stroke: [],
-  brush: { radius: 20, hardness: 0.5, erases: false, onlyHere: false },
+  brush: { radius: 20, hardness: 0.5, how: 'add', onlyHere: false },
   hatched: true,
   hidden: false,
 }

@@ -4,7 +4,7 @@ import type { Scale } from '../../../../core/graph/steps'
 import type { Looking } from '../../../../core/look/looking'
 import type { ScopeKind } from '../../../../core/measure/scopes'
 import type { Node } from '../../../../core/plan/node'
-import type { KeyframeChoice, Shot } from '../../../../core/shot'
+import type { KeyframeChoice, Shot, StrokeWay } from '../../../../core/shot'
 
 /**
  * What fills the picture: everything, the plate as it came, the selected element by itself, everything but with the selected
@@ -155,7 +155,7 @@ export interface OutliningState {
   readonly brush: {
     readonly radius: number
     readonly hardness: number
-    readonly erases: boolean
+    readonly how: StrokeWay
     /** strokes are there on the frame on which they are painted, and on no other */
     readonly onlyHere: boolean
   }
