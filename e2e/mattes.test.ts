@@ -192,3 +192,47 @@ test('a matte of a channel is of the one that is chosen; a keyed one of the plat
   await page.getByRole('group', { name: 'View sentence' }).getByText('The matte alone').waitFor()
   await card(page).getByRole('checkbox', { name: 'See it alone' }).uncheck()
 })
+
+test('an outline is carried along the picture’s edge over all frames, as a proposal with few keyframes', async () => {
+  const at = await onScreen()
+  await page.getByRole('slider', { name: 'Frame', exact: true }).focus()
+  await page.keyboard.press('Home')
+  await element(page, 'Diving bell').click()
+  await page.keyboard.press('u')
+  const bollard = [
+    ...[
+      [0.411, 0.661],
+      [0.465, 0.685],
+      [0.47, 0.731],
+      [0.458, 0.764],
+      [0.467, 0.789],
+      [0.45, 0.841],
+      [0.456, 0.934],
+    ],
+    ...[
+      [0.479, 0.96],
+      [0.371, 0.955],
+      [0.392, 0.93],
+      [0.395, 0.847],
+      [0.376, 0.82],
+      [0.388, 0.768],
+      [0.378, 0.706],
+    ],
+  ]
+  for (const [x, y] of bollard) await page.mouse.click(...at(640 * x, 360 * y))
+  await page.keyboard.press('Enter')
+  await page.getByRole('button', { name: 'Carry along' }).click()
+  const said = card(page).getByText(/^Carried along 6 frames, by (one keyframe|\d keyframes)\./)
+  await said.waitFor({ timeout: 30_000 })
+  const shapeNow = async () => {
+    const drawnOnes = Object.values((await shotNow()).mattes.byId).filter((one) => one.kind === 'drawn')
+    return Object.values((drawnOnes.at(-1) as DrawnMatte).shapes.byId)[0]
+  }
+  // Seen, not done.
+  expect(Object.keys((await shapeNow()).keyframes)).toEqual(['1001'])
+  await page.getByRole('button', { name: 'Accept' }).click()
+  const frames = Object.keys((await shapeNow()).keyframes).map(Number)
+  expect([frames[0], frames.at(-1)]).toEqual([1001, 1006])
+  await page.keyboard.press('Control+z')
+  expect(Object.keys((await shapeNow()).keyframes)).toEqual(['1001'])
+})

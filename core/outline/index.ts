@@ -9,3 +9,4 @@ export { cubicAfter, spotAfter, type Handle, type Outline, type PointPlace } fro
 export { ellipseIn, rectangleOf } from './simple-shapes'
 export { strokesLine, type BrushStroke } from './strokes'
 export { nearestOn, withPoint } from './with-point'
+export { fewestKeyframes } from './fewest-keyframes'

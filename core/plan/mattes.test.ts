@@ -593,6 +593,36 @@ test('a brush that softens blurs what was painted before it, where it goes and n
   expect((await coverage(withMatte(smallShot, paintedBy(soft)), 'paint')).every((v) => v === 0)).toBe(true)
 })
 
+test('a key by the distance from a colour is full near it and ends where it is told, on a transparent element too', async () => {
+  const key = (element: string, wanted: readonly number[]): Matte => ({
+    ...matteBase(smallShot, 'keyed'),
+    ...{ id: 'near', kind: 'keyed', element, choices: { by: 'colour' } },
+    parameters: {
+      ...parametersFor(matteDescriptions.keyed),
+      ...{ colour: wanted, low: [-2], full: [-1], fullTo: [0.02], high: [0.06] },
+    },
+  })
+  for (const element of ['plate', 'cg']) {
+    const wanted = element === 'plate' ? [0.1, 0.11, 0.14] : [0.045, 0.054, 0.081]
+    const found = await coverage(withMatte(smallShot, key(element, wanted)), 'near')
+    const own = await light(only('plate', ...(element === 'cg' ? ['cg'] : [])))
+    const planning = { shot: smallShot, scale: 1 as const, files: allThere(), memo: new PlanMemo() }
+    const step = nodeAt(planning, { kind: 'element', id: element, upTo: { input: true } }, 1001)
+    const pixels = step ? await localEngine(1, loadMadeUp).light(step, frame) : own
+    let [near, far] = [0, 0]
+    for (let i = 0; i < found.length; i += 13) {
+      const a = pixels[4 * i + 3]
+      if (!(a > 0)) continue
+      const distance = Math.hypot(...[0, 1, 2].map((c) => pixels[4 * i + c] / a - wanted[c]))
+      const want = a * Math.min(1, Math.max(0, (0.06 - distance) / 0.04))
+      expect(found[i]).toBeCloseTo(want, 3)
+      if (want > 0.9 * a) near++
+      if (want === 0) far++
+    }
+    expect(Math.min(near, far)).toBeGreaterThan(element === 'plate' ? 50 : 0)
+  }
+})
+
 describe('what limits and holdouts say and do', () => {
   const heldBy = (shot: Shot, element: string, matte: string, inverted = false): Shot =>
     treated(shot, { kind: 'element', id: element }, newTreatment('holdout', 'out'), {

@@ -243,6 +243,16 @@ function band(
 const held: ColourStep = { do: 'clamp', least: 0, most: 1 }
 const channelWeights: Readonly<Record<string, Rgb>> = { red: [1, 0, 0], green: [0, 1, 0], blue: [0, 0, 1] }
 
+/** How far the light of each pixel lies from a colour. @param picture opaque */
+function distanceFrom(picture: Step, [r, g, b]: Rgb): Step {
+  const apart = colour(picture, [{ do: 'affine', gain: [1, 1, 1], veil: [-r, -g, -b] }])
+  const all: Rgb = [1, 1, 1]
+  return colour(combine('product', [apart, apart]), [
+    { do: 'matrix', rows: [all, all, all] },
+    { do: 'power', exponent: [0.5, 0.5, 0.5] },
+  ])
+}
+
 function keyed(
   planning: Planning,
   matte: KeyedMatte,
@@ -259,7 +269,13 @@ function keyed(
   const { low, full, fullTo, high } = values
   const working = workingSpaces[planning.memo.read(planning, ({ shot }) => shot.workingSpace)]
   const row = channelWeights[matte.choices.by] ?? (lumaWeights(working) as unknown as Rgb)
-  const level = colour(shown.step, [{ do: 'matrix', rows: [row, row, row] }])
+  // Of straight light, and of coverage afterwards: both ramps together would count it twice.
+  const straight = combine('alpha-of', [colour(shown.step, [{ do: 'unpremultiply' }]), one(around(planning))])
+  const level =
+    matte.choices.by === 'colour'
+      ? distanceFrom(straight, values.colour as unknown as Rgb)
+      : colour(straight, [{ do: 'matrix', rows: [row, row, row] }])
   const ramp = (from: number, to: number) => colour(level, rampBetween(from, to))
-  return mix(zero(around(planning)), ramp(low[0], full[0]), ramp(high[0], fullTo[0]), 1)
+  const key = mix(zero(around(planning)), ramp(low[0], full[0]), ramp(high[0], fullTo[0]), 1)
+  return mix(zero(around(planning)), key, alphaOf(shown.step), 1)
 }

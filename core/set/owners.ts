@@ -201,7 +201,7 @@ export const matteDescriptions = {
   keyed: {
     kind: 'keyed',
     label: 'Keyed matte',
-    help: 'By how bright an element or the plate is.',
+    help: 'By how bright an element or the plate is, or how far from a colour.',
     choices: [
       {
         name: 'by',
@@ -212,11 +212,20 @@ export const matteDescriptions = {
           { name: 'red', label: 'red' },
           { name: 'green', label: 'green' },
           { name: 'blue', label: 'blue' },
+          { name: 'colour', label: 'distance from a colour' },
         ],
         initial: 'luma',
       },
     ],
     parameters: [
+      {
+        ...tint,
+        help: 'Scene-linear light that distances are from.',
+        unit: '',
+        most: 1000,
+        step: 0.001,
+        initial: 0.18,
+      },
       light('low', 'Starts at', 'Scene-linear light up to which the matte is 0.', 0.05),
       light('full', 'Full from', 'Scene-linear light from which the matte is 1.', 0.1),
       light('fullTo', 'Full to', 'Scene-linear light up to which the matte is 1.', 60_000),

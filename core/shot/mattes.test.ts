@@ -175,7 +175,7 @@ test('mattes of schema 8 keep what they are, and can be grown from then on', () 
   const { grow: _grow, ...before } = smallShot.mattes.byId.post.parameters
   const post = { ...smallShot.mattes.byId.post, parameters: before }
   const { bright } = smallShot.mattes.byId
-  const { grow: _also, ...ofBright } = bright.parameters
+  const { grow: _also, colour: _colour, ...ofBright } = bright.parameters
   const old = { ...smallShot, schema: 8, mattes: { byId: { post, bright: { ...bright, parameters: ofBright } } } }
   const read = parseShot(JSON.parse(JSON.stringify(old)), 'old.shot.json')
   expect(read.schema).toBe(9)

@@ -44,14 +44,19 @@ const fromSchema6 = (document: object) => fromSchema7({ ...document, tracks: { b
 const fromSchema7 = (document: object) => fromSchema8({ ...document, mattes: { byId: {} } })
 
 interface Shot8 {
-  readonly mattes?: { readonly byId?: Readonly<Record<string, { readonly parameters?: object }>> }
+  readonly mattes?: {
+    readonly byId?: Readonly<Record<string, { readonly kind?: string; readonly parameters?: object }>>
+  }
 }
 
-/** With schema 9 every matte can be grown as a whole. */
+/** With schema 9 every matte can be grown as a whole, and keyed by the distance from a colour. */
 function fromSchema8(document: Shot8) {
   const grown = Object.entries(document.mattes?.byId ?? {}).map(([id, matte]) => [
     id,
-    { ...matte, parameters: { grow: [0], ...matte.parameters } },
+    {
+      ...matte,
+      parameters: { ...(matte.kind === 'keyed' ? { colour: [0.18, 0.18, 0.18] } : {}), grow: [0], ...matte.parameters },
+    },
   ])
   return { ...document, schema: 9, mattes: { byId: Object.fromEntries(grown) as object } }
 }

@@ -10,7 +10,7 @@ import { selectDocument, selectShapeInDocument } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { viewChanged } from '../../store/view'
 import { LabelledNumber } from '../card/labelled-number'
-import { useEdge, type PulledEdge } from './use-edge'
+import { useEdge, type CarriedEdge, type PulledEdge } from './use-edge'
 
 const narrow = { minWidth: 0, px: 0.6, py: 0 } as const
 const mostReach = 40
@@ -20,12 +20,12 @@ export function EdgeOfPicture() {
   const now = useAppSelector(selectShapeInDocument)
   const frames = useAppSelector((state) => selectDocument(state)?.frames)
   const [reach, setReach] = useState(6)
-  const [proposed, setProposed] = useState<PulledEdge | null>(null)
+  const [proposed, setProposed] = useState<PulledEdge | CarriedEdge | null>(null)
   const edge = useEdge()
   if (!now || !frames) return null
   const next = frameToCheck(now.shape, frames, edge.departures)
-  const pull = async () => {
-    const found = await edge.pull(reach)
+  const pull = async (how: 'pull' | 'carry') => {
+    const found = await edge[how](reach)
     setProposed(found)
     // Seen, not done, until it is accepted.
     dispatch(shotActions.drafted(found && found.edit))
@@ -49,8 +49,11 @@ export function EdgeOfPicture() {
         onCommit={setReach}
       />
       <Stack direction="row" sx={{ ml: -0.6, flexWrap: 'wrap' }}>
-        <Button sx={narrow} disabled={edge.busy || proposed !== null} onClick={() => void pull()}>
+        <Button sx={narrow} disabled={edge.busy || proposed !== null} onClick={() => void pull('pull')}>
           Pull to the edge
+        </Button>
+        <Button sx={narrow} disabled={edge.busy || proposed !== null} onClick={() => void pull('carry')}>
+          Carry along
         </Button>
         {edge.busy ? (
           <Button sx={narrow} onClick={edge.stop}>
@@ -91,8 +94,14 @@ export function EdgeOfPicture() {
   )
 }
 
-const wordsOf = ({ departure: { median, found } }: PulledEdge) =>
-  `The picture’s edge lies ${(median ?? 0).toFixed(1)} px from it, beside ${Math.round(100 * found)} % of it.`
+function wordsOf(proposed: PulledEdge | CarriedEdge): string {
+  if ('keyframes' in proposed) {
+    const { frames, keyframes, ended } = proposed
+    return `Carried along ${frames} frames, by ${keyframes === 1 ? 'one keyframe' : `${keyframes} keyframes`}.${ended === null ? '' : ` ${ended}`}`
+  }
+  const { median, found } = proposed.departure
+  return `The picture’s edge lies ${(median ?? 0).toFixed(1)} px from it, beside ${Math.round(100 * found)} % of it.`
+}
 
 function nextWords(frame: number, departure: number | null, measured: boolean): string {
   if (departure !== null) return `Next: ${frame}, where it lies ${departure.toFixed(1)} px from the picture’s edge.`

@@ -23,9 +23,12 @@ import {
   type MattePart,
   type MatteWay,
   type SetMatte,
+  type SingleChange,
 } from '../../../../core/shot'
-import { useAppSelector } from '../../store'
-import { selectDocument, selectReports, selectSources } from '../../store/selectors'
+import { useAppDispatch, useAppSelector } from '../../store'
+import { selectDocument, selectFrame, selectReports, selectSamples, selectSources } from '../../store/selectors'
+import { shotActions } from '../../store/shot-slice'
+import { useSampleLight } from '../card/use-sample-light'
 import { useReports } from '../sources/use-reports'
 import { wayWords } from './matte-words'
 
@@ -59,18 +62,57 @@ export function ElementOf({ matte, onSet }: OfProps<AlphaMatte | KeyedMatte>) {
 export function KeyedBy({ matte, onSet }: OfProps<KeyedMatte>) {
   const [by] = matteDescriptions.keyed.choices
   return (
-    <TextField
-      {...field}
-      label={by.label}
-      value={matte.choices.by}
-      onChange={({ target }) => onSet({ choices: { ...matte.choices, by: target.value } })}
-    >
-      {by.options.map(({ name, label }) => (
-        <MenuItem key={name} value={name} dense>
-          {label}
-        </MenuItem>
+    <>
+      <TextField
+        {...field}
+        label={by.label}
+        value={matte.choices.by}
+        onChange={({ target }) => onSet({ choices: { ...matte.choices, by: target.value } })}
+      >
+        {by.options.map(({ name, label }) => (
+          <MenuItem key={name} value={name} dense>
+            {label}
+          </MenuItem>
+        ))}
+      </TextField>
+      {matte.choices.by === 'colour' && <FromSamples matte={matte.id} />}
+    </>
+  )
+}
+
+/** Levels of a distance: full near the colour, gone a little farther. */
+const nearLevels = { low: -2, full: -1, fullTo: 0.02, high: 0.06 }
+
+/** The colour is the plate's light where a sample lies. */
+function FromSamples({ matte }: { matte: string }) {
+  const dispatch = useAppDispatch()
+  const frame = useAppSelector(selectFrame)
+  const samples = useAppSelector(selectSamples)
+  const lightOf = useSampleLight()
+  if (samples.length === 0)
+    return <Typography variant="caption">Ctrl click the picture for samples to pick the colour from.</Typography>
+  const owner = { kind: 'matte', id: matte } as const
+  const pick = async (sample: (typeof samples)[number]) => {
+    const light = await lightOf(sample)
+    if (!light) return
+    const levels = Object.entries(nearLevels).map(([parameter, value]): SingleChange => ({
+      ...{ kind: 'set-parameter', frame, value },
+      at: { owner, parameter, channel: 0 },
+    }))
+    const values = light.map((value) => Math.max(0, value))
+    const colour: SingleChange = { kind: 'set-channels', at: { owner, parameter: 'colour' }, frame, values }
+    dispatch(
+      shotActions.edited({ kind: 'together', changes: [colour, ...levels], label: `Colour of sample ${sample.name}` }),
+    )
+  }
+  return (
+    <Stack direction="row" sx={{ flexWrap: 'wrap', ml: -0.6 }}>
+      {samples.map((sample) => (
+        <Button key={sample.id} sx={{ minWidth: 0, px: 0.6, py: 0 }} onClick={() => void pick(sample)}>
+          Colour of sample {sample.name}
+        </Button>
       ))}
-    </TextField>
+    </Stack>
   )
 }
 

@@ -9,6 +9,7 @@ import { useStore } from 'react-redux'
 import { motionModels } from '../../../../core/motion/fitted-motion'
 import { matteDescriptions } from '../../../../core/set/owners'
 import { usersOf, type DrawnMatte, type Matte, type PaintedMatte, type SetMatte } from '../../../../core/shot'
+import type { ParameterDescription } from '../../../../core/treatments'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectMatteProblems } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
@@ -42,7 +43,7 @@ export function MatteCard({ matte }: { matte: Matte }) {
       {(kind === 'channel' || kind === 'depth') && <ChannelOf matte={matte} onSet={set} />}
       {kind === 'combined' && <CombinedOf matte={matte} onSet={set} />}
       <Stack sx={{ borderTop: 1, borderColor: 'divider', pt: 0.75 }} spacing={0.5}>
-        {matteDescriptions[kind].parameters.map((parameter) => (
+        {parametersOf(matte).map((parameter) => (
           <ParameterRow
             key={parameter.name}
             parameter={parameter}
@@ -80,6 +81,12 @@ export function MatteCard({ matte }: { matte: Matte }) {
     </Stack>
   )
 }
+
+/** Its colour counts only where it is keyed by one. */
+const parametersOf = (matte: Matte): readonly ParameterDescription[] =>
+  matteDescriptions[matte.kind].parameters.filter(
+    ({ name }) => name !== 'colour' || (matte.kind === 'keyed' && matte.choices.by === 'colour'),
+  )
 
 function Tick({ label, checked, onSet }: { label: string; checked: boolean; onSet: (on: boolean) => void }) {
   return (

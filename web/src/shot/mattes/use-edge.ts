@@ -3,8 +3,16 @@
 import { useRef, useState } from 'react'
 import { useStore } from 'react-redux'
 import type { Engine } from '../../../../core/engine/engine'
-import type { Outline } from '../../../../core/outline'
-import { isThere, placedAsSeen, seenOutline, type SetShapePlaces, type ShapeNow } from '../../../../core/shot'
+import { fewestKeyframes, type Outline } from '../../../../core/outline'
+import {
+  framesOfShape,
+  isThere,
+  placedAsSeen,
+  seenOutline,
+  type SetShapePlaces,
+  type Shape,
+  type ShapeNow,
+} from '../../../../core/shot'
 import { brightnessOf, edgeOffsets, pulledOutline, type Departure } from '../../../../core/track'
 import { useEngine } from '../../engine/engine-context'
 import { planOf } from '../../store/plans'
@@ -40,10 +48,26 @@ async function beside(engine: Engine, state: RootState, now: ShapeNow, reach: nu
   return { departure: edgeOffsets(picture, outline, reach), outline, x: left, y: top }
 }
 
+/** The outline brought onto the edge, in pixels of the frame; null where there is none. */
+const pulledIn = ({ outline, departure, x, y }: Beside): Outline | null =>
+  pulledOutline(outline, departure)?.map((place) => ({ ...place, x: place.x + x, y: place.y + y })) ?? null
+
 export interface PulledEdge {
   readonly edit: SetShapePlaces
   readonly departure: Departure
 }
+
+export interface CarriedEdge {
+  readonly edit: SetShapePlaces
+  /** frames that were read, and keyframes that came of them */
+  readonly frames: number
+  readonly keyframes: number
+  /** why it ended before the shot does; null: it did not */
+  readonly ended: string | null
+}
+
+/** Pixels that keyframes may leave the carried outline between them. */
+const keyframeTolerance = 0.5
 
 export interface EdgeOfPicture {
   /** what is being read, or what came of it, in words */
@@ -52,6 +76,8 @@ export interface EdgeOfPicture {
   /** pixels from the edge, by frame; of the shape that was measured last */
   readonly departures: Readonly<Record<number, number | null>>
   pull(reach: number): Promise<PulledEdge | null>
+  /** from this frame on, each frame's outline pulled from the one before; as few keyframes as stay within half a pixel */
+  carry(reach: number): Promise<CarriedEdge | null>
   /** reads every frame of the shot on which the shape is there */
   measure(reach: number): Promise<Readonly<Record<number, number | null>>>
   stop(): void
@@ -89,20 +115,53 @@ export function useEdge(): EdgeOfPicture {
     pull: (reach) =>
       act(async (here): Promise<PulledEdge | null> => {
         const read = await beside(engine, store.getState(), here, reach)
-        const pulled = read && pulledOutline(read.outline, read.departure)
-        const edit =
-          pulled &&
-          placedAsSeen(
-            here,
-            pulled.map((place) => ({ ...place, x: place.x + read.x, y: place.y + read.y })),
-            'Pull to the edge:',
-          )
+        const pulled = read && pulledIn(read)
+        const edit = pulled && placedAsSeen(here, pulled, 'Pull to the edge:')
         if (!read || !edit) {
           setSays(`There is no edge within ${reach} px of most of it.`)
           return null
         }
         setSays(null)
         return { edit, departure: read.departure }
+      }, null),
+    carry: (reach) =>
+      act(async (here): Promise<CarriedEdge | null> => {
+        const { last } = here.shot.frames
+        const found: { readonly frame: number; readonly outline: Outline; readonly edit: SetShapePlaces }[] = []
+        let now: ShapeNow = here
+        let ended: string | null = null
+        for (let frame = here.frame; frame <= last && !stopped.current; frame++) {
+          setSays(`Following the edge on frame ${frame} …`)
+          now = { ...now, frame }
+          const read = await beside(engine, store.getState(), now, reach)
+          const seen = read && pulledIn(read)
+          const edit = seen && placedAsSeen(now, seen, 'Carry along:')
+          if (!seen || !edit) {
+            ended = `There is no edge within ${reach} px of most of it on frame ${frame}.`
+            break
+          }
+          found.push({ frame, outline: seen, edit })
+          // The next frame begins from here.
+          const places = edit.frames[frame] as Shape['keyframes'][string]
+          now = { ...now, shape: { ...now.shape, keyframes: { [frame]: places } } }
+        }
+        setSays(null)
+        if (found.length === 0) {
+          setSays(ended)
+          return null
+        }
+        const kept = fewestKeyframes(found, keyframeTolerance)
+        const until = found[found.length - 1].frame
+        // Keyframes that were there before would draw the outline away from what was followed.
+        const before = framesOfShape(here.shape).filter((frame) => frame >= here.frame && frame <= until)
+        const frames: Record<string, SetShapePlaces['frames'][string]> = Object.fromEntries(
+          before.map((frame) => [frame, null]),
+        )
+        for (const { frame, edit } of found) if (kept.includes(frame)) frames[frame] = edit.frames[frame]
+        return {
+          edit: { ...found[0].edit, frames },
+          ...{ frames: found.length, keyframes: kept.length, ended },
+        }
       }, null),
     measure: (reach) =>
       act(async (here) => {
