@@ -2,7 +2,7 @@ import type { Page } from 'playwright-core'
 import { outlineAt, seenOutline, type DrawnMatte, type Shape, type Shot } from '../core/shot'
 import { ask } from '../server/test/running-server'
 import { screen, waitForPicture } from './driving/chromium'
-import { card, element } from './driving/screen'
+import { card, drag, element, outlineRound } from './driving/screen'
 import { beginAtQuay } from './driving/quay'
 
 /** A matte is drawn, changed on frames, put on a track, and an element is held out by it; in a browser, beside another tab. */
@@ -20,22 +20,11 @@ async function drawn(): Promise<{ shot: Shot; matte: DrawnMatte; shape: Shape }>
   const shapes = Object.values(matte.shapes.byId)
   return { shot, matte, shape: shapes[0] }
 }
-async function drag(from: readonly [number, number], ...way: readonly (readonly [number, number])[]): Promise<void> {
-  await page.mouse.move(...from)
-  await page.mouse.down()
-  for (const to of way) await page.mouse.move(...to)
-  await page.mouse.up()
-}
 const handle = (name: string) => page.getByRole('button', { name, exact: true })
 
 test('one stroke round something becomes a matte with few points, within a pixel of the stroke', async () => {
   const at = await onScreen()
-  await page.keyboard.press('u')
-  const ring = Array.from({ length: 90 }, (_, i) => {
-    const angle = (i / 90) * 2 * Math.PI
-    return at(330 + 60 * Math.cos(angle), 190 + 40 * Math.sin(angle))
-  })
-  await drag(ring[0], ...ring)
+  await outlineRound(page, at, { x: 330, y: 190, across: 60, down: 40 })
   await card(page).getByText('Matte 1').waitFor()
   const { shape } = await drawn()
   const outline = outlineAt(shape, 1001)
@@ -56,7 +45,7 @@ test('a point dragged on another frame makes a keyframe there; undo takes it awa
   const box = await handle('Point 1 of Shape 1').boundingBox()
   if (!box) throw new Error('The point is not there.')
   const to = at(first.x + 24, first.y)
-  await drag([box.x + box.width / 2, box.y + box.height / 2], [to[0] - 9, to[1]], to)
+  await drag(page, [box.x + box.width / 2, box.y + box.height / 2], [to[0] - 9, to[1]], to)
   const moved = (await drawn()).shape
   expect(Object.keys(moved.keyframes)).toEqual(['1001', '1006'])
   expect(outlineAt(moved, 1006)[0].x - first.x).toBeCloseTo(24, 0)
@@ -94,8 +83,8 @@ test('points chosen in a frame are moved together, on all keyframes', async () =
   await page.getByRole('option', { name: 'all keyframes' }).click()
   const before = (await drawn()).shape
   await page.keyboard.press('Shift+U')
-  await drag(at(240, 130), at(400, 200), at(460, 250))
-  await drag(at(330, 190), at(335, 190), at(340, 196))
+  await drag(page, at(240, 130), at(400, 200), at(460, 250))
+  await drag(page, at(330, 190), at(335, 190), at(340, 196))
   const { shape } = await drawn()
   for (const frame of [1001, 1006])
     outlineAt(shape, frame).forEach(({ x, y }, i) => {
@@ -127,7 +116,7 @@ test('beside another tab that moves another point, both moves stay; the undo of 
   await card(page).getByRole('combobox', { name: 'Moving points changes' }).click()
   await page.getByRole('option', { name: 'this frame', exact: true }).click()
   await page.mouse.click(...at(was.x, was.y))
-  await drag(at(was.x, was.y), at(was.x + 4, was.y), at(was.x + 8, was.y))
+  await drag(page, at(was.x, was.y), at(was.x + 4, was.y), at(was.x + 8, was.y))
   const both = (await drawn()).shape
   expect(both.keyframes[1001][ids[2]]).toMatchObject({ x: 300, y: 260 })
   expect(both.keyframes[1006][ids[0]].x - shape.keyframes[1006][ids[0]].x).toBeCloseTo(8, 0)
@@ -155,11 +144,11 @@ test('a stroke of the brush makes a painted matte; erased strokes and undo are s
   await element(page, 'Diving bell').click()
   await page.keyboard.press('Alt+u')
   const at = await onScreen()
-  await drag(at(100, 100), at(140, 110), at(200, 100))
+  await drag(page, at(100, 100), at(140, 110), at(200, 100))
   await card(page).getByText('1 stroke. Undo takes the last one away.').waitFor()
   await page.getByRole('combobox', { name: 'The brush' }).click()
   await page.getByRole('option', { name: 'erases' }).click()
-  await drag(at(150, 90), at(150, 130))
+  await drag(page, at(150, 90), at(150, 130))
   await card(page)
     .getByText(/^2 strokes/)
     .waitFor()

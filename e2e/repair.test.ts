@@ -1,6 +1,6 @@
 import type { Page } from 'playwright-core'
 import { beginAtQuay } from './driving/quay'
-import { card, element, source } from './driving/screen'
+import { card, element, outlineRound, source } from './driving/screen'
 
 /** Sources are made on the screen, seen as not made before, and used once they are; a place of the plate is filled from one. */
 
@@ -58,15 +58,7 @@ test('its recipe is changed in place, and that is undone like any edit', async (
 
 test('a place of the plate is filled from it, and nothing is wanting', async () => {
   const at = await onScreen()
-  await page.keyboard.press('u')
-  const ring = Array.from({ length: 48 }, (_, i) => {
-    const angle = (i / 48) * 2 * Math.PI
-    return at(120 + 30 * Math.cos(angle), 230 + 24 * Math.sin(angle))
-  })
-  await page.mouse.move(...ring[0])
-  await page.mouse.down()
-  for (const to of [...ring.slice(1), ring[0]]) await page.mouse.move(...to)
-  await page.mouse.up()
+  await outlineRound(page, at, { x: 120, y: 230, across: 30, down: 24 })
   await card(page).getByText('Matte 1').waitFor()
   await page.keyboard.press('Escape')
   await element(page, 'Quay').click()

@@ -19,7 +19,7 @@ import {
   type Use,
 } from '../shot'
 import { treatments, type Followed, type ParameterValues, type Surroundings, type Treatment } from '../treatments'
-import { alphaOf } from './alpha'
+import { alphaOf } from '../graph/alpha-of'
 import { inputAt, type InputAt } from './input'
 import { matteStep, type ShowForMatte } from './mattes'
 import type { Planning } from './memo'

@@ -20,7 +20,7 @@ import {
   type NoiseInput,
   type PassInput,
 } from '../shot'
-import { alphaOf } from './alpha'
+import { alphaOf } from '../graph/alpha-of'
 import type { Planning } from './memo'
 import type { Problem } from './problem'
 import { mappingOf, notMadeYet, sourceStep } from './source'

@@ -16,7 +16,7 @@ import {
   type KeyedMatte,
   type ObjectsMatte,
 } from '../shot'
-import { alphaOf } from './alpha'
+import { alphaOf } from '../graph/alpha-of'
 import { drawn, painted } from './drawn-mattes'
 import { around, frameOf, inverse, one, together, zero } from './matte-algebra'
 import type { Planning } from './memo'

@@ -3,7 +3,7 @@
 import type { Step } from '../graph/steps'
 import { find } from '../shot'
 import { lensOf, treatments } from '../treatments'
-import { alphaOf } from './alpha'
+import { alphaOf } from '../graph/alpha-of'
 import { elementAt, frameWindow, matteOf, type UpTo } from './element'
 import type { Planning } from './memo'
 import { planFrame, togetherAt } from './plan'

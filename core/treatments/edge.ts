@@ -1,20 +1,12 @@
 /** Edge: coverage grown, shrunk, softened or shifted by fractions of a pixel, and colour at the edge taken from further inside. */
 
-import { blur, colour, constant, grow, identity, mix, point, resample, type Matrix3, type Step } from '../graph/steps'
+import { alphaOf } from '../graph/alpha-of'
+import { blur, constant, grow, identity, mix, point, resample, type Matrix3 } from '../graph/steps'
 import { oneNumber } from './description'
 import type { PictureTreatment } from './treatment'
 
 const shift = (name: string, label: string, to: string) =>
   oneNumber(name, label, `How far the coverage is moved ${to}; the light stays.`, 'px', [-64, 64, 0.05, 0])
-
-const none = [0, 0, 0] as const
-
-/** Coverage as a grey in all four channels. */
-const coverageOf = (picture: Step): Step =>
-  colour(picture, [
-    { do: 'matrix', rows: [none, none, none] },
-    { do: 'affine', gain: [1, 1, 1], veil: [1, 1, 1] },
-  ])
 
 export const edge: PictureTreatment<'edge'> = {
   kind: 'edge',
@@ -33,7 +25,7 @@ export const edge: PictureTreatment<'edge'> = {
     ]),
   ],
   build(input, { grow: by, soften, across, down, inside }, { scale, beyond, draw, frame }) {
-    const own = coverageOf(input)
+    const own = alphaOf(input)
     const place: Matrix3 = [1, 0, -across[0] / scale, 0, 1, -down[0] / scale, 0, 0, 1]
     const shifted = across[0] === 0 && down[0] === 0 ? identity : place
     // No lobes: an edge moves by just this.

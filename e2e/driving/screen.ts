@@ -44,3 +44,25 @@ export async function letGo(page: Page, key: string): Promise<void> {
   await page.waitForTimeout(300)
   await page.keyboard.up(key)
 }
+
+/** Presses, drags from place to place, and lets go. */
+export async function drag(page: Page, ...way: readonly (readonly [number, number])[]): Promise<void> {
+  await page.mouse.move(...way[0])
+  await page.mouse.down()
+  for (const to of way.slice(1)) await page.mouse.move(...to)
+  await page.mouse.up()
+}
+
+/** One stroke round an ellipse, with the tool that outlines in hand. @param at from pixels of the frame to the screen */
+export async function outlineRound(
+  page: Page,
+  at: (x: number, y: number) => readonly [number, number],
+  { x, y, across, down }: { readonly x: number; readonly y: number; readonly across: number; readonly down: number },
+): Promise<void> {
+  await page.keyboard.press('u')
+  const ring = Array.from({ length: 60 }, (_, i) => {
+    const angle = (i / 60) * 2 * Math.PI
+    return at(x + across * Math.cos(angle), y + down * Math.sin(angle))
+  })
+  await drag(page, ...ring, ring[0])
+}

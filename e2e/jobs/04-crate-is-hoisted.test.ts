@@ -6,7 +6,7 @@ import { writeExr } from '../../formats/exr'
 import { deflate } from '../../server/media/exr-blocks'
 import { bitsOf, lightAt, pictureOf } from '../driving/desk'
 import { beginJob } from '../driving/job'
-import { card, element, ofParameter, picture } from '../driving/screen'
+import { card, element, ofParameter, outlineRound, picture } from '../driving/screen'
 
 /**
  * Job 4: a crate is hoisted by eased keyframes, with its own motion blur, through a beam of light; the place where it stood is filled
@@ -94,15 +94,7 @@ test('where it stood the plate is filled from a held frame that fades at the edg
   const box = await picture(page).boundingBox()
   if (!box) throw new Error('There is no picture.')
   const at = (x: number, y: number) => [box.x + (x * box.width) / 640, box.y + (y * box.height) / 360] as const
-  await page.keyboard.press('u')
-  const ring = Array.from({ length: 60 }, (_, i) => {
-    const angle = (i / 60) * 2 * Math.PI
-    return at(120 + 40 * Math.cos(angle), 280 + 30 * Math.sin(angle))
-  })
-  await page.mouse.move(...ring[0])
-  await page.mouse.down()
-  for (const to of [...ring.slice(1), ring[0]]) await page.mouse.move(...to)
-  await page.mouse.up()
+  await outlineRound(page, at, { x: 120, y: 280, across: 40, down: 30 })
   await card(page).getByText('Matte 1').waitFor()
   await page.keyboard.press('Escape')
   await desk.setNumber('Inner', '8')

@@ -1,6 +1,6 @@
 /** A picture's coverage as a grey in all four channels. */
 
-import { colour, type Step } from '../graph/steps'
+import { colour, type Step } from './steps'
 
 const none = [0, 0, 0] as const
 
