@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import { blend, blur, colour, resample, type Step } from '../graph/steps'
+import { blend, blur, colour, grow, resample, type Step } from '../graph/steps'
 import type { Window } from '../image/window'
 import { erf } from '../kernels/gaussian'
 import { byField } from '../motion/mapping'
@@ -68,6 +68,26 @@ describe('blur', () => {
     expect(at(0, 45, 3)).toBeGreaterThan(0.9)
     expect(at(-20, 45, 3)).toBe(0)
     expect(at(350, 108, 3)).toBe(0)
+  })
+})
+
+describe('grow', () => {
+  test.each([3.3, -2.4])('by %p px any part has the bits of the whole, whatever was made before', async (radius) => {
+    // Shrunk and grown again: the second reads what is beyond the first.
+    const step = grow(grow(from('matte'), radius, { frame: display }), -radius / 2, 'empty')
+    const whole = await engine().light(step, everywhere)
+    const used = engine()
+    await fc.assert(
+      fc.asyncProperty(windowsIn(everywhere, 300, 60), async (window) => {
+        expect(sameBits(await used.light(step, window), lightIn(whole, everywhere, window))).toBe(true)
+      }),
+      { numRuns: 12 },
+    )
+  })
+
+  test('three workers give the bits of one', async () => {
+    const step = grow(from('cg'), 5.7, 'extend')
+    expect(sameBits(await engine(3).light(step, display), await engine(1).light(step, display))).toBe(true)
   })
 })
 

@@ -116,6 +116,18 @@ test('a transparent picture is filled premultiplied, light without coverage stay
   expect([0, 1, 2, 3].map((c) => light(120, 65, c))).toEqual([0.3, 0.2, 0.1, 0].map((v) => Math.fround(v)))
 })
 
+test('a filling that covers a half is brought to the border by half of what straight light differs', async () => {
+  const half = (more: number) => (x: number, y: number) =>
+    wall(x, y).map((v, c) => (c < 3 ? (v + more) / 2 : 0.5)) as unknown as Pixel
+  const at = await patched({}, half(0), half(0.06))
+  for (const [x, y] of [
+    [104, 55],
+    [120, 65],
+    [136, 76],
+  ])
+    for (let c = 0; c < 3; c++) expect(Math.abs(at(x, y, c) - wall(x, y)[c] / 2)).toBeLessThan(0.002)
+})
+
 test('any part has the bits of the whole, and at half scale it is the same, reduced', async () => {
   const other = (x: number, y: number): Pixel => wall(x, y).map((v, c) => (c < 3 ? v + 0.04 : v)) as unknown as Pixel
   const [whole, part] = [
