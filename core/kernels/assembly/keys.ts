@@ -98,7 +98,28 @@ function excess(a: v128, b: v128, c: v128): v128 {
 const LEAST: f32 = 1e-4
 
 /** What is surely in front, and its excess: red becomes excess times sureness, green sureness; the rest is emptied. */
-export function keySure(strip: usize, count: i32, x: i32, y: i32, settings: usize, clean: usize): void {
+export function keySure(
+  strip: usize,
+  count: i32,
+  x: i32,
+  y: i32,
+  settings: usize,
+  clean: usize,
+): void {
+  if (clean === 0) keySureBy(strip, count, x, y, settings, 0)
+  else keySureBy(strip, count, x, y, settings, clean)
+}
+
+// @ts-ignore: decorator
+@inline
+function keySureBy(
+  strip: usize,
+  count: i32,
+  x: i32,
+  y: i32,
+  settings: usize,
+  clean: usize,
+): void {
   const k = own(settings)
   const i = firstOther(k)
   const j = secondOther(k)
@@ -146,7 +167,30 @@ function frontExcess(sure: usize, s: v128): v128 {
 }
 
 /** Coverage, not yet held to 0 and 1, as a grey in all four. @param sure strip of what is surely in front, softened */
-export function keyCoverage(strip: usize, count: i32, x: i32, y: i32, settings: usize, clean: usize, sure: usize): void {
+export function keyCoverage(
+  strip: usize,
+  count: i32,
+  x: i32,
+  y: i32,
+  settings: usize,
+  clean: usize,
+  sure: usize,
+): void {
+  if (clean === 0) keyCoverageBy(strip, count, x, y, settings, 0, sure)
+  else keyCoverageBy(strip, count, x, y, settings, clean, sure)
+}
+
+// @ts-ignore: decorator
+@inline
+function keyCoverageBy(
+  strip: usize,
+  count: i32,
+  x: i32,
+  y: i32,
+  settings: usize,
+  clean: usize,
+  sure: usize,
+): void {
   const k = own(settings)
   const i = firstOther(k)
   const j = secondOther(k)
@@ -208,6 +252,27 @@ function kept(at: usize, value: v128, light: v128, some: v128): void {
  * @param spill how far the backing's channel is held to the larger of the others, 0 to 1 @param toMean 1: to their mean
  */
 export function keyOut(
+  strip: usize,
+  count: i32,
+  x: i32,
+  y: i32,
+  settings: usize,
+  clean: usize,
+  sure: usize,
+  covered: usize,
+  softened: usize,
+  clear: f32,
+  solid: f32,
+  spill: f32,
+  toMean: i32,
+): void {
+  if (clean === 0) keyOutBy(strip, count, x, y, settings, 0, sure, covered, softened, clear, solid, spill, toMean)
+  else keyOutBy(strip, count, x, y, settings, clean, sure, covered, softened, clear, solid, spill, toMean)
+}
+
+// @ts-ignore: decorator
+@inline
+function keyOutBy(
   strip: usize,
   count: i32,
   x: i32,
