@@ -202,3 +202,19 @@ test('a depth slice and a band name what they are made of, and change it by an e
   expect(() => after(shot, set('edge', { edgeOf: 'edge' }))).toThrow('cannot be made of itself')
   expect(() => after(shot, set('post', { edgeOf: 'bright' }))).toThrow('has no matte whose edge it is')
 })
+
+test('what a matte is made of cannot be taken away from it', () => {
+  const set = (matte: string, changes: object): Change => ({ kind: 'set-matte', matte, changes }) as Change
+  expect(() => after(smallShot, set('bright', { choices: null }))).toThrow('Bright cannot do without choices.')
+  const objects: Change = {
+    kind: 'add-matte',
+    matte: {
+      ...matteBase(smallShot, 'objects'),
+      ...{ id: 'ids', source: 'cg', ranked: false, layers: [{ part: null, channels: ['id'] }], objects: { rope: 4 } },
+    },
+  }
+  const shot = after(smallShot, objects)
+  expect(() => after(shot, set('ids', { objects: null }))).toThrow('cannot do without objects')
+  expect(() => after(shot, set('ids', { ids: null }))).toThrow('cannot do without ids')
+  expect(after(shot, set('ids', { inverted: null })).mattes.byId.ids).toMatchObject({ objects: { rope: 4 } })
+})

@@ -93,6 +93,9 @@ const words: Readonly<Record<string, string>> = {
   ...{ of: 'channel', shutter: 'motion blur', parts: 'mattes in it', edgeOf: 'matte whose edge it is' },
 }
 
+/** Of what a matte is, only these may be nothing. */
+const canBeTakenAway = ['inverted', 'shutter']
+
 const onlyOf: Readonly<Record<string, readonly Matte['kind'][]>> = {
   of: ['channel', 'depth'],
   edgeOf: ['band'],
@@ -131,6 +134,8 @@ export const setMatte = editKind<SetMatte>({
         throw new ImpossibleEditError(
           `${matte.name} is a ${matteDescriptions[matte.kind].label.toLowerCase()}, which has no ${words[field] ?? field}.`,
         )
+      if (value === null && !canBeTakenAway.includes(field))
+        throw new ImpossibleEditError(`${matte.name} cannot do without ${words[field] ?? field}.`)
       if (field === 'parts') continue
       if (field === 'of' || field === 'ids' || field === 'edgeOf') {
         Object.assign(matte, field === 'edgeOf' ? { matte: value } : value)
