@@ -37,6 +37,14 @@ export function cubicAfter(
   ]
 }
 
+/** Holds all of the outline: its points and the ends of their handles. */
+export function boxOfOutline(outline: Outline): { x: number; y: number; width: number; height: number } {
+  const xs = outline.flatMap(({ x, before, after }) => [x, x + before[0], x + after[0]])
+  const ys = outline.flatMap(({ y, before, after }) => [y, y + before[1], y + after[1]])
+  const [left, top] = [Math.min(...xs), Math.min(...ys)]
+  return { x: left, y: top, width: Math.max(...xs) - left, height: Math.max(...ys) - top }
+}
+
 /** A place on the cubic after a point. @param share 0 at the point, 1 at the next */
 export function spotAfter(outline: Outline, at: number, share: number): readonly [number, number] {
   const [ax, ay, bx, by, cx, cy, dx, dy] = cubicAfter(outline, at)

@@ -4,7 +4,6 @@ import { blend, colour, constant, type ParameterValues, type Scale, type Step } 
 import { emptyWindow } from '../image/window'
 import { blends } from '../set/blends'
 import {
-  allOf,
   childrenOf,
   find,
   isGroup,
@@ -17,11 +16,10 @@ import {
   type Element,
   type Parameters,
   type Shot,
-  type Use,
 } from '../shot'
-import { treatments } from '../treatments'
 import type { Files } from './catalog'
 import { elementAt, frameWindow } from './element'
+import { unmovedByFinish } from './held-still'
 import { PlanMemo, type Planning } from './memo'
 import { sourceNode } from './source-node'
 import { valuesAt } from './values'
@@ -86,25 +84,12 @@ export function planFrame(
   return { frame, scale, plate: base.untreated, elements, composite, moved, problems }
 }
 
-const unmovedUses = new WeakMap<Shot['uses'], Shot['uses']>()
-
 /**
  * The same before the finish moves the whole picture: everything lies where the plate has it. Witnesses and checks are read there, so
  * that stabilising and reframing change no reading.
  */
 export function planInPlate(shot: Shot, frame: number, scale: Scale, files: Files, memo?: PlanMemo): FramePlan {
-  let uses = unmovedUses.get(shot.uses)
-  if (!uses) {
-    const moves = ({ owner, treatment }: Use) => {
-      const settings = find(shot.treatments, treatment)
-      return owner.kind === 'finish' && settings !== undefined && treatments[settings.kind].side === 'mapping'
-    }
-    const left = allOf(shot.uses).filter((use) => !moves(use))
-    const same = left.length === Object.keys(shot.uses.byId).length
-    uses = same ? shot.uses : { byId: Object.fromEntries(left.map((use) => [use.id, use])) }
-    unmovedUses.set(shot.uses, uses)
-  }
-  return planFrame(uses === shot.uses ? shot : { ...shot, uses }, frame, scale, files, memo)
+  return planFrame(unmovedByFinish(shot), frame, scale, files, memo)
 }
 
 /**

@@ -137,6 +137,7 @@ export {
   pinMatrix,
   rememberedPinMatrix,
   trackAt,
+  pinRestingOn,
 } from './tracks'
 export { initialParameters, nameOfUse, ownedBy, parametersFor, withPoints } from './parameters'
 export {

@@ -71,6 +71,15 @@ export function faultOfPin(shot: Shot, pin: Pin): { readonly sentence: string; r
   return null
 }
 
+/** The pin resting on the frame, or on the nearest one on which all of its tracks are known. @returns null where it holds nothing there */
+export function pinRestingOn(shot: Shot, pin: Pin, frame: number): Pin | null {
+  const known = tracksOf(shot, pin).map(framesOfTrack)
+  const first = Math.max(...known.map((one) => one.first))
+  const last = Math.min(...known.map((one) => one.last))
+  const resting = { ...pin, frame: Math.min(last, Math.max(first, frame)) }
+  return faultOfPin(shot, resting) ? null : resting
+}
+
 /** Whether it has ended at a time and is to be gone then. */
 export function isGoneAt(shot: Shot, pin: Pin, time: number): boolean {
   if (pin.beyond !== 'gone') return false

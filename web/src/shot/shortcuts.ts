@@ -13,6 +13,8 @@ import {
   selectDocument,
   selectDrawn,
   selectElementId,
+  selectHeld,
+  selectHolding,
   selectMarkers,
   selectShapeInDocument,
   selectStops,
@@ -114,6 +116,11 @@ function removeChosen(state: RootState, dispatch: AppStore['dispatch']): void {
   if (now && points.length > 0) dispatch(shotActions.edited(removedPoints(now, points)))
   // A matte whose card is open is not an element that was selected before it.
   else if (!now) elementActs.remove(state, dispatch)
+}
+
+function holdStill(state: RootState, dispatch: AppStore['dispatch']): void {
+  const held = selectHeld(state) ? null : selectHolding(state)
+  dispatch(viewChanged({ framing: { held } }))
 }
 
 const goToStop = (way: 1 | -1) => (state: RootState, dispatch: AppStore['dispatch']) => {
@@ -254,6 +261,14 @@ export const shortcuts: readonly Shortcut[] = [
     name: 'Y',
     words: 'Look: without outlines and handles',
     look: { outlining: { hidden: true } },
+  },
+  {
+    code: 'KeyZ',
+    name: 'Z',
+    command: false,
+    words:
+      'Hold the picture still on the selected track, or on what the selected thing moves with, and let it go (freeze)',
+    act: holdStill,
   },
   {
     code: 'KeyN',

@@ -8,6 +8,7 @@ import { readingsReducer } from './readings'
 import { saveUnsaved } from './saving'
 import { shotActions, shotReducer } from './shot-slice'
 import type { RootState } from './state'
+import { sweepReducer } from './sweep'
 import { trackingReducer } from './tracking'
 import { viewReducer } from './view'
 
@@ -20,6 +21,7 @@ export function createStore() {
       readings: readingsReducer,
       tracking: trackingReducer,
       lens: lensReducer,
+      sweep: sweepReducer,
       [serverCache.reducerPath]: serverCache.reducer,
     },
     // The document is large and checked elsewhere; looking through it on every action is slow.

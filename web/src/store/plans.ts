@@ -34,6 +34,14 @@ export function planOf(shot: Shot, frame: number, scale: Scale, catalog: Catalog
 export const passingPlan = (shot: Shot, frame: number, scale: Scale, catalog: Catalog, memo: PlanMemo): FramePlan =>
   planInPlate(shot, frame, scale, files(catalog), memo)
 
+/** The same for something else than the whole picture. */
+export const passingPlanning = (shot: Shot, scale: Scale, catalog: Catalog): Planning => ({
+  shot,
+  scale,
+  files: files(catalog),
+  memo: new PlanMemo(),
+})
+
 export const planningOf = (shot: Shot, scale: Scale, catalog: Catalog): Planning => ({
   shot,
   scale,

@@ -4,6 +4,7 @@ import type { serverCache } from '../api/server-cache'
 import type { LensState } from './lens'
 import type { ReadingsState } from './readings'
 import type { ShotState } from './shot-slice'
+import type { SweepState } from './sweep'
 import type { TrackingState } from './tracking'
 import type { ViewState } from './view'
 
@@ -13,5 +14,6 @@ export interface RootState {
   readonly readings: ReadingsState
   readonly tracking: TrackingState
   readonly lens: LensState
+  readonly sweep: SweepState
   readonly server: ReturnType<typeof serverCache.reducer>
 }

@@ -21,6 +21,7 @@ import {
   type Track,
 } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
+import { HoldStill } from './hold-still'
 import { selectDocument, selectTracks } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import type { RootState } from '../../store/state'
@@ -220,6 +221,7 @@ export function PinFields({
               </Button>
             )}
           </Stack>
+          {beyond && <HoldStill />}
         </>
       )}
     </Stack>

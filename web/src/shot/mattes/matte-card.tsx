@@ -23,6 +23,7 @@ import { ObjectsOf } from './objects-of'
 import { Painting } from './painting'
 import { ChannelOf, CombinedOf, EdgeOf, ElementOf, KeyedBy } from './made-of'
 import { Shapes } from './shapes'
+import { WhereElementsPass } from './where-elements-pass'
 
 export function MatteCard({ matte }: { matte: Matte }) {
   const dispatch = useAppDispatch()
@@ -34,6 +35,7 @@ export function MatteCard({ matte }: { matte: Matte }) {
       <RenamedHeading title={name} name={name} onName={(changed) => set({ name: changed })} />
       <ProblemList problems={problems} />
       <Looks matte={id} isDrawn={kind === 'drawn'} />
+      {(kind === 'drawn' || kind === 'painted') && <WhereElementsPass matte={id} />}
       {kind === 'drawn' && <Shapes matte={matte} />}
       {kind === 'painted' && <Painting matte={matte} />}
       {(kind === 'alpha' || kind === 'keyed') && <ElementOf matte={matte} onSet={set} />}

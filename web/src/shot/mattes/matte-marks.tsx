@@ -116,10 +116,24 @@ export function MatteMarks({ placement }: { placement: Placement }) {
       aria-label={matte ? `What matte ${matte.name} covers` : 'The outline that is being drawn'}
       sx={{ position: 'absolute', inset: 0, width: '100%', height: '100%', pointerEvents: 'none' }}
     >
+      {matte && <PassedOver matte={matte.id} placement={placement} />}
       {matte && !moving && <Covered placement={placement} />}
       {matte?.kind === 'drawn' && <Outlines matte={matte} placement={placement} />}
       <BeingDrawn placement={placement} />
     </Box>
+  )
+}
+
+/** Where elements pass: dots, so that it is told from outlines. */
+function PassedOver({ matte, placement }: { matte: string; placement: Placement }) {
+  const rings = useAppSelector(({ sweep }) => (sweep.matte === matte ? sweep.rings : null))
+  if (!rings) return null
+  const line = { d: ringsPath(rings, placement), fill: 'none', strokeLinecap: 'round' } as const
+  return (
+    <g role="img" aria-label="Where elements pass">
+      <path {...line} stroke="#000" strokeWidth={4} strokeDasharray="0 7" opacity={0.6} />
+      <path {...line} stroke="#fff" strokeWidth={2} strokeDasharray="0 7" />
+    </g>
   )
 }
 

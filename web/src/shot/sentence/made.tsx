@@ -3,10 +3,18 @@
 import { useSyncExternalStore } from 'react'
 import { shallowEqual } from 'react-redux'
 import type { Scale } from '../../../../core/graph/steps'
+import { find, nameOfRegion } from '../../../../core/shot'
 import { bytesText } from '../../bytes-text'
 import { useEngine } from '../../engine/engine-context'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectComputedCounts, selectDocument, selectParked, selectRegions, selectScale } from '../../store/selectors'
+import {
+  selectComputedCounts,
+  selectDocument,
+  selectHeld,
+  selectParked,
+  selectRegions,
+  selectScale,
+} from '../../store/selectors'
 import type { RootState } from '../../store/state'
 import { viewChanged, type Scope, type ViewState } from '../../store/view'
 import { Playing } from './playing'
@@ -99,6 +107,7 @@ export function Made() {
       )}
       {computed.kept > 0 && <Said>, {computed.kept} kept computed</Said>}
       {computed.stale > 0 && <Said>, {computed.stale} kept but stale</Said>}
+      <HeldStill />
       <Memory />
       <Said>, shown at </Said>
       <Word
@@ -111,6 +120,26 @@ export function Made() {
       </Word>
       <FrameNumber />
       <Playing />
+    </>
+  )
+}
+
+/** Said only while it is so: nothing that is delivered is held. */
+function HeldStill() {
+  const dispatch = useAppDispatch()
+  const held = useAppSelector(selectHeld)
+  const shot = useAppSelector(selectDocument)
+  const track = held && shot && find(shot.tracks, held.tracks[0])
+  if (!track) return null
+  const name = track.region && held.tracks.length > 1 ? nameOfRegion(track).toLowerCase() : track.name
+  return (
+    <>
+      <Said>, </Said>
+      <Toggle
+        name="Let the picture move"
+        text={`held still on ${name}`}
+        onToggle={() => dispatch(viewChanged({ framing: { held: null } }))}
+      />
     </>
   )
 }

@@ -21,6 +21,7 @@ import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectFrame } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { trackingActions } from '../../store/tracking'
+import { HoldStill } from '../card/hold-still'
 import { LabelledNumber } from '../card/labelled-number'
 import { RenamedHeading } from '../card/renamed-heading'
 import { placedByHand } from '../tools/drawings'
@@ -38,6 +39,7 @@ export function TrackCard({ track }: { track: Track }) {
     <Stack spacing={1} sx={{ p: 1.5, overflow: 'auto', flex: 1, minHeight: 0 }}>
       <RenamedHeading title={name} name={name} onName={(changed) => set({ name: changed })} />
       <Tracking track={track} />
+      <HoldStill />
       <OnThisFrame track={track} />
       {track.region ? <RegionLookedFor region={track.region} /> : <LookedFor track={track} onSet={set} />}
       <Users track={track} />

@@ -3,7 +3,18 @@
 import { createSelector } from '@reduxjs/toolkit'
 import { mediaKind } from '../../../../core/check'
 import { workingSpaces } from '../../../../core/colour'
-import { applyEdit, find, plateSource, sourcesByName, type Shot, type Source } from '../../../../core/shot'
+import { heldStill } from '../../../../core/plan/held-still'
+import {
+  applyEdit,
+  cornersOfRegion,
+  find,
+  pinRestingOn,
+  plateSource,
+  sourcesByName,
+  type Pin,
+  type Shot,
+  type Source,
+} from '../../../../core/shot'
 import { withoutParked } from '../plans'
 import type { Selected } from '../shot-slice'
 import type { RootState } from '../state'
@@ -25,11 +36,44 @@ export const selectShownShot = createSelector(
 
 const noUsesParked: readonly string[] = []
 
-/** As it is seen: without the treatments that are parked. */
+/** As it is seen: without the treatments that are parked, and held still where that is asked for. */
 export const selectSeenShot = createSelector(
-  [selectShownShot, (state: RootState) => state.view.looking.parked],
-  (shot, parked): Shot | null => (shot && parked.length > 0 ? withoutParked(shot, parked) : shot),
+  [selectShownShot, (state: RootState) => state.view.looking.parked, (state: RootState) => selectHeld(state)],
+  (shot, parked, held): Shot | null => {
+    const left = shot && parked.length > 0 ? withoutParked(shot, parked) : shot
+    return left && held ? heldStill(left, held) : left
+  },
 )
+
+/** What the picture is held still on: those of the tracks that are still there, if they tell enough. */
+export const selectHeld = createSelector(
+  [(state: RootState) => selectDocument(state)?.tracks, (state: RootState) => state.view.framing.held],
+  (tracks, held): Pin | null => (tracks && held?.tracks.every((id) => find(tracks, id)) === true ? held : null),
+)
+
+/**
+ * What the picture would be held still on: the selected track or its region, else what the selected matte or element moves with, as it is on
+ * the frame that is looked at.
+ */
+export const selectHolding = createSelector(
+  [selectDocument, (state: RootState) => state.shot.selection.primary, (state: RootState) => state.view.playing.frame],
+  (shot, primary, frame): Pin | null => {
+    if (!shot || !primary) return null
+    const on = (pin: Pin | undefined) => (pin ? pinRestingOn(shot, pin, frame) : null)
+    if (primary.kind === 'track') {
+      const track = find(shot.tracks, primary.id)
+      const corners = track?.region && cornersOfRegion(shot, track.region.id)
+      if (corners) return on({ tracks: corners.map(({ id }) => id), frame, by: 'homography' })
+      return track ? on({ tracks: [track.id], frame, by: 'position' }) : null
+    }
+    return on(primary.kind === 'matte' ? pinOfMatte(shot, primary.id) : find(shot.elements, primary.id)?.placing?.pin)
+  },
+)
+
+function pinOfMatte(shot: Shot, id: string): Pin | undefined {
+  const matte = find(shot.mattes, id)
+  return matte && 'pin' in matte ? matte.pin : undefined
+}
 
 /** Those of the parked treatments that are there and on. */
 export const selectParked = createSelector(

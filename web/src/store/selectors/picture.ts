@@ -4,15 +4,23 @@ import { createSelector } from '@reduxjs/toolkit'
 import type { Matrix3, Scale, Step } from '../../../../core/graph/steps'
 import { differenceOf, ghosted } from '../../../../core/look/looking'
 import type { Catalog } from '../../../../core/plan/catalog'
+import { heldStill } from '../../../../core/plan/held-still'
 import { nodeAt } from '../../../../core/plan/node'
 import type { FramePlan } from '../../../../core/plan/plan'
 import type { Problem } from '../../../../core/plan/problem'
 import { outputMatrix } from '../../../../core/plan/whole'
-import type { Shot } from '../../../../core/shot'
+import type { Pin, Shot } from '../../../../core/shot'
 import { derived, planningOf, planOf, withoutUses, withTry } from '../plans'
 import type { RootState } from '../state'
 import type { Other, Shown } from '../view'
-import { selectCatalog, selectDocument, selectElementId, selectElementIds, selectSeenShot } from './document'
+import {
+  selectCatalog,
+  selectDocument,
+  selectElementId,
+  selectElementIds,
+  selectHeld,
+  selectSeenShot,
+} from './document'
 
 export const selectFrame = (state: RootState) => state.view.playing.frame
 
@@ -41,6 +49,7 @@ interface Showing {
   /** every element that is selected */
   readonly chosen: readonly string[]
   readonly view: RootState['view']
+  readonly held: Pin | null
 }
 
 const untreated = derived((shot, element) => withoutUses(shot, element, null))
@@ -78,18 +87,19 @@ export const selectOutput = createSelector(
 )
 
 function otherOf(showing: Showing, other: Other): Step | null {
-  const { shot, frame, scale, catalog, selected } = showing
+  const { shot, frame, scale, catalog, selected, held } = showing
+  const alike = (one: Shot) => (held ? heldStill(one, held) : one)
   switch (other.kind) {
     case 'frame':
       return stepOf({ ...showing, frame: other.frame }, 'composite')
     case 'without':
       return planOf(without(shot, selected, other.use), frame, scale, catalog).composite
     case 'try':
-      return planOf(asTried(shot, other.id), frame, scale, catalog).composite
+      return planOf(alike(asTried(shot, other.id)), frame, scale, catalog).composite
     case 'source':
       return nodeAt(planningOf(shot, scale, catalog), { kind: 'source', id: other.id, part: null }, frame)
     case 'revision':
-      return planOf(other.shot, frame, scale, catalog).composite
+      return planOf(alike(other.shot), frame, scale, catalog).composite
     default:
       return stepOf(showing, other.kind)
   }
@@ -100,7 +110,16 @@ function showingAt(state: RootState, frame: number, scale: Scale): Showing | nul
   const shot = selectSeenShot(state)
   if (!shot) return null
   const [selected, chosen] = [selectElementId(state), selectElementIds(state)]
-  return { shot, frame, scale, catalog: selectCatalog(state), selected, chosen, view: state.view }
+  return {
+    shot,
+    frame,
+    scale,
+    catalog: selectCatalog(state),
+    selected,
+    chosen,
+    view: state.view,
+    held: selectHeld(state),
+  }
 }
 
 /** What would fill the picture at a frame and scale, before it is looked at in any special way. */
@@ -127,6 +146,7 @@ const pictureInputs = [
   (state: RootState) => state.view.looking.shown,
   (state: RootState) => state.view.looking.node,
   (state: RootState) => state.view.looking.ghost,
+  selectHeld,
   (state: RootState) => state.view.comparing.how,
   (state: RootState) => state.view.comparing.other,
 ] as const

@@ -13,6 +13,7 @@ const initialState: FramingState = {
   followed: {},
   scoped: null,
   area: null,
+  held: null,
   dragging: null,
 }
 

@@ -4,7 +4,7 @@ import type { Scale } from '../../../../core/graph/steps'
 import type { Looking } from '../../../../core/look/looking'
 import type { ScopeKind } from '../../../../core/measure/scopes'
 import type { Node } from '../../../../core/plan/node'
-import type { KeyframeChoice, Shot, StrokeWay } from '../../../../core/shot'
+import type { KeyframeChoice, Pin, Shot, StrokeWay } from '../../../../core/shot'
 
 /**
  * What fills the picture: everything, the plate as it came, the selected element by itself, everything but with the selected
@@ -59,6 +59,8 @@ export interface FramingState {
   readonly scoped: string | null
   /** the only part of the picture that is made; null: all of it */
   readonly area: Region | null
+  /** the tracks that the picture is held still on, and from which frame; null: it moves as it was filmed */
+  readonly held: Pin | null
   /** the scale while something is dragged, where the chosen one is too slow; null: the chosen one */
   readonly dragging: Scale | null
 }
