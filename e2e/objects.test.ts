@@ -54,6 +54,22 @@ test('objects are ticked by name, and the matte covers what they cover', async (
     .getByRole('checkbox', { name: /^bell, 11\.\d %/ })
     .check()
   await desk.saved()
+  // The rope lies below; a press there chooses it, another lets it go.
+  await desk.button('Choose on the picture').click()
+  const box = await page.locator('[aria-label="Picture"]').boundingBox()
+  if (!box) throw new Error('There is no picture.')
+  const rope = card(page).getByRole('checkbox', { name: /^rope, / })
+  for (const [words, on] of [
+    ['rope was chosen.', true],
+    ['rope was let go.', false],
+  ] as const) {
+    await page.mouse.click(box.x + box.width * 0.2, box.y + box.height * 0.95)
+    await card(page).getByText(words).waitFor()
+    expect(await rope.isChecked()).toBe(on)
+  }
+  await page.mouse.click(box.x + box.width * 0.1, box.y + box.height * 0.2)
+  await card(page).getByText('No object lies there.').waitFor()
+  await desk.saved()
   const { shot } = (await (
     await fetch(`${new URL(page.url()).origin}/api/shots/${page.url().split('/').at(-1) ?? ''}`)
   ).json()) as { shot: Shot }

@@ -3,8 +3,11 @@ import type { ObjectPass } from '../core/check'
 import type { Plane } from '../core/image/planes'
 import { text, writeExr, type RawAttribute } from '../formats/exr'
 import { deflate } from './media/exr-blocks'
-import { objectsInFile } from './media/objects-in-file'
+import { objectsInFile, type HowObjects } from './media/objects-in-file'
 import { withFile } from './media/file-source'
+import { pixelInFile } from './media/pixel-in-file'
+import { smallShot } from '../core/test/small-shot'
+import type { Source } from '../core/shot'
 import { DataFolder } from './test/running-server'
 
 /** Which objects a render names, from its files alone. */
@@ -41,6 +44,7 @@ const manifest = JSON.stringify({ bell: '3f2a91c7', rope: '41bd00e3', crane: '00
 async function found(
   planes: readonly Plane[],
   attributes: ReadonlyMap<string, RawAttribute>,
+  how: HowObjects = {},
 ): Promise<readonly ObjectPass[]> {
   const path = data.file('ids.exr')
   const sorted = [...planes].sort((a, b) => (a.name < b.name ? -1 : 1))
@@ -51,7 +55,7 @@ async function found(
       deflate,
     }),
   )
-  return withFile(path, 'ids.exr', objectsInFile)
+  return withFile(path, 'ids.exr', (file) => objectsInFile(file, how))
 }
 const half = (x: number) => floatOf(x < 4 ? bell : rope)
 
@@ -76,9 +80,57 @@ test('without a manifest ids are told as they are, and that is said', async () =
   expect(pass.objects.map(({ name }) => name)).toEqual(['3f2a91c7', '41bd00e3'])
   expect(pass.odd).toBe('It has no manifest, so its objects have no names.')
   const [beside] = await found(ranks(half), named({ manif_file: 'ids.json' }))
-  expect(beside.odd).toContain('(ids.json is not read)')
+  expect(beside.odd).toBe(
+    'Its manifest lies in ids.json, which cannot be read: files beside it are not read here. Till then its objects have no names.',
+  )
   const [broken] = await found(ranks(half), named({ manifest: '{ "bell": ' }))
   expect(broken.odd).toContain('not JSON of names and ids')
+})
+
+test('a manifest in a file beside it is read, and said where it cannot be', async () => {
+  const beside = (text: string) =>
+    found(ranks(half), named({ manif_file: 'ids.json' }), { manifestBeside: async () => text })
+  const [pass] = await beside(manifest)
+  expect(pass.odd).toBeNull()
+  expect(pass.objects.map(({ name }) => name)).toEqual(['bell', 'rope', 'crane'])
+  const [broken] = await beside('bell')
+  expect(broken.odd).toBe('Its manifest ids.json is not JSON of names and ids, so its objects have no names.')
+})
+
+test('at a pixel every object there is told with what it covers of it', async () => {
+  const asked: unknown[] = []
+  const [pass] = await found(ranks(half), named({ manifest }), {
+    at: (file) => {
+      asked.push(file.displayWindow)
+      return [7, 2]
+    },
+  })
+  expect(asked).toEqual([window])
+  expect(pass.objects.map(({ name, here }) => [name, here])).toEqual([
+    ['bell', undefined],
+    ['rope', 1],
+    ['crane', undefined],
+  ])
+  const [outside] = await found(ranks(half), named({ manifest }), { at: () => [8, 2] })
+  expect(outside.objects.some(({ here }) => here !== undefined)).toBe(false)
+})
+
+test('the pixel of the file is the one that lies there: centred, or at half size', () => {
+  const windows = {
+    dataWindow: { x: -4, y: -2, width: 308, height: 154 },
+    displayWindow: { x: 0, y: 0, width: 300, height: 150 },
+  }
+  const source = smallShot.sources.byId.cg
+  const at = (changes: Partial<Source>, file = windows) =>
+    pixelInFile(smallShot, { ...source, ...changes }, [21, 40])(file)
+  expect(at({})).toEqual([21, 40])
+  // A display window that is larger than the frame by 20 and 10 lies about its middle.
+  expect(at({}, { ...windows, displayWindow: { x: 0, y: 0, width: 320, height: 160 } })).toEqual([31, 45])
+  const half = {
+    dataWindow: { x: 0, y: 0, width: 150, height: 75 },
+    displayWindow: { x: 0, y: 0, width: 150, height: 75 },
+  }
+  expect(at({ enlarge: 2 }, half)).toEqual([10, 20])
 })
 
 test('a pass that was filtered is told from one that was not', async () => {

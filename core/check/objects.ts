@@ -6,6 +6,8 @@ export interface FoundObject {
   readonly id: number
   /** of the frame that was looked at, how much it covers; 0 where it is in the manifest only */
   readonly share: number
+  /** at the pixel that was asked about; absent: nothing, or none was asked about */
+  readonly here?: number
 }
 
 /** A pass of ids. */

@@ -5,7 +5,7 @@ import { frameStep, type Carries, type FrameStep, type Mapping, type Scale } fro
 import type { WantedIds } from '../image/object-ids'
 import { byScale, unmoved, composed } from '../motion/mapping'
 import { find, framePath, servingFrame, type Shot, type Source } from '../shot'
-import { absent, type Files } from './catalog'
+import { absent, filesIn, type Files } from './catalog'
 import { PlanMemo, type Planning } from './memo'
 import type { Problem } from './problem'
 
@@ -96,6 +96,13 @@ export function mappingOf(planning: Planning, source: Source): Mapping | null {
   const rest = enlarge > scale ? scale / enlarge : 1
   if (squeeze === 1 && rest === 1) return null
   return composed(byScale(rest, rest), byScale(1 / squeeze, 1)) ?? unmoved
+}
+
+/** How a source's files are read at full scale, and from the frame's pixels to theirs; null: the same. */
+export function fullScaleReading(shot: Shot, source: Source) {
+  const planning: Planning = { shot, scale: 1, files: filesIn({}), memo: new PlanMemo() }
+  const { request } = frameOfSource(planning, source, null, null, null, 'scalar')
+  return { request, mapping: mappingOf(planning, source) }
 }
 
 /** The frame of a colour table, to look through. */

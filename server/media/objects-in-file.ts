@@ -1,15 +1,15 @@
 /**
  * Objects of a render's file: ranked ids with coverage, as the open convention stores them (its attributes begin with `cryptomatte/`;
  * layers `<name>00`, `<name>01`, ... hold pairs of an id, the bits of a float, and coverage; the manifest is JSON of names and
- * hexadecimal ids), and plain whole numbers in a channel called id.
+ * hexadecimal ids, in the header or in a file beside it), and plain whole numbers in a channel called id.
  */
 
 import type { FoundObject, ObjectPass } from '../../core/check'
 import { halfTable } from '../../core/image/half'
 import { idOf } from '../../core/image/object-ids'
-import type { Plane } from '../../core/image/planes'
+import type { Plane, Planes } from '../../core/image/planes'
 import { readExrHeader, type ByteSource, type ExrHeader } from '../../formats/exr'
-import { formatOf, readPicture } from './picture-files'
+import { formatOf, readPicture, type FileWindows } from './picture-files'
 
 const attribute = /^cryptomatte\/([^/]+)\/(name|manifest|manif_file)$/
 const plainName = /(^|[._ ])(object_?)?id$/i
@@ -17,11 +17,19 @@ const mostObjectsTold = 500
 /** A pass whose ids are mostly unknown to its manifest has been filtered, or scaled. */
 const mostUnknown = 0.2
 
+export interface HowObjects {
+  /** the text of a manifest that lies in a file beside this one */
+  readonly manifestBeside?: (name: string) => Promise<string>
+  /** the pixel of the file at which objects are asked for */
+  readonly at?: (file: FileWindows) => readonly [x: number, y: number]
+}
+
 /** @throws what reading throws; a file that is no EXR has none */
-export async function objectsInFile(source: ByteSource): Promise<readonly ObjectPass[]> {
+export async function objectsInFile(source: ByteSource, how: HowObjects = {}): Promise<readonly ObjectPass[]> {
   if ((await formatOf(source)) !== 'exr') return []
   const header = await readExrHeader(source)
-  return Promise.all([...rankedIn(header), ...plainIn(header)].map((pass) => withObjects(source, pass)))
+  const passes = [...(await rankedIn(header, how)), ...plainIn(header)]
+  return Promise.all(passes.map((pass) => withObjects(source, pass, how)))
 }
 
 interface Pass {
@@ -33,31 +41,56 @@ interface Pass {
   readonly why: string | null
 }
 
-function rankedIn(header: ExrHeader): Pass[] {
-  return header.parts.flatMap((part) => {
+async function rankedIn(header: ExrHeader, how: HowObjects): Promise<Pass[]> {
+  const found = header.parts.flatMap((part) => {
     const keys = new Map<string, Record<string, string>>()
     for (const [name, { bytes }] of part.attributes) {
       const [, key, what] = attribute.exec(name) ?? []
       if (key !== undefined)
         keys.set(key, { ...keys.get(key), [what]: new TextDecoder().decode(bytes).replace(/\0+$/, '') })
     }
-    return [...keys.values()].flatMap(({ name, manifest, manif_file: beside }): Pass[] => {
+    return [...keys.values()].flatMap(({ name, manifest, manif_file: beside }) => {
       if (name === undefined) return []
       const layers = layersOf(
         part.channels.map((channel) => channel.name),
         name,
       )
       if (layers.length === 0) return []
-      const read = manifest === undefined ? null : manifestOf(manifest)
-      const why =
-        manifest === undefined
-          ? `It has no manifest${beside ? ` of its own (${beside} is not read)` : ''}, so its objects have no names.`
-          : read === null
-            ? 'Its manifest is not JSON of names and ids, so its objects have no names.'
-            : null
-      return [{ name, ranked: true, layers, manifest: read, why }]
+      return [{ name, layers, manifest, beside }]
     })
   })
+  return Promise.all(
+    found.map(async ({ name, layers, manifest, beside }): Promise<Pass> => {
+      const named = await namesOf(manifest, beside, how)
+      return { name, ranked: true, layers, ...named }
+    }),
+  )
+}
+
+/** From the header itself, else from the file beside it that the header names. */
+async function namesOf(
+  own: string | undefined,
+  beside: string | undefined,
+  { manifestBeside }: HowObjects,
+): Promise<Pick<Pass, 'manifest' | 'why'>> {
+  const unnamed = 'so its objects have no names.'
+  if (own !== undefined) return told(own, 'Its manifest')
+  if (!beside) return { manifest: null, why: `It has no manifest, ${unnamed}` }
+  try {
+    if (!manifestBeside) throw new Error('files beside it are not read here.')
+    return told(await manifestBeside(beside), `Its manifest ${beside}`)
+  } catch (error) {
+    const why = error instanceof Error ? error.message : String(error)
+    return {
+      manifest: null,
+      why: `Its manifest lies in ${beside}, which cannot be read: ${why} Till then ${unnamed.slice(3)}`,
+    }
+  }
+
+  function told(text: string, what: string) {
+    const manifest = manifestOf(text)
+    return { manifest, why: manifest ? null : `${what} is not JSON of names and ids, ${unnamed}` }
+  }
 }
 
 /** Layers `<name>00`, `<name>01`, ..., each with its channels in the order red, green, blue, alpha. */
@@ -103,12 +136,21 @@ function plainIn(header: ExrHeader): Pass[] {
   )
 }
 
-async function withObjects(source: ByteSource, { manifest, why, ...pass }: Pass): Promise<ObjectPass> {
+async function withObjects(
+  source: ByteSource,
+  { manifest, why, ...pass }: Pass,
+  { at }: HowObjects,
+): Promise<ObjectPass> {
   const [{ part, channels }] = pass.layers
-  const { planes } = await readPicture(source, part, () => channels)
+  const picture = await readPicture(source, part, () => channels)
+  const { planes } = picture
   const shares = sharesIn(planes, pass.ranked)
+  const here = at ? coveragesAt(picture, pass.ranked, at(picture)) : new Map<number, number>()
   const nameOf = (id: number) => manifest?.get(id) ?? (pass.ranked ? id.toString(16).padStart(8, '0') : `object ${id}`)
-  const seen = [...shares].map(([id, share]): FoundObject => ({ name: nameOf(id), id, share }))
+  const seen = [...shares].map(([id, share]): FoundObject => {
+    const there = here.get(id)
+    return { name: nameOf(id), id, share, ...(there === undefined ? {} : { here: there }) }
+  })
   const unseen = [...(manifest ?? [])].flatMap(([id, name]) => (shares.has(id) ? [] : [{ name, id, share: 0 }]))
   const objects = [...seen.sort((a, b) => b.share - a.share), ...unseen].slice(0, mostObjectsTold)
   const all = seen.reduce((sum, { share }) => sum + share, 0)
@@ -134,6 +176,20 @@ function sharesIn(planes: readonly Plane[], ranked: boolean): Map<number, number
       if (id !== 0 && share > 0) shares.set(id, (shares.get(id) ?? 0) + share / count)
     }
   return shares
+}
+
+/** What each object covers of one pixel. */
+function coveragesAt(
+  { planes, dataWindow: { x: left, y: top, width, height } }: Planes,
+  ranked: boolean,
+  [x, y]: readonly [number, number],
+): Map<number, number> {
+  if (x < left || y < top || x >= left + width || y >= top + height) return new Map()
+  const i = (y - top) * width + x - left
+  return sharesIn(
+    planes.map((plane) => ({ ...plane, samples: plane.samples.slice(i, i + 1) }) as Plane),
+    ranked,
+  )
 }
 
 function isFiltered({ samples }: Plane): boolean {

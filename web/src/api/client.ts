@@ -262,8 +262,15 @@ export const letGoComputed = (shot: string, element: string) =>
     method: 'DELETE',
     headers: ownPage,
   })
-export const listObjects = (shot: string, source: string, frame: number) =>
-  askJson<ObjectPass[]>(asked(`${shotPath(shot)}/objects`, { source, frame: String(frame) }))
+/** @param at a pixel of the frame, whose objects are told too */
+export const listObjects = (shot: string, source: string, frame: number, at?: { x: number; y: number }) =>
+  askJson<ObjectPass[]>(
+    asked(`${shotPath(shot)}/objects`, {
+      source,
+      frame: String(frame),
+      ...(at ? { x: String(at.x), y: String(at.y) } : {}),
+    }),
+  )
 const makingPath = (shot: string) => `${shotPath(shot)}/made-sources`
 export const loadMaking = (shot: string) => askJson<MakingState[]>(makingPath(shot))
 export const makeSource = (shot: string, source: string) =>

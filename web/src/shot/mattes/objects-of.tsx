@@ -1,5 +1,6 @@
 /** The objects of a render that a matte covers, chosen among those that its files name. */
 
+import Button from '@mui/material/Button'
 import Checkbox from '@mui/material/Checkbox'
 import FormControlLabel from '@mui/material/FormControlLabel'
 import InputBase from '@mui/material/InputBase'
@@ -11,8 +12,9 @@ import { useEffect, useState } from 'react'
 import type { ObjectPass } from '../../../../core/check'
 import type { ObjectsMatte, SetMatte } from '../../../../core/shot'
 import { listObjects } from '../../api/client'
-import { useAppSelector } from '../../store'
+import { useAppDispatch, useAppSelector } from '../../store'
 import { selectFrame, selectSources } from '../../store/selectors'
+import { viewChanged } from '../../store/view'
 
 interface Looked {
   readonly passes: readonly ObjectPass[]
@@ -46,12 +48,40 @@ function useObjects(source: string): Looked | null {
   return looked
 }
 
+/** Chooses what lies where the picture was pressed, or lets it go. @returns what came of it, in words */
+function usePicked({ matte, onSet }: ObjectsOfProps): string {
+  const dispatch = useAppDispatch()
+  const shot = useAppSelector((state) => state.shot.id) ?? ''
+  const frame = useAppSelector(selectFrame)
+  const picked = useAppSelector((state) => state.view.outlining.picked)
+  const [said, setSaid] = useState('')
+  const toggle = (passes: readonly ObjectPass[]) => {
+    const pass = passes.find(({ layers }) => JSON.stringify(layers) === JSON.stringify(matte.layers))
+    const [most] = [...(pass?.objects ?? [])].sort((a, b) => (b.here ?? 0) - (a.here ?? 0))
+    if (most?.here === undefined) return setSaid('No object lies there.')
+    const { [most.name]: before, ...rest } = matte.objects
+    setSaid(before === undefined ? `${most.name} was chosen.` : `${most.name} was let go.`)
+    onSet({ objects: before === undefined ? { ...rest, [most.name]: most.id } : rest })
+  }
+  useEffect(() => {
+    if (!picked) return
+    dispatch(viewChanged({ outlining: { picked: null } }))
+    listObjects(shot, matte.source, frame, picked).then(toggle, (error: Error) => setSaid(error.message))
+    // A press counts once, for the matte and frame as they were then.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [picked])
+  return said
+}
+
 interface ObjectsOfProps {
   readonly matte: ObjectsMatte
   readonly onSet: (changes: SetMatte['changes']) => void
 }
 
 export function ObjectsOf({ matte, onSet }: ObjectsOfProps) {
+  const dispatch = useAppDispatch()
+  const said = usePicked({ matte, onSet })
+  const tool = useAppSelector((state) => state.view.screen.tool)
   const looked = useObjects(matte.source)
   const [wanted, setWanted] = useState('')
   const name = useAppSelector((state) => selectSources(state).find(({ id }) => id === matte.source)?.name)
@@ -92,6 +122,18 @@ export function ObjectsOf({ matte, onSet }: ObjectsOfProps) {
         null && (
         <Typography role="alert" variant="caption" color="primary">
           {looked.problem ?? pass?.odd ?? `${name ?? 'The source'} holds no such pass of ids.`}
+        </Typography>
+      )}
+      <Button
+        sx={{ alignSelf: 'flex-start', ml: -0.6 }}
+        aria-pressed={tool === 'object'}
+        onClick={() => dispatch(viewChanged({ screen: { tool: tool === 'object' ? 'look' : 'object' } }))}
+      >
+        {tool === 'object' ? 'Put this tool away' : 'Choose on the picture'}
+      </Button>
+      {tool === 'object' && (
+        <Typography role="status" variant="caption" color="textSecondary">
+          {said || 'Press on what is to be covered, and again to let it go.'}
         </Typography>
       )}
       {shown.length > 8 || wanted !== '' ? (

@@ -9,6 +9,7 @@ import { lineTool } from './line-tool'
 import { brushTool } from './brush-tool'
 import { outlineTool } from './outline-tool'
 import { pointsTool } from './points-tool'
+import { objectTool } from './object-tool'
 import { noteTool } from './note-tool'
 import { lookTool } from './look-tool'
 import { regionTool } from './region-tool'
@@ -30,6 +31,7 @@ export const tools: Readonly<Record<ToolName, Tool>> = {
   outline: outlineTool,
   points: pointsTool,
   brush: brushTool,
+  object: objectTool,
 }
 
 /** What can be taken hold of on the picture: what compares, and what is selected. */

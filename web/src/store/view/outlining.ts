@@ -13,6 +13,7 @@ const initialState: OutliningState = {
   neighbours: false,
   pressed: [],
   stroke: [],
+  picked: null,
   brush: { radius: 20, hardness: 0.5, how: 'add', onlyHere: false },
   hatched: true,
   hidden: false,
@@ -27,7 +28,7 @@ export const outliningReducer = createSlice({
       .addCase(viewOpened, () => initialState)
       .addCase(shotActions.thingSelected, (state) => ({
         ...(state as OutliningState),
-        ...{ shape: null, points: [], pressed: [], stroke: [] },
+        ...{ shape: null, points: [], pressed: [], stroke: [], picked: null },
       }))
       .addCase(viewChanged, (state, { payload }) => {
         const next = { ...(state as OutliningState), ...payload.outlining }

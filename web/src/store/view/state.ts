@@ -116,6 +116,7 @@ export type ToolName =
   | 'outline'
   | 'points'
   | 'brush'
+  | 'object'
 
 export interface ScreenState {
   readonly tool: ToolName
@@ -151,6 +152,8 @@ export interface OutliningState {
   readonly neighbours: boolean
   /** places that were pressed for a new outline, until it is closed; full-scale pixels of the frame */
   readonly pressed: readonly { readonly spot: readonly [number, number]; readonly corner: boolean }[]
+  /** the pixel whose object is to be chosen or let go; null: none is waiting */
+  readonly picked: Point | null
   /** a stroke that is being drawn */
   readonly stroke: readonly (readonly [number, number])[]
   /** with which mattes are painted: pixels of the frame; how hard its edge is, 0 to 1 */
