@@ -1,9 +1,10 @@
 import { execFile } from 'node:child_process'
 import { randomUUID } from 'node:crypto'
-import { existsSync, readFileSync, writeFileSync } from 'node:fs'
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { promisify } from 'node:util'
 import { matteBase, parseShot, type CleanPlateRecipe, type Matte, type Recipe, type Source } from '../core/shot'
-import type { MakingState } from '../core/work'
+import { usualOutput, type DeliveryStatus } from '../core/delivery'
+import { isOver, type MakingState } from '../core/work'
 import { bytesSource, readExr } from '../formats/exr'
 import { unpacking } from './media/exr-blocks'
 import { ask, DataFolder, newDatabase, runServer, until, type RunningServer } from './test/running-server'
@@ -100,6 +101,22 @@ describe('the command line', () => {
     expect(planes.map(({ type }) => type)).toEqual(['half', 'half', 'half', 'half'])
   }, 60_000)
 
+  test('renders what needs it by making it first', async () => {
+    const document = parseShot(JSON.parse(readFileSync(data.file('making.shot.json'), 'utf8')), file)
+    const light = {
+      ...matteBase(document, 'channel', 'Light'),
+      ...{ id: 'light', kind: 'channel', source: 'joined', part: null, channel: 'G' },
+    } as Matte
+    const shot = { ...document, mattes: { byId: { ...document.mattes.byId, light } } }
+    writeFileSync(data.file('needing.shot.json'), JSON.stringify(shot))
+    rmSync(data.file('made/joined/joined.exr'))
+    const { stdout } = await promisify(execFile)('node', [
+      ...['bin/enkrasis.mjs', 'render', data.file('needing.shot.json')],
+      ...['--frames', '1002', '--out', data.file('out'), '--of', 'Light 1', '--threads', '1'],
+    ])
+    expect(stdout).toMatch(/^made\/joined\/joined\.exr: Joined from 6 frames\.\n.*1002\.exr\n$/)
+  }, 60_000)
+
   test('a source that it does not make is refused by name', async () => {
     const { status, stderr } = await enkrasis('--source', 'Plate')
     expect([status, stderr]).toEqual([
@@ -167,6 +184,40 @@ describe('the server', () => {
     ).toMatchObject({ done: 1 })
   }, 90_000)
 
+  test('a delivery makes first what it needs and what is not there', async () => {
+    const made = data.file('served/joined/joined.exr')
+    const channel = { source: 'joined', part: null, channel: 'G' }
+    const matte = {
+      ...matteBase({ mattes: { byId: { figure } } } as never, 'channel', 'Light of it'),
+      ...channel,
+      id: 'light',
+      kind: 'channel',
+    }
+    await edit([{ kind: 'add-matte', matte }])
+    rmSync(made)
+    const output = {
+      ...usualOutput,
+      name: 'light',
+      of: { what: 'shot-matte', id: 'light' },
+      pattern: '{shot}_{output}_{version}.{frame}',
+    }
+    const wanted = { first: 1002, last: 1003, scale: 1, outputs: [output] }
+    const { body } = await ask<DeliveryStatus>(server, '/api/shots/quay-010/deliveries', wanted)
+    const heldUp: string[] = []
+    const delivery = await until(
+      async () => {
+        const all = (await ask<DeliveryStatus[]>(server, '/api/shots/quay-010/deliveries')).body
+        const one = all.find(({ id }) => id === body.id)
+        if (one?.work.heldUp) heldUp.push(one.work.heldUp)
+        return one
+      },
+      (one) => one !== undefined && isOver(one.work),
+    )
+    expect(delivery?.work).toMatchObject({ state: 'done', done: 2 })
+    expect(heldUp).toContain('Waits until Joined is made.')
+    expect(existsSync(made)).toBe(true)
+  }, 90_000)
+
   test('what cannot be made says why, and nothing else is touched', async () => {
     await edit([{ kind: 'set-source', source: 'soft', changes: { made: { ...soft, inside: 60 } } }])
     await make('soft')
@@ -176,5 +227,32 @@ describe('the server', () => {
     )
     expect(failed?.says).toMatch(/^Frame 100\d: Nothing is surely inside\. Draw the outline larger/)
     expect(existsSync(data.file('served/soft/soft.1001.exr'))).toBe(true)
+  }, 60_000)
+
+  test('a delivery that needs what could not be made says so', async () => {
+    rmSync(data.file('served/soft/soft.1002.exr'))
+    const matte = {
+      ...matteBase({ mattes: { byId: { figure } } } as never, 'channel', 'Hair'),
+      source: 'soft',
+      part: null,
+      channel: 'A',
+      id: 'hair',
+      kind: 'channel',
+    }
+    await edit([{ kind: 'add-matte', matte }])
+    const { body } = await ask<DeliveryStatus>(server, '/api/shots/quay-010/deliveries', {
+      first: 1002,
+      last: 1002,
+      scale: 4,
+      outputs: [usualOutput],
+    })
+    const delivery = await until(
+      async () =>
+        (await ask<DeliveryStatus[]>(server, '/api/shots/quay-010/deliveries')).body.find(({ id }) => id === body.id),
+      (one) => one !== undefined && isOver(one.work),
+    )
+    expect(delivery?.work.failed[0].sentence).toMatch(
+      /^Soft could not be made: Frame 100\d: Nothing is surely inside\. .*Make it on its card, then deliver again\.$/,
+    )
   }, 60_000)
 })

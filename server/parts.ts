@@ -83,8 +83,9 @@ export async function startParts(configuration: Configuration, built: URL, ready
   const shots = new ShotsNow(models, media)
   const computedFiles = new ComputedFiles(computedRoot, computedBytes)
   const computed = new ComputedElements(work, computedFiles)
+  const madeSources = new MadeSources(work, media)
   const kinds = [
-    deliveryWork({ models, deliveries, media, engineFor, built }),
+    deliveryWork({ models, deliveries, madeSources, media, engineFor, built }),
     movieWork(media),
     claimsWork(measurers, media),
     demoShotWork(configuration, built),
@@ -92,13 +93,13 @@ export async function startParts(configuration: Configuration, built: URL, ready
     readingsWork({ shots, work, engineFor }),
     checksWork({ shots, work, engineFor }),
     matchWork({ shots, engineFor }),
-    madeSourceWork({ shots, media, engineFor, heavy: makers }),
+    madeSourceWork({ shots, media, madeSources, engineFor, heavy: makers }),
   ]
   return {
     ...{ sequelize, models, readers, measurers, work, notifications, deliveries, engineFor, computedFiles, computed },
     readings: new Readings(work, media),
     matchings: new Matchings(work, media),
-    madeSources: new MadeSources(work, media),
+    madeSources,
     worker: (complain, wanted = workKinds) =>
       new Worker({
         store: work,

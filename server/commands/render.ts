@@ -28,6 +28,7 @@ import { catalogOf } from '../media/catalog'
 import { placeOf } from '../media/media-roots'
 import { readShotFile } from '../shots/shot-store'
 import { prove } from '../matching/prove'
+import { makeMissing } from './make'
 import { startEngine, type EngineOptions } from './start-engine'
 
 export interface RenderOptions extends EngineOptions {
@@ -68,6 +69,7 @@ export async function render(file: string, options: RenderOptions): Promise<void
   const always = { shot, place, scale: options.scale, outputs, version, revision: null, store, memo: new PlanMemo() }
   let failed = 0
   try {
+    await makeMissing({ shot, place, engine }, { first, last }, options)
     const files = filesIn(await catalogOf(place, shot))
     const frames = Array.from({ length: last - first + 1 }, (_, i) => first + i)
     const renderOne = (frame: number) => renderOutputs(engine, { ...always, frame, files }, folder)

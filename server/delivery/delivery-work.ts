@@ -9,10 +9,12 @@ import { fileName, versionName } from '../../core/delivery'
 import type { Engine } from '../../core/engine/engine'
 import { filesIn } from '../../core/plan/catalog'
 import { PlanMemo } from '../../core/plan/memo'
+import { unmadeAt } from '../../core/plan/unmade'
 import { parseShot, type Shot } from '../../core/shot'
-import type { DeliveryRow, Models } from '../database/models'
+import type { DeliveryRow, Models, ShotRow } from '../database/models'
 import { catalogOf } from '../media/catalog'
 import type { MediaRoots } from '../media/media-roots'
+import type { MadeSources } from '../making/made-sources'
 import { prove } from '../matching/prove'
 import { heldUpByDisk } from '../work/disk'
 import { HeldUpError, type ItemContext, type WorkKind } from '../work/kind'
@@ -24,6 +26,7 @@ import { unfinishedMark } from './write-whole'
 export interface DeliveryWorkOptions {
   readonly models: Models
   readonly deliveries: Deliveries
+  readonly madeSources: MadeSources
   readonly media: MediaRoots
   /** an engine that reads from the shot's folder */
   readonly engineFor: (shotFolder: string) => Engine
@@ -33,6 +36,7 @@ export interface DeliveryWorkOptions {
 
 interface Known {
   readonly row: DeliveryRow
+  readonly shotRow: ShotRow
   readonly shot: Shot
   readonly shotFolder: string
   readonly memo: PlanMemo
@@ -47,14 +51,15 @@ const inputOfWork = object({ delivery: string().required() })
 const noMediaSeconds = 30
 
 export function deliveryWork(options: DeliveryWorkOptions): WorkKind<unknown, DeliveredItem> {
-  const { models, deliveries, media, engineFor, built } = options
+  const { models, deliveries, madeSources, media, engineFor, built } = options
   const known = new LRUCache<string, Promise<Known>>({ max: 20 })
 
   const load = async (id: string): Promise<Known> => {
     const row = await deliveries.find(id)
     const shotRow = await models.shots.findByPk(row.shotId)
     if (!shotRow) throw new Error('The shot of this delivery is gone.')
-    return { row, shot: parseShot(row.document, shotRow.name), shotFolder: shotRow.folder, memo: new PlanMemo() }
+    const shot = parseShot(row.document, shotRow.name)
+    return { row, shotRow, shot, shotFolder: shotRow.folder, memo: new PlanMemo() }
   }
   const find = (id: string) => {
     const found = known.get(id) ?? load(id)
@@ -63,8 +68,10 @@ export function deliveryWork(options: DeliveryWorkOptions): WorkKind<unknown, De
     return found
   }
 
-  const renderFrame = async ({ row, shot, shotFolder, memo }: Known, frame: number, context: ItemContext) => {
+  const renderFrame = async ({ row, shotRow, shot, shotFolder, memo }: Known, frame: number, context: ItemContext) => {
     const place = media.place(shotFolder)
+    const files = filesIn(await catalogOf(place, shot))
+    await madeSources.refuseUnmade(shotRow, shot, unmadeAt(shot, frame, files))
     if (context.again) {
       const names = row.outputs.map((output) => fileName(shot.name, output, row.version, frame))
       await removeUnfinished(deliveries.folderOf(row), names)
@@ -72,8 +79,7 @@ export function deliveryWork(options: DeliveryWorkOptions): WorkKind<unknown, De
     const request = {
       ...{ shot, place, frame, memo, scale: row.scale, outputs: row.outputs, version: row.version },
       revision: row.revision,
-      files: filesIn(await catalogOf(place, shot)),
-      signal: context.signal,
+      ...{ files, signal: context.signal },
     }
     const rendered = await renderOutputs(engineFor(shotFolder), request, deliveries.folderOf(row), context.attempt)
     await clearAfterMovies(deliveries.folderOf(row), shot, row)

@@ -35,9 +35,9 @@ const movie: DeliveryOutput = {
   ...{ format: 'movie', line: false },
 }
 const lateAttempt = (id: string) => {
-  const { models, deliveries, engineFor } = parts
+  const { models, deliveries, madeSources, engineFor } = parts
   const media = configurationFrom({ ENKRASIS_DATABASE: 'unused', ENKRASIS_DATA: data.path }).media
-  const kind = deliveryWork({ models, deliveries, media, engineFor, built })
+  const kind = deliveryWork({ models, deliveries, madeSources, media, engineFor, built })
   const context = { signal: new AbortController().signal, attempt: 'late', again: false, progress: () => undefined }
   return kind.run({ delivery: id }, 1001, context)
 }

@@ -1,18 +1,21 @@
 /** Work of the kind `made-source`: files of a source that is made here, a frame an item. */
 
 import { object, string } from 'yup'
-import { find } from '../../core/shot'
+import { unmadeAt } from '../../core/plan/unmade'
+import { find, refsOfSource } from '../../core/shot'
 import type { HeavyWork } from '../../core/making'
 import type { Engine } from '../../core/engine/engine'
 import type { MediaRoots } from '../media/media-roots'
 import type { ShotsNow } from '../shots/shots-now'
 import { heldUpByDisk } from '../work/disk'
 import type { WorkKind } from '../work/kind'
+import type { MadeSources } from './made-sources'
 import { writeMade, type MadeFile } from './write-made'
 
 export interface MadeSourceWorkOptions {
   readonly shots: ShotsNow
   readonly media: MediaRoots
+  readonly madeSources: MadeSources
   /** an engine that reads from the shot's folder */
   readonly engineFor: (shotFolder: string) => Engine
   readonly heavy: HeavyWork
@@ -20,7 +23,13 @@ export interface MadeSourceWorkOptions {
 
 const inputOfWork = object({ shot: string().required(), source: string().required() })
 
-export function madeSourceWork({ shots, media, engineFor, heavy }: MadeSourceWorkOptions): WorkKind<unknown, MadeFile> {
+export function madeSourceWork({
+  shots,
+  media,
+  madeSources,
+  engineFor,
+  heavy,
+}: MadeSourceWorkOptions): WorkKind<unknown, MadeFile> {
   return {
     kind: 'made-source',
     async run(input, frame, { signal, attempt, progress }) {
@@ -28,6 +37,13 @@ export function madeSourceWork({ shots, media, engineFor, heavy }: MadeSourceWor
       const { row, shot, files, memo } = await shots.of(wanted.shot)
       const source = find(shot.sources, wanted.source)
       if (!source) throw new Error(`The source that was to be made is not in ${shot.name} any more.`)
+      const needed = refsOfSource(source).flatMap((ref) => (ref.kind === 'source' ? ref.id : []))
+      const unmade = unmadeAt(shot, source.frames === null ? shot.frames.first : frame, files)
+      await madeSources.refuseUnmade(
+        row,
+        shot,
+        unmade.filter(({ id }) => needed.includes(id)),
+      )
       const place = { shot, files, memo, heavy, place: media.place(row.folder), engine: engineFor(row.folder) }
       try {
         const number = source.frames === null ? null : frame - (source.offset ?? 0)

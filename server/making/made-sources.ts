@@ -3,15 +3,17 @@
 import { randomUUID } from 'node:crypto'
 import { contentKey } from '../../core/graph/content-key'
 import { CannotBeMadeError, madeFrames } from '../../core/making'
-import { find, type Shot } from '../../core/shot'
+import { find, type Shot, type Source } from '../../core/shot'
 import type { MakingState } from '../../core/work'
 import type { ShotRow } from '../database/models'
 import { catalogOf } from '../media/catalog'
 import type { MediaRoots } from '../media/media-roots'
+import { HeldUpError } from '../work/kind'
 import type { WorkStore } from '../work/work-store'
 import type { MadeFile } from './write-made'
 
 const onlyItem = 1
+const betweenLooksSeconds = 2
 const sourceOf = (input: object) => (input as { source: string }).source
 
 export class MadeSources {
@@ -37,6 +39,29 @@ export class MadeSources {
         }
       }),
     )
+  }
+
+  /**
+   * For work that needs them: what is not being made yet is begun.
+   *
+   * @param unmade sources without the file that is needed
+   * @throws HeldUpError while they are made, and what went wrong with them
+   */
+  async refuseUnmade(row: ShotRow, shot: Shot, unmade: readonly Source[], author?: string): Promise<void> {
+    if (unmade.length === 0) return
+    const known = await this.list(row.id)
+    for (const { id, name } of unmade) {
+      const making = known.find(({ source }) => source === id)
+      if (making?.state === 'failed')
+        throw new CannotBeMadeError(
+          `${name} could not be made: ${making.says ?? 'no reason is known'} Make it on its card, then deliver again.`,
+        )
+      if (making?.state !== 'running' && making?.state !== 'waiting') await this.make(row, shot, id, author)
+    }
+    const [{ id, name }] = unmade
+    const now = (await this.list(row.id)).find(({ source }) => source === id)
+    const far = now && now.total > 1 ? ` (${now.done} of ${now.total} frames)` : ''
+    throw new HeldUpError(`Waits until ${name} is made${far}.`, betweenLooksSeconds)
   }
 
   /** Made anew, whatever there is of it. @throws CannotBeMadeError */
