@@ -31,7 +31,7 @@ describe('a file of schema 1', () => {
 
   test('every setting is kept', () => {
     expect(shot).toMatchObject({
-      schema: 9,
+      schema: 10,
       name: 'quay-010',
       seed: 'quay-010',
       plate: 'plate',

@@ -186,6 +186,7 @@ interface Exports {
     solid: number,
     spill: number,
     toMean: number,
+    shows: number,
   ): void
 
   spillRow(

@@ -36,6 +36,8 @@ export interface ElementAt {
   /** the same without its treatments, where that differs */
   readonly untreated: Step | null
   readonly problems: readonly Problem[]
+  /** what goes by what is behind it, and how mattes of its own pixels come into the frame; null: nothing does */
+  readonly byBehind?: { readonly uses: readonly ActiveUse[]; readonly moved: Moved }
 }
 
 /** How far along its own way an element is wanted: its input alone, or up to and with the use of a treatment. */
@@ -111,8 +113,11 @@ function wayOfLight(planning: Planning, id: string, time: number, inside?: Step,
 
   const moving = uses.filter(({ treatment }) => treatment.side === 'mapping')
   const own = uses.filter((one) => one.treatment.side === 'element' && !(moving.length > 0 && liesInFrame(one.use)))
+  const byBehind = uses.filter(goesByBehind)
   const framed = uses.filter(
-    (one) => one.treatment.side === 'frame' || (one.treatment.side === 'element' && !own.includes(one)),
+    (one) =>
+      !byBehind.includes(one) &&
+      (one.treatment.side === 'frame' || (one.treatment.side === 'element' && !own.includes(one))),
   )
 
   const walk: Walk = { planning, time, surroundings, problems, moved: null }
@@ -125,7 +130,35 @@ function wayOfLight(planning: Planning, id: string, time: number, inside?: Step,
   const opacity = isPlate || upTo ? 1 : shareAt(element.parameters.opacity?.[0], time)
   const step = opacity === 1 ? inFrame : colour(inFrame, [{ do: 'fade', amount: opacity }])
   const plain = uses.length === 0 ? step : moveThrough(walk, raw, lies, []).step
-  return { step: finish(step), untreated: finish(plain), problems }
+  const isSeen = takes === 'rgba' && !isPlate
+  const last = byBehind.length > 0 && isSeen ? { byBehind: { uses: byBehind, moved } } : null
+  for (const { use, treatment } of byBehind)
+    if (!isSeen && use.owner.kind === 'element') problems.push(nothingBehind(use, treatment))
+  return { step: finish(step), untreated: finish(plain), problems, ...last }
+}
+
+const goesByBehind = ({ treatment }: ActiveUse) => 'byBehind' in treatment && treatment.byBehind === true
+
+const nothingBehind = ({ id }: Use, { label }: Treatment): Problem => ({
+  at: { kind: 'treatment', id },
+  sentence: `${label} goes by the light behind an element that is seen, so it does nothing here.`,
+  remedy: 'Use it on an element in front of the plate that is no shadow or occlusion.',
+  missing: 'part',
+})
+
+/** An element as it is before what is behind it. */
+export function beforeBehind(
+  planning: Planning,
+  id: string,
+  { step, byBehind }: ElementAt,
+  behind: Step,
+  time: number,
+  problems: Problem[],
+): Step | null {
+  if (!step || !byBehind) return step
+  const surroundings = { ...surroundingsOf(planning, time, id, false), behind }
+  const walk: Walk = { planning, time, surroundings, problems, moved: byBehind.moved }
+  return byBehind.uses.reduce((lit, one) => treat(walk, lit, one), step)
 }
 
 function wantedUses(uses: readonly ActiveUse[], upTo?: UpTo): readonly ActiveUse[] {
@@ -202,6 +235,10 @@ const shareAt = (curve: Curve | undefined, time: number) => Math.min(1, Math.max
 
 export function treat(walk: Walk, input: Step, { use, settings, treatment }: ActiveUse): Step {
   if (treatment.side === 'mapping') return input
+  if (goesByBehind({ use, settings, treatment }) && !walk.surroundings.behind) {
+    walk.problems.push(nothingBehind(use, treatment))
+    return input
+  }
   const sources = sourcesOf(walk, use, settings, treatment)
   if (!sources) return input
   const [values, around] = given(walk, use, settings, treatment, sources)
@@ -209,7 +246,9 @@ export function treat(walk: Walk, input: Step, { use, settings, treatment }: Act
   if (!pictures) return input
   // What is wrong with it is said where the limit is applied.
   const within = treatment.byMatte && use.limit?.matte ? matteAt({ ...walk, problems: [] }, use.limit.matte) : null
+  const { behind } = walk.surroundings
   const more = {
+    ...(behind ? { behind } : {}),
     ...(pictures === none ? {} : { pictures }),
     ...(within ? { within: turnedIf(walk, within, use) } : {}),
   }

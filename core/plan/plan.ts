@@ -18,7 +18,7 @@ import {
   type Shot,
 } from '../shot'
 import type { Files } from './catalog'
-import { elementAt, frameWindow } from './element'
+import { beforeBehind, elementAt, frameWindow } from './element'
 import { unmovedByFinish } from './held-still'
 import { PlanMemo, type Planning } from './memo'
 import { sourceNode } from './source-node'
@@ -185,8 +185,11 @@ function compose(composing: Composing, parent: string | null, behind: Step): Ste
     problems.push(...at.problems)
     const shown = at.step && shownBy(composing, element)
     if (!at.step || !shown) continue
-    elements.set(element.id, at.step)
-    behind = blended(memo, behind, left ? taking(at.step, element) : at.step, shown, element, frame, left)
+    const step = left
+      ? taking(at.step, element)
+      : (beforeBehind(planning, element.id, at, behind, frame, problems) ?? at.step)
+    elements.set(element.id, step)
+    behind = blended(memo, behind, step, shown, element, frame, left)
   }
   return behind
 }
@@ -216,8 +219,11 @@ function composeGroup(composing: Composing, group: Element, behind: Step): Step 
   const at = elementAt(planning, group.id, frame, inside)
   problems.push(...at.problems)
   if (!at.step) return behind
-  elements.set(group.id, at.step)
-  return blended(planning.memo, behind, left ? taking(at.step, group) : at.step, base, group, frame, left)
+  const step = left
+    ? taking(at.step, group)
+    : (beforeBehind(planning, group.id, at, behind, frame, problems) ?? at.step)
+  elements.set(group.id, step)
+  return blended(planning.memo, behind, step, base, group, frame, left)
 }
 
 /** Steps that were made of the same things are the same step: hashing them again would be most of planning. */

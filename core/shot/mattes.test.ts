@@ -4,6 +4,7 @@ import {
   find,
   matteBase,
   matteMatrix,
+  newTreatment,
   outlineAt,
   outlineThrough,
   parseShot,
@@ -178,8 +179,32 @@ test('mattes of schema 8 keep what they are, and can be grown from then on', () 
   const { grow: _also, colour: _colour, ...ofBright } = bright.parameters
   const old = { ...smallShot, schema: 8, mattes: { byId: { post, bright: { ...bright, parameters: ofBright } } } }
   const read = parseShot(JSON.parse(JSON.stringify(old)), 'old.shot.json')
-  expect(read.schema).toBe(9)
+  expect(read.schema).toBe(10)
   expect(read.mattes).toEqual(smallShot.mattes)
+})
+
+const kept = {
+  id: 'other',
+  rank: 'a0',
+  name: 'Other',
+  parameters: newTreatment('backing-key', 'key').parameters,
+  points: { byId: {} },
+}
+
+test('a backing key of schema 9 shows all but the backing, in its tries and in tries of the shot too', () => {
+  const key = newTreatment('backing-key', 'key')
+  const { shows: _shows, ...choices } = key.choices ?? {}
+  const before = { ...key, choices, tries: { byId: { other: { ...kept, choices } } } }
+  const treatments = { byId: { ...smallShot.treatments.byId, key: before } }
+  const { plate, elements, uses } = smallShot
+  const tries = {
+    byId: { one: { ...{ id: 'one', rank: 'a0', name: 'Try 1' }, ...{ plate, elements, uses, treatments } } },
+  }
+  const read = parseShot(JSON.parse(JSON.stringify({ ...smallShot, schema: 9, treatments, tries })), 'old.shot.json')
+  const now = read.treatments.byId.key
+  expect([now.choices?.shows, now.tries?.byId.other.choices?.shows]).toEqual(['all', 'all'])
+  expect(read.tries.byId.one.treatments.byId.key.choices).toEqual({ ...choices, shows: 'all' })
+  expect(read.treatments.byId.match).toEqual(smallShot.treatments.byId.match)
 })
 
 test('a depth slice and a band name what they are made of, and change it by an edit', () => {

@@ -9,6 +9,7 @@ import { parametersFor } from './parameters'
 export function migrated(value: unknown): unknown {
   const { schema } = (value ?? {}) as { schema?: unknown }
   if (typeof value !== 'object') return value
+  if (schema === 9) return fromSchema9(value as Shot9)
   if (schema === 8) return fromSchema8(value as Shot8)
   if (schema === 7) return fromSchema7(value as object)
   if (schema === 6) return fromSchema6(value as object)
@@ -58,8 +59,42 @@ function fromSchema8(document: Shot8) {
       parameters: { ...(matte.kind === 'keyed' ? { colour: [0.18, 0.18, 0.18] } : {}), grow: [0], ...matte.parameters },
     },
   ])
-  return { ...document, schema: 9, mattes: { byId: Object.fromEntries(grown) as object } }
+  return fromSchema9({ ...document, mattes: { byId: Object.fromEntries(grown) as object } })
 }
+
+interface Chosen9 {
+  readonly choices?: object
+}
+interface Arrangement9 {
+  readonly treatments?: {
+    readonly byId?: Readonly<
+      Record<
+        string,
+        Chosen9 & { readonly kind?: string; readonly tries?: { readonly byId?: Readonly<Record<string, Chosen9>> } }
+      >
+    >
+  }
+}
+interface Shot9 extends Arrangement9 {
+  readonly mattes?: object
+  readonly tries?: { readonly byId?: Readonly<Record<string, Arrangement9>> }
+}
+
+/** With schema 10 a backing key shows all but the backing, or its shadow apart. */
+function fromSchema9(document: Shot9) {
+  const shows = <T extends Chosen9>(one: T) => ({ ...one, choices: { shows: 'all', ...one.choices } })
+  const withChoice = <T extends Arrangement9>(arrangement: T) => ({
+    ...arrangement,
+    treatments: eachOf(arrangement.treatments, (one) =>
+      one.kind === 'backing-key' ? { ...shows(one), ...(one.tries ? { tries: eachOf(one.tries, shows) } : {}) } : one,
+    ),
+  })
+  return { ...withChoice(document), schema: 10, tries: eachOf(document.tries, withChoice) }
+}
+
+const eachOf = <T>(table: { readonly byId?: Readonly<Record<string, T>> } | undefined, change: (one: T) => object) => ({
+  byId: Object.fromEntries(Object.entries(table?.byId ?? {}).map(([id, one]) => [id, change(one)])),
+})
 
 interface Curve1 {
   readonly keys: readonly { readonly frame: number; readonly value: number }[]

@@ -316,7 +316,7 @@ describe('the schema', () => {
   // eslint-disable-next-line @typescript-eslint/no-explicit-any -- documents are spoilt here in ways that no type allows
   type Loose = any
   const cases: [string, RegExp, (shot: Loose) => void][] = [
-    ['another version', /schema must be 1 to 9/, (s) => Object.assign(s, { schema: 10 })],
+    ['another version', /schema must be 1 to 10/, (s) => Object.assign(s, { schema: 11 })],
     ['an unknown field', /unspecified keys: glow/, (s) => Object.assign(s, { glow: 1 })],
     ['a path that climbs out', /must be relative/, (s) => Object.assign(s.sources.byId.cg, { path: 'a/../../b.exr' })],
     ['an absolute path', /must be relative/, (s) => Object.assign(s.sources.byId.cg, { path: '/etc/passwd' })],

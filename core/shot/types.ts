@@ -15,7 +15,7 @@ export * from './basic-types'
 export * from './matte-types'
 export * from './recipes'
 
-export const schemaVersion = 9
+export const schemaVersion = 10
 
 export interface Rational {
   readonly numerator: number

@@ -4,6 +4,7 @@ import type { Window } from '../image/window'
 import { backingAt, filmedHair } from '../test/filmed-hair'
 import { localEngine } from '../test/local-engine'
 import { someFrame, surroundings } from '../test/steps'
+import { lightIn, mostDifference } from '../test/windows'
 import { backingKey } from './backing-key'
 import { backingSurface, surfaceAt } from './backing-surface'
 import { treatments, type Surroundings } from '.'
@@ -190,6 +191,53 @@ test('a blue backing is keyed like a green one', async () => {
     keyed(scene.filmed),
   ])
   for (let i = 3; i < blue.length; i += 44) expect(blue[i]).toBeCloseTo(green[i], 6)
+})
+
+describe('the shadow on the backing', () => {
+  // A soft shadow that halves the backing's light, beside the figure and away from it.
+  const depth = (x: number, y: number) => 0.5 * Math.exp(-(((x - 40) / 14) ** 2) - ((y - 200) / 20) ** 2)
+  const shaded = scene.filmed.map((one, i) => {
+    const [x, y] = [(i >> 2) % width, Math.floor((i >> 2) / width)]
+    return i % 4 === 3 ? one : one - (1 - scene.alpha[i >> 2]) * depth(x, y) * backingAt(x + 0.5, y + 0.5, i % 4, frame)
+  })
+  const shown = (
+    shows: string,
+    given: Partial<typeof values> = {},
+    pixels: Float32Array = shaded,
+    window = frame,
+    at = window,
+  ) => keyed(pixels, { choices: { channel: 'green', spill: 'larger', shows } }, given, window, at)
+  const away = [...Array(width * height).keys()].filter(
+    (i) => depth(i % width, Math.floor(i / width)) > 0.1 && scene.alpha[i] === 0,
+  )
+
+  test('is as dark as it is, and black; without it nothing is left there', async () => {
+    const [shadow, figure] = await Promise.all([shown('shadow'), shown('figure')])
+    expect(away.length).toBeGreaterThan(500)
+    const mean = (of: (i: number) => number) => away.reduce((sum, i) => sum + of(i), 0) / away.length
+    const off = (i: number) => shadow[4 * i + 3] - depth(i % width, Math.floor(i / width))
+    expect(abs(mean(off))).toBeLessThan(0.01)
+    // Noise of 0.008 alone makes 0.032 of it.
+    expect(mean((i) => abs(off(i)))).toBeLessThan(0.04)
+    expect(mean((i) => figure[4 * i + 3])).toBeLessThan(0.03)
+    expect(shadow.every((one, i) => i % 4 === 3 || one === 0)).toBe(true)
+  })
+
+  test('with it apart both sum to what covers without that, and the figure keeps what it has', async () => {
+    const [all, shadow, figure] = await Promise.all([shown('all'), shown('shadow'), shown('figure')])
+    for (let i = 3; i < all.length; i += 4) expect(abs(shadow[i] + figure[i] - all[i])).toBeLessThan(1e-6)
+    expect(errorsOf(await shown('figure', {}, scene.filmed)).elsewhere).toBeLessThan(0.004)
+  })
+
+  test('light without coverage is no shadow; an empty picture has none; a part is that part of the whole', async () => {
+    const light = scene.filmed.map((one, i) => (i % 4 === 3 ? 0 : one))
+    expect((await shown('shadow', {}, light)).every((one) => one === 0)).toBe(true)
+    expect((await shown('shadow', {}, new Float32Array(light.length))).every((one) => one === 0)).toBe(true)
+    // A window may begin at any pixel.
+    const part = { x: 21, y: 170, width: 61, height: 50 }
+    const [whole, cut] = await Promise.all([shown('shadow'), shown('shadow', {}, shaded, frame, part)])
+    expect(mostDifference(lightIn(whole, frame, part), cut)).toBe(0)
+  })
 })
 
 test('a backing of the figure’s own colour, or none, is a fault with a remedy', () => {

@@ -19,6 +19,8 @@ const light = (help: string): ParameterDescription => ({
 
 export const backingChannels = ['red', 'green', 'blue'] as const
 
+const keyShows = ['all', 'figure', 'shadow'] as const
+
 /** What is next to nothing, or to all, is told over so many pixels. */
 const aroundPx = 1.5
 
@@ -61,6 +63,17 @@ export const backingKey: PictureTreatment<'backing-key'> = {
         { name: 'mean', label: 'the mean of the other two' },
       ],
       initial: 'larger',
+    },
+    {
+      name: 'shows',
+      label: 'Shows',
+      help: 'The shadow on the backing is what covers without light of its own, away from what is surely in front. By itself it is black with coverage: lay it over, or let a matte be its alpha.',
+      options: [
+        { name: 'all', label: 'all but the backing' },
+        { name: 'figure', label: 'without its shadow' },
+        { name: 'shadow', label: 'the shadow alone' },
+      ],
+      initial: 'all',
     },
   ],
   sources: [
@@ -108,12 +121,14 @@ export const backingKey: PictureTreatment<'backing-key'> = {
     ]
     const alone = pictures?.clean ? [pictures.clean] : []
     const step = (stage: number, others: readonly Step[] = [], more: readonly number[] = []) =>
-      point(input, 'backing-key', 2, { stage: [stage], settings, more }, { ...draw, frame: 0 }, [...others, ...alone])
+      point(input, 'backing-key', 3, { stage: [stage], settings, more }, { ...draw, frame: 0 }, [...others, ...alone])
     const sure = step(0)
     const known = around[0] > 0 ? blur(sure, around[0] / scale, around[0] / scale, 'empty') : sure
     const covered = step(1, [known])
     const softened = blur(covered, aroundPx / scale, aroundPx / scale, 'extend')
-    return step(2, [known, covered, softened], [clear[0], solid[0], spill[0], choices.spill === 'mean' ? 1 : 0])
+    const shows = keyShows.indexOf(choices.shows as 'all')
+    const more = [clear[0], solid[0], spill[0], choices.spill === 'mean' ? 1 : 0]
+    return step(2, [known, covered, softened], shows > 0 ? [...more, shows] : more)
   },
   tables: ({ settings }) => [Float64Array.from(settings)],
   run(kernels, strip, count, { stage, more }, _draw, x, y, _work, others, [address]) {
@@ -122,6 +137,9 @@ export const backingKey: PictureTreatment<'backing-key'> = {
     const clean = (reads: number) => others[reads] ?? 0
     if (stage[0] === 0) kernels.keySure(strip, count, x, y, address, clean(0))
     else if (stage[0] === 1) kernels.keyCoverage(strip, count, x, y, address, clean(1), first)
-    else kernels.keyOut(strip, count, x, y, address, last, first, covered, softened, more[0], more[1], more[2], more[3])
+    else {
+      const [clear, solid, spill, toMean, shows = 0] = more
+      kernels.keyOut(strip, count, x, y, address, last, first, covered, softened, clear, solid, spill, toMean, shows)
+    }
   },
 }

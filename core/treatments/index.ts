@@ -14,6 +14,7 @@ import { holdout } from './holdout'
 import { hueRanges } from './hue-ranges'
 import { lens } from './lens'
 import { lensMap } from './lens-map'
+import { lightWrap } from './light-wrap'
 import { lookTable } from './look-table'
 import { patch } from './patch'
 import { reframe } from './reframe'
@@ -51,6 +52,7 @@ const all = [
   reframe,
   vignette,
   glow,
+  lightWrap,
   grain,
   lookTable,
 ] as const

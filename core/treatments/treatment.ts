@@ -30,6 +30,8 @@ export interface Surroundings {
   readonly sources: Readonly<Record<string, FrameStep>>
   /** pictures of the sources that the settings name, as they lie in the frame */
   readonly pictures?: Readonly<Record<string, Step>>
+  /** of what goes by it: everything behind the element, as it lies in the frame; absent where it is seen alone */
+  readonly behind?: Step
   /** the matte that limits it, of what means nothing without one */
   readonly within?: Step
   /** what is chosen, by the description's names */
@@ -85,6 +87,8 @@ export interface PictureTreatment<Name extends string = string> extends Treatmen
   readonly side: 'element' | 'frame'
   /** in the sensor it leaves the plate as it is by itself */
   readonly sparesPlate?: true
+  /** it goes by what is seen behind the element, and comes last before it is blended */
+  readonly byBehind?: true
   /** it is of light: a matte in the glass is left as it is */
   readonly ofLight?: true
   /**

@@ -42,18 +42,20 @@ function backingIn(clean: usize, n: i32, channel: usize, a: v128, b: v128, c: v1
   return clean === 0 ? backingAt(a, b, c, u) : v128.load(clean + (<usize>n << 2) + channel * PLANE)
 }
 
-/** One of four pixels, and how far it is from one to the next. */
+/** A pixel, in the surface's measure. */
 // @ts-ignore: decorator
 @inline
 function stepOf(settings: usize): f32 {
   return <f32>(1 / f64.load(settings + (20 << 3)))
 }
 
+/** Where four pixels lie across: each by its own number alone, so that it does not matter where a window begins. */
 // @ts-ignore: decorator
 @inline
 function acrossOf(settings: usize, x: i32, over: f32): v128 {
-  const from = <f32>((<f64>x + 0.5 - f64.load(settings + (18 << 3))) / f64.load(settings + (20 << 3)))
-  return f32x4(from, from + over, from + 2 * over, from + 3 * over)
+  const pixels = f32x4.convert_i32x4_s(i32x4.add(i32x4.splat(x), i32x4(0, 1, 2, 3)))
+  const middle = <f32>(f64.load(settings + (18 << 3)) - 0.5)
+  return f32x4.mul(f32x4.sub(pixels, f32x4.splat(middle)), f32x4.splat(over))
 }
 
 // @ts-ignore: decorator
@@ -250,6 +252,7 @@ function kept(at: usize, value: v128, light: v128, some: v128): void {
  * @param clear softened coverage up to which nothing is there; from twice of it all counts
  * @param solid the same of what is wanting to full coverage
  * @param spill how far the backing's channel is held to the larger of the others, 0 to 1 @param toMean 1: to their mean
+ * @param shows 0: all that is not backing; 1: without the backing's shadow; 2: that alone, as coverage. 1 and 2 sum to 0's coverage
  */
 export function keyOut(
   strip: usize,
@@ -265,9 +268,27 @@ export function keyOut(
   solid: f32,
   spill: f32,
   toMean: i32,
+  shows: i32,
 ): void {
-  if (clean === 0) keyOutBy(strip, count, x, y, settings, 0, sure, covered, softened, clear, solid, spill, toMean)
-  else keyOutBy(strip, count, x, y, settings, clean, sure, covered, softened, clear, solid, spill, toMean)
+  if (shows !== 0) keyOutBy(strip, count, x, y, settings, clean, sure, covered, softened, clear, solid, spill, toMean, shows)
+  else if (clean === 0) keyOutBy(strip, count, x, y, settings, 0, sure, covered, softened, clear, solid, spill, toMean, 0)
+  else keyOutBy(strip, count, x, y, settings, clean, sure, covered, softened, clear, solid, spill, toMean, 0)
+}
+
+/**
+ * How much of what covers is a shadow on the backing, 0 to 1: it has next to no light of its own, and nothing that is surely in
+ * front is near. Dark hair is told from a shadow by that alone.
+ */
+// @ts-ignore: decorator
+@inline
+function shadowShare(alpha: v128, light: v128, backing: v128, sureness: v128): v128 {
+  const one = f32x4.splat(1)
+  const none = f32x4.splat(0)
+  // Beside the light that the backing has there; noise alone is a fifth of that where a tenth is covered.
+  const lit = f32x4.div(light, f32x4.max(f32x4.mul(alpha, backing), f32x4.splat(1e-6)))
+  const dark = f32x4.mul(f32x4.sub(f32x4.splat(0.6), lit), f32x4.splat(1 / <f32>0.3))
+  const near = f32x4.min(one, f32x4.mul(sureness, f32x4.splat(10)))
+  return f32x4.mul(f32x4.max(none, f32x4.min(one, dark)), f32x4.sub(one, near))
 }
 
 // @ts-ignore: decorator
@@ -286,6 +307,7 @@ function keyOutBy(
   solid: f32,
   spill: f32,
   toMean: i32,
+  shows: i32,
 ): void {
   const k = own(settings)
   const i = firstOther(k)
@@ -331,6 +353,19 @@ function keyOutBy(
     ck = f32x4.max(none, f32x4.sub(ck, f32x4.mul(f32x4.splat(spill), f32x4.max(none, f32x4.sub(ck, limit)))))
     // Light without coverage has no backing behind it.
     const light = f32x4.le(a, none)
+    if (shows !== 0) {
+      const most = f32x4.max(ck, f32x4.max(ci, cj))
+      const backing = f32x4.max(sk, f32x4.max(si, sj))
+      const shadow = f32x4.mul(alpha, shadowShare(alpha, most, backing, v128.load(sure + PLANE + o)))
+      const shown = shows === 2 ? shadow : f32x4.sub(alpha, shadow)
+      // A shadow has no light of its own, nor is light without coverage any.
+      const left = shows === 2 ? none : v128.or(light, f32x4.gt(shown, none))
+      kept(p + k * PLANE, ck, light, left)
+      kept(p + i * PLANE, ci, light, left)
+      kept(p + j * PLANE, cj, light, left)
+      v128.store(p + 3 * PLANE, oneNaN(f32x4.max(none, shown)))
+      continue
+    }
     const some = v128.or(light, f32x4.gt(alpha, none))
     kept(p + k * PLANE, ck, light, some)
     kept(p + i * PLANE, ci, light, some)
