@@ -16,8 +16,8 @@ const objectsQuery = object({
   source: string().max(64).required(),
   frame: number().integer().min(-mostFrameNumber).max(mostFrameNumber).required(),
   // A pixel of the frame: what lies there is told too.
-  x: number().integer().min(0).max(65_535),
-  y: number().integer().min(0).max(65_535),
+  x: number().integer().min(-65_535).max(65_535),
+  y: number().integer().min(-65_535).max(65_535),
 })
 
 export function addObjectRoutes(app: Express, { store, configuration }: Service): void {

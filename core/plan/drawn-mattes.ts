@@ -6,7 +6,7 @@ import { valueAt } from '../motion/curve'
 import { flattened, reachOf, strokesLine, type Outline } from '../outline'
 import { shapeDescription } from '../set/owners'
 import {
-  faultOfPin,
+  faultOfMattePin,
   framesOfShape,
   inOrder,
   isGoneAt,
@@ -27,7 +27,7 @@ import { valuesAt } from './values'
 function isPinGone(planning: Planning, matte: DrawnMatte | PaintedMatte, time: number, problems: Problem[]): boolean {
   const { memo } = planning
   const { pin } = matte
-  const fault = pin && memo.read(planning, ({ shot }) => faultOfPin(shot, pin))
+  const fault = pin && memo.read(planning, ({ shot }) => faultOfMattePin(shot, pin))
   if (fault)
     problems.push({
       at: { kind: 'matte', id: matte.id },
@@ -35,7 +35,7 @@ function isPinGone(planning: Planning, matte: DrawnMatte | PaintedMatte, time: n
       remedy: fault.remedy,
       missing: 'part',
     })
-  return pin !== undefined && memo.read(planning, ({ shot }) => isGoneAt(shot, pin, time))
+  return pin !== undefined && !('element' in pin) && memo.read(planning, ({ shot }) => isGoneAt(shot, pin, time))
 }
 
 /** Strokes that follow one another with the same brush are one step. */

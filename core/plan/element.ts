@@ -21,7 +21,7 @@ import {
 import { treatments, type Followed, type ParameterValues, type Surroundings, type Treatment } from '../treatments'
 import { alphaOf } from '../graph/alpha-of'
 import { inputAt, type InputAt } from './input'
-import { matteStep, type ShowForMatte } from './mattes'
+import { matteStep, type ElementsForMattes } from './mattes'
 import type { Planning } from './memo'
 import type { Problem } from './problem'
 import { inverse } from './matte-algebra'
@@ -385,12 +385,25 @@ function limited(walk: Walk, input: Step, treated: Step, { id, limit }: Use): St
   return input
 }
 
-const shown: ShowForMatte = (planning, element, time, asItCame) =>
-  elementAt(planning, element, time, undefined, asItCame ? { input: true } : undefined)
+const forMattes: ElementsForMattes = {
+  show: (planning, element, time, asItCame) =>
+    elementAt(planning, element, time, undefined, asItCame ? { input: true } : undefined),
+  lay(planning, id, time, coverage, own) {
+    const element = planning.memo.read(planning, ({ shot }) => find(shot.elements, id))
+    // What is wrong with its place is said at the element.
+    const lies = element && placedAt(planning, element, time, own, [])
+    if (!element || !lies) return null
+    const uses = [...activeUses(planning, { kind: 'element', id }, []), ...glassOf(planning, element, 'rgba', [])]
+    const surroundings = surroundingsOf(planning, time, id, false)
+    // A limited lens may be limited by the matte itself.
+    const bending = uses.filter(({ use, treatment }) => treatment.side === 'mapping' && !use.limit)
+    return moveThrough({ planning, time, surroundings, problems: [], moved: null }, coverage, lies, bending).step
+  },
+}
 
 /** A matte of the shot. */
 export const matteOf = (planning: Planning, id: string, time: number): ReturnType<typeof matteStep> =>
-  matteStep(planning, id, time, shown)
+  matteStep(planning, id, time, forMattes)
 
 /** One channel held to 0..1 by whoever mixes with it. */
 function matteAt(walk: Walk, matte: NonNullable<Limit['matte']>): Step | null {

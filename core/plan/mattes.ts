@@ -1,7 +1,7 @@
 /** Mattes of the shot as steps: one channel from 0 to 1, which lies in the frame. */
 
 import { lumaWeights, workingSpaces } from '../colour'
-import { blur, colour, combine, grow, mix, resample, type Step } from '../graph/steps'
+import { blur, colour, combine, grow, mix, resample, type Mapping, type Step } from '../graph/steps'
 import type { ColourStep, Rgb } from '../kernels/colour-program'
 import { matteDescriptions } from '../set/owners'
 import {
@@ -15,6 +15,7 @@ import {
   type DepthMatte,
   type KeyedMatte,
   type ObjectsMatte,
+  type Source,
 } from '../shot'
 import { alphaOf } from '../graph/alpha-of'
 import { drawn, painted } from './drawn-mattes'
@@ -24,13 +25,23 @@ import type { Problem } from './problem'
 import { mappingOf, sourceStep } from './source'
 import { valuesAt } from './values'
 
-/** What an element shows by itself; `asItCame`: before its treatments. */
-export type ShowForMatte = (
-  planning: Planning,
-  element: string,
-  time: number,
-  asItCame: boolean,
-) => { readonly step: Step | null; readonly problems: readonly Problem[] }
+/** What mattes need of elements, which need mattes. */
+export interface ElementsForMattes {
+  /** What an element shows by itself; `asItCame`: before its treatments. */
+  show(
+    planning: Planning,
+    element: string,
+    time: number,
+    asItCame: boolean,
+  ): { readonly step: Step | null; readonly problems: readonly Problem[] }
+  /**
+   * Coverage in an element's own pixels, as it comes into the frame with that.
+   *
+   * @param own from the frame's pixels to those of the coverage, where nothing is moved; null: the same
+   * @returns null where nothing of it is seen
+   */
+  lay(planning: Planning, element: string, time: number, coverage: Step, own: Mapping | null): Step | null
+}
 
 interface MatteAt {
   readonly step: Step | null
@@ -38,12 +49,12 @@ interface MatteAt {
 }
 
 /** @returns null where it covers nothing at that time, or cannot be made */
-export function matteStep(planning: Planning, id: string, time: number, show: ShowForMatte): MatteAt {
+export function matteStep(planning: Planning, id: string, time: number, elements: ElementsForMattes): MatteAt {
   const { memo, scale } = planning
-  return memo.remember(planning, `matte ${id} ${time} ${scale}`, () => planMatte(planning, id, time, show))
+  return memo.remember(planning, `matte ${id} ${time} ${scale}`, () => planMatte(planning, id, time, elements))
 }
 
-function planMatte(planning: Planning, id: string, time: number, show: ShowForMatte): MatteAt {
+function planMatte(planning: Planning, id: string, time: number, elements: ElementsForMattes): MatteAt {
   const { memo, scale } = planning
   const matte = memo.read(planning, ({ shot }) => find(shot.mattes, id))
   if (!matte) return { step: null, problems: [] }
@@ -63,23 +74,23 @@ function planMatte(planning: Planning, id: string, time: number, show: ShowForMa
       case 'painted':
         return painted(planning, matte, time, problems)
       case 'channel':
-        return channel(planning, matte, time, problems, (values) => colour(values, [held]))
+        return channel(planning, matte, time, problems, elements, (values) => colour(values, [held]))
       case 'depth':
-        return depthSlice(planning, matte, time, problems)
+        return depthSlice(planning, matte, time, problems, elements)
       case 'objects':
-        return objects(planning, matte, time, problems)
+        return objects(planning, matte, time, problems, elements)
       case 'band':
-        return band(planning, matte, time, problems, show)
+        return band(planning, matte, time, problems, elements)
       case 'alpha': {
         if (isWithoutElement(planning, matte, problems)) return null
-        const shown = show(planning, matte.element, time, false)
+        const shown = elements.show(planning, matte.element, time, false)
         problems.push(...shown.problems)
         return shown.step && alphaOf(shown.step)
       }
       case 'keyed':
-        return keyed(planning, matte, time, problems, show)
+        return keyed(planning, matte, time, problems, elements)
       case 'combined':
-        return combined(planning, matte, time, problems, show)
+        return combined(planning, matte, time, problems, elements)
     }
   })()
   const { grow: by, soften, opacity } = valuesAt(matteDescriptions[matte.kind].parameters, matte.parameters, time)
@@ -112,13 +123,13 @@ function combined(
   { id, name, parts }: CombinedMatte,
   time: number,
   problems: Problem[],
-  show: ShowForMatte,
+  elements: ElementsForMattes,
 ): Step | null {
   let step: Step | null = null
   for (const { matte, how, inverted } of inOrder(parts)) {
     if (!planning.memo.read(planning, ({ shot }) => find(shot.mattes, matte)))
       problems.push(goneOf(id, `Matte ${name} is made of a matte that is gone.`))
-    const next = matteStep(planning, matte, time, show)
+    const next = matteStep(planning, matte, time, elements)
     problems.push(...next.problems)
     step = together(planning, step, how, inverted ? inverse(planning, next.step) : next.step)
   }
@@ -142,6 +153,7 @@ function channel(
   matte: ChannelMatte | DepthMatte,
   time: number,
   problems: Problem[],
+  elements: ElementsForMattes,
   made: (values: Step) => Step,
 ): Step | null {
   const { memo } = planning
@@ -153,9 +165,27 @@ function channel(
     problems.push(notThere(matte, source?.name, time))
     return null
   }
+  return laid(planning, matte, made(step), source, time, problems, elements)
+}
+
+/** The coverage where it lies in the frame, or in the frame with the element in which it lies. */
+function laid(
+  planning: Planning,
+  { id, name, lies }: ChannelMatte | DepthMatte | ObjectsMatte,
+  coverage: Step,
+  source: Source,
+  time: number,
+  problems: Problem[],
+  elements: ElementsForMattes,
+): Step | null {
   const mapping = mappingOf(planning, source)
-  const coverage = made(step)
-  return mapping ? colour(resample(coverage, mapping, 'catmull-rom'), [held]) : coverage
+  if (lies === undefined) return mapping ? colour(resample(coverage, mapping, 'catmull-rom'), [held]) : coverage
+  if (planning.memo.read(planning, ({ shot }) => find(shot.elements, lies))) {
+    const step = elements.lay(planning, lies, time, coverage, mapping)
+    return step && step !== coverage ? colour(step, [held]) : step
+  }
+  problems.push(goneOf(id, `Matte ${name} lies in an element that is gone.`))
+  return null
 }
 
 type Levels = Pick<ReturnType<typeof valuesAt>, 'low' | 'full' | 'fullTo' | 'high'>
@@ -185,11 +215,17 @@ function rampBetween(from: number, to: number): readonly ColourStep[] {
 }
 
 /** Depths become coverage before anything is sampled: between two depths lies no third. */
-function depthSlice(planning: Planning, matte: DepthMatte, time: number, problems: Problem[]): Step | null {
+function depthSlice(
+  planning: Planning,
+  matte: DepthMatte,
+  time: number,
+  problems: Problem[],
+  elements: ElementsForMattes,
+): Step | null {
   const values = valuesAt(matteDescriptions.depth.parameters, matte.parameters, time)
   if (!inLevels(matte, values as Levels, time, problems)) return null
   const { low, full, fullTo, high } = values
-  return channel(planning, matte, time, problems, (depths) => {
+  return channel(planning, matte, time, problems, elements, (depths) => {
     // Where a pass has no depth there is nothing.
     const known = combine('where-not-empty', [one(around(planning)), depths])
     const ramp = (from: number, to: number) => colour(combine('alpha-of', [depths, known]), rampBetween(from, to))
@@ -199,7 +235,13 @@ function depthSlice(planning: Planning, matte: DepthMatte, time: number, problem
 }
 
 /** Sums of what the objects cover in each rank. */
-function objects(planning: Planning, matte: ObjectsMatte, time: number, problems: Problem[]): Step | null {
+function objects(
+  planning: Planning,
+  matte: ObjectsMatte,
+  time: number,
+  problems: Problem[],
+  elements: ElementsForMattes,
+): Step | null {
   const { source: from, layers, ranked, objects: wanted } = matte
   const ids = Object.values(wanted)
   if (ids.length === 0) return null
@@ -217,8 +259,7 @@ function objects(planning: Planning, matte: ObjectsMatte, time: number, problems
   }
   const covered = known.reduce<Step>((sum, rank) => combine('sum', [sum, rank]), zero(around(planning)))
   const grey = mix(zero(around(planning)), one(around(planning)), covered, 1)
-  const mapping = mappingOf(planning, source)
-  return mapping ? colour(resample(grey, mapping, 'catmull-rom'), [held]) : grey
+  return laid(planning, matte, grey, source, time, problems, elements)
 }
 
 function band(
@@ -226,13 +267,13 @@ function band(
   { id, name, matte, parameters }: BandMatte,
   time: number,
   problems: Problem[],
-  show: ShowForMatte,
+  elements: ElementsForMattes,
 ): Step | null {
   if (!planning.memo.read(planning, ({ shot }) => find(shot.mattes, matte))) {
     problems.push(goneOf(id, `Matte ${name} is the edge of a matte that is gone.`))
     return null
   }
-  const of = matteStep(planning, matte, time, show)
+  const of = matteStep(planning, matte, time, elements)
   problems.push(...of.problems)
   const { inside, outside } = valuesAt(matteDescriptions.band.parameters, parameters, time)
   const beyond = { frame: frameOf(planning) }
@@ -258,10 +299,10 @@ function keyed(
   matte: KeyedMatte,
   time: number,
   problems: Problem[],
-  show: ShowForMatte,
+  elements: ElementsForMattes,
 ): Step | null {
   if (isWithoutElement(planning, matte, problems)) return null
-  const shown = show(planning, matte.element, time, true)
+  const shown = elements.show(planning, matte.element, time, true)
   problems.push(...shown.problems)
   if (!shown.step) return null
   const values = valuesAt(matteDescriptions.keyed.parameters, matte.parameters, time)

@@ -90,6 +90,7 @@ export {
   matteBase,
   matteIsInItself,
   matteMatrix,
+  faultOfMattePin,
   mattesOf,
   newDrawnMatte,
   newPaintedMatte,

@@ -39,12 +39,21 @@ interface MatteBase extends Ranked {
   readonly parameters: Parameters
 }
 
+/** Moves with an element as it is placed, pinned and carried; nothing is moved on the frame. */
+export interface ElementPin {
+  readonly element: string
+  readonly frame: number
+}
+
+/** What drawn and painted mattes move with. */
+export type MattePin = Pin | ElementPin
+
 /** Drawn outlines, which lie in the frame. */
 export interface DrawnMatte extends MatteBase {
   readonly kind: 'drawn'
   readonly shapes: Table<Shape>
-  /** tracks that they move with */
-  readonly pin?: Pin
+  /** tracks, or the element, that they move with */
+  readonly pin?: MattePin
   /** motion does not blur them; absent: it does, by the shutter of the shot */
   readonly shutter?: 'closed'
 }
@@ -70,11 +79,17 @@ export interface PaintStroke extends Ranked {
 export interface PaintedMatte extends MatteBase {
   readonly kind: 'painted'
   readonly strokes: Table<PaintStroke>
-  readonly pin?: Pin
+  readonly pin?: MattePin
+}
+
+/** What is made of a source's own pixels. */
+interface OfSource extends MatteBase {
+  /** the element in whose own picture it lies, so that it is moved and bent as that is; absent: it lies in the frame */
+  readonly lies?: string
 }
 
 /** One channel of a source's files: a matte that came in, a depth. */
-export interface ChannelMatte extends MatteBase {
+export interface ChannelMatte extends OfSource {
   readonly kind: 'channel'
   readonly source: string
   readonly part: string | null
@@ -83,7 +98,7 @@ export interface ChannelMatte extends MatteBase {
 }
 
 /** What lies between two depths, by a depth pass. */
-export interface DepthMatte extends MatteBase {
+export interface DepthMatte extends OfSource {
   readonly kind: 'depth'
   readonly source: string
   readonly part: string | null
@@ -92,7 +107,7 @@ export interface DepthMatte extends MatteBase {
 }
 
 /** Objects of a render, by a pass of ids. */
-export interface ObjectsMatte extends MatteBase {
+export interface ObjectsMatte extends OfSource {
   readonly kind: 'objects'
   readonly source: string
   /** layers that hold ranks of ids and coverage, in order; or the one part and channel of plain ids */

@@ -1,15 +1,17 @@
 /** Mattes: where a shape's outline is at a time, new ones, and what keeps them from going in circles. */
 
 import type { Matrix3 } from '../graph/steps'
-import { inverseOf, throughMatrix } from '../motion/mapping'
+import { identity } from '../graph/steps'
+import { inverseOf, multiplied, throughMatrix } from '../motion/mapping'
 import type { Spot } from '../motion/placing'
 import { outlineBetween, type Outline, type PointPlace } from '../outline'
 import { matteDescriptions, shapeDescription } from '../set/owners'
 import { allOf, find, firstRanks, inOrder, lastRank, newId } from './find'
-import type { DrawnMatte, Matte, MatteKind, PaintedMatte, Places, Shape, ShapePoint } from './matte-types'
+import type { DrawnMatte, Matte, MatteKind, MattePin, PaintedMatte, Places, Shape, ShapePoint } from './matte-types'
 import { parametersFor } from './parameters'
-import { pinMatrix } from './tracks'
-import type { Pin, Shot, Table } from './types'
+import { placedMatrix } from './placed'
+import { faultOfPin, pinMatrix } from './tracks'
+import type { Shot, Table } from './types'
 
 /** Frames on which a shape has keyframes, in order; shapes are never changed in place. */
 const framesKnown = new WeakMap<object, readonly number[]>()
@@ -46,7 +48,31 @@ export const isThere = ({ from = -Infinity, to = Infinity }: Shape, time: number
 
 /** From a drawn matte's own pixels to the frame's; null where it has no pin. */
 export const matteMatrix = (shot: Shot, { pin }: Pick<DrawnMatte, 'pin'>, time: number): Matrix3 | null =>
-  pin ? pinMatrix(shot, pin, time) : null
+  pin ? mattePinMatrix(shot, pin, time) : null
+
+/** How what a matte is pinned to moves it: not at all on the pin's own frame, and where it holds nothing. */
+function mattePinMatrix(shot: Shot, pin: MattePin, time: number): Matrix3 {
+  if (!('element' in pin)) return pinMatrix(shot, pin, time)
+  if (time === pin.frame) return identity
+  const back = inverseOf(placedMatrix(shot, pin.element, pin.frame))
+  return back ? multiplied(placedMatrix(shot, pin.element, time), back) : identity
+}
+
+/** Why a matte's pin holds nothing, as a sentence and what cures it; null where it holds. */
+export function faultOfMattePin(shot: Shot, pin: MattePin): ReturnType<typeof faultOfPin> {
+  if (!('element' in pin)) return faultOfPin(shot, pin)
+  if (!find(shot.elements, pin.element))
+    return {
+      sentence: 'the element that it moves with is gone, so it stays where it is',
+      remedy: 'Let it move with another one, or undo the removal.',
+    }
+  if (!inverseOf(placedMatrix(shot, pin.element, pin.frame)))
+    return {
+      sentence: `the element that it moves with has no size on frame ${pin.frame}, on which it rests, so it stays where it is`,
+      remedy: 'Let it rest on another frame.',
+    }
+  return null
+}
 
 function placeThrough(matrix: Matrix3, place: PointPlace): PointPlace {
   const through = (x: number, y: number): Spot => throughMatrix(matrix, x, y) ?? [x, y]
@@ -62,10 +88,14 @@ export const outlineThrough = (matrix: Matrix3 | null, outline: Outline): Outlin
   matrix ? outline.map((place) => placeThrough(matrix, place)) : outline
 
 /** The strokes of a painted matte as they must be under another pin, so that nothing moves on the pin's frame. */
-export function strokesUnder(shot: Shot, matte: PaintedMatte, pin: Pin | undefined): PaintedMatte['strokes'] | null {
+export function strokesUnder(
+  shot: Shot,
+  matte: PaintedMatte,
+  pin: MattePin | undefined,
+): PaintedMatte['strokes'] | null {
   const frame = pin?.frame ?? matte.pin?.frame ?? shot.frames.first
   const to = matteMatrix(shot, matte, frame)
-  const back = pin ? inverseOf(pinMatrix(shot, pin, frame)) : null
+  const back = pin ? inverseOf(mattePinMatrix(shot, pin, frame)) : null
   if (pin && !back) return null
   const through = (matrix: Matrix3 | null, [x, y]: Spot): Spot =>
     matrix ? (throughMatrix(matrix, x, y) ?? [x, y]) : [x, y]
@@ -86,14 +116,14 @@ export function strokesUnder(shot: Shot, matte: PaintedMatte, pin: Pin | undefin
 export function shapesUnder(
   shot: Shot,
   matte: DrawnMatte,
-  pin: Pin | undefined,
+  pin: MattePin | undefined,
 ): Readonly<Record<string, Shape['keyframes']>> | null {
   const result: Record<string, Shape['keyframes']> = {}
   for (const shape of allOf(matte.shapes)) {
     const keyframes: Record<string, Places> = {}
     for (const frame of framesOfShape(shape)) {
       const to = matteMatrix(shot, matte, frame)
-      const back = pin ? inverseOf(pinMatrix(shot, pin, frame)) : null
+      const back = pin ? inverseOf(mattePinMatrix(shot, pin, frame)) : null
       if (pin && !back) return null
       const moved = outlineThrough(back, outlineThrough(to, outlineAt(shape, frame)))
       keyframes[frame] = placesOf(shape.points, moved)

@@ -74,11 +74,12 @@ export function refsOfMatte(one: Matte): Reference[] {
   switch (one.kind) {
     case 'drawn':
     case 'painted':
+      if (one.pin && 'element' in one.pin) return [element(one.pin.element)]
       return (one.pin?.tracks ?? []).map(track)
     case 'channel':
     case 'depth':
     case 'objects':
-      return [source(one.source)]
+      return [source(one.source), ...(one.lies === undefined ? [] : [element(one.lies)])]
     case 'band':
       return [matte(one.matte)]
     case 'alpha':

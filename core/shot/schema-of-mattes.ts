@@ -125,6 +125,16 @@ export const objectIds = () =>
         Object.entries(value).every(([name, one]) => name.length <= 200 && Number.isInteger(one)),
     )
 
+/** Tracks, or an element. */
+export const mattePinSchema = (): Schema =>
+  lazy((value: { element?: unknown } | null | undefined) =>
+    value === undefined || value === null
+      ? mixed().nullable()
+      : 'element' in value
+        ? shape({ element: id(), frame: frameNumber() }).required()
+        : pinSchema(),
+  ) as unknown as Schema
+
 const ofKind: Readonly<Record<MatteKind, () => Parameters<typeof object>[0]>> = {
   drawn: () => ({
     shapes: table(shapeSchema).test(
@@ -132,13 +142,13 @@ const ofKind: Readonly<Record<MatteKind, () => Parameters<typeof object>[0]>> = 
       `\${path} holds more than ${mostShapes} shapes`,
       (value: { byId?: object }) => count(value?.byId) <= mostShapes,
     ),
-    pin: pinSchema().optional().default(undefined),
+    pin: mattePinSchema(),
     shutter: string().oneOf(['closed']),
   }),
-  painted: () => ({ strokes: table(paintStrokeSchema), pin: pinSchema().optional().default(undefined) }),
-  channel: channelFields,
-  depth: channelFields,
-  objects: () => ({ source: id(), ...idPassFields(), objects: objectIds() }),
+  painted: () => ({ strokes: table(paintStrokeSchema), pin: mattePinSchema() }),
+  channel: () => ({ ...channelFields(), lies: id().notRequired() }),
+  depth: () => ({ ...channelFields(), lies: id().notRequired() }),
+  objects: () => ({ source: id(), ...idPassFields(), objects: objectIds(), lies: id().notRequired() }),
   band: () => ({ matte: id() }),
   alpha: () => ({ element: id() }),
   keyed: () => ({ element: id(), choices: choicesOf(matteDescriptions.keyed) }),

@@ -17,12 +17,12 @@ import {
   objectIds,
   orNothing,
   partSchema,
-  pinSchema,
+  mattePinSchema,
   text,
 } from '../schema'
 import { byName, orNull, rank } from '../schema-parts'
-import type { Choices, DrawnMatte, Matte, MattePart, ObjectsMatte, PaintedMatte, Pin, Shot } from '../types'
-import { editKind, matteIn, put, take, trackIn } from './kind'
+import type { Choices, DrawnMatte, Matte, MattePart, ObjectsMatte, MattePin, PaintedMatte, Shot } from '../types'
+import { editKind, elementIn, elementName, matteIn, put, take, trackIn } from './kind'
 
 export interface AddMatte {
   readonly kind: 'add-matte'
@@ -42,6 +42,8 @@ export interface SetMatte {
     readonly of?: { readonly source: string; readonly part: string | null; readonly channel: string | null }
     /** of an alpha or keyed one */
     readonly element?: string
+    /** of a channel, a depth or objects: the element in whose picture it lies; null: in the frame */
+    readonly lies?: string | null
     /** of a keyed one */
     readonly choices?: Choices
     /** of objects: the pass of ids */
@@ -54,11 +56,11 @@ export interface SetMatte {
     readonly parts?: Readonly<Record<string, MattePart | null>>
   }
 }
-/** Drawn outlines move with tracks from here on, or no more: on every keyframe they stay where they are. */
+/** Drawn outlines move with tracks or an element from here on, or no more: on every keyframe they stay where they are. */
 export interface PinMatte {
   readonly kind: 'pin-matte'
   readonly matte: string
-  readonly pin: Pin | null
+  readonly pin: MattePin | null
 }
 export interface RemoveMatte {
   readonly kind: 'remove-matte'
@@ -90,15 +92,17 @@ export const addMatte = editKind<AddMatte>({
 
 /** Fields as a person calls them, where that is not their name. */
 const words: Readonly<Record<string, string>> = {
+  lies: 'element in which it lies',
   ...{ of: 'channel', shutter: 'motion blur', parts: 'mattes in it', edgeOf: 'matte whose edge it is' },
 }
 
 /** Of what a matte is, only these may be nothing. */
-const canBeTakenAway = ['inverted', 'shutter']
+const canBeTakenAway = ['inverted', 'shutter', 'lies']
 
 const onlyOf: Readonly<Record<string, readonly Matte['kind'][]>> = {
   of: ['channel', 'depth'],
   edgeOf: ['band'],
+  lies: ['channel', 'depth', 'objects'],
   objects: ['objects'],
   ids: ['objects'],
   shutter: ['drawn'],
@@ -119,6 +123,7 @@ export const setMatte = editKind<SetMatte>({
       shutter: orNothing(string().oneOf(['closed'])),
       of: orNothing(channelSchema()),
       element: id().notRequired(),
+      lies: orNothing(id()),
       choices: orNothing(choicesOf(matteDescriptions.keyed)),
       edgeOf: id().notRequired(),
       objects: orNothing(objectIds()),
@@ -158,6 +163,8 @@ export const setMatte = editKind<SetMatte>({
     const name = matteName(shot, matte)
     if (changes.name !== undefined) return `Rename matte ${name} to ${changes.name}`
     if ('inverted' in changes) return changes.inverted ? `Invert matte ${name}` : `Matte ${name} not inverted`
+    if ('lies' in changes)
+      return `Matte ${name} lies in ${changes.lies ? elementName(shot, changes.lies) : 'the frame'}`
     if ('shutter' in changes) return `Motion blur of matte ${name}`
     return changes.rank === undefined ? `What matte ${name} is made of` : `Order of matte ${name}`
   },
@@ -165,19 +172,20 @@ export const setMatte = editKind<SetMatte>({
 
 export const pinMatte = editKind<PinMatte>({
   kind: 'pin-matte',
-  schema: fields({ kind: string().required(), matte: id(), pin: pinSchema().nullable().defined() }),
+  schema: fields({ kind: string().required(), matte: id(), pin: mattePinSchema() }),
   apply(draft, { matte: named, pin }) {
     const matte = matteIn(draft, named)
     if (matte.kind !== 'drawn' && matte.kind !== 'painted')
       throw new ImpossibleEditError(`${matte.name} is neither drawn nor painted, so nothing of it can be pinned.`)
-    for (const track of pin?.tracks ?? []) trackIn(draft, track)
+    if (pin && 'element' in pin) elementIn(draft, pin.element)
+    else for (const track of pin?.tracks ?? []) trackIn(draft, track)
     const plain = JSON.parse(JSON.stringify(matte)) as DrawnMatte | PaintedMatte
     const next = pin ?? undefined
     const moved =
       plain.kind === 'drawn' ? shapesUnder(draft as Shot, plain, next) : strokesUnder(draft as Shot, plain, next)
     if (!moved)
       throw new ImpossibleEditError(
-        `The tracks flatten everything on a keyframe of ${matte.name}. Pin it to tracks that lie farther apart.`,
+        `${pin && 'element' in pin ? 'The element flattens' : 'The tracks flatten'} everything on a keyframe of ${matte.name}. Pin it to tracks that lie farther apart, or to an element that has a size there.`,
       )
     if (matte.kind === 'painted') Object.assign(matte, { strokes: moved })
     else for (const [shape, keyframes] of Object.entries(moved)) Object.assign(matte.shapes.byId[shape], { keyframes })
@@ -187,6 +195,7 @@ export const pinMatte = editKind<PinMatte>({
   sentence(shot, { matte, pin }) {
     const name = matteName(shot, matte)
     if (!pin) return `Unpin matte ${name}`
+    if ('element' in pin) return `Matte ${name} moves with ${elementName(shot, pin.element)}`
     return `Pin matte ${name} to ${pin.tracks.map((one) => find(shot.tracks, one)?.name ?? one).join(', ')}`
   },
 })

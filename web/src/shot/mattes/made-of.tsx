@@ -21,6 +21,7 @@ import {
   type DepthMatte,
   type KeyedMatte,
   type MattePart,
+  type ObjectsMatte,
   type MatteWay,
   type SetMatte,
   type SingleChange,
@@ -53,6 +54,36 @@ export function ElementOf({ matte, onSet }: OfProps<AlphaMatte | KeyedMatte>) {
       {elements.map(({ element }) => (
         <MenuItem key={element.id} value={element.id} dense>
           {element.name}
+        </MenuItem>
+      ))}
+    </TextField>
+  )
+}
+
+/** In the frame, or in the picture of an element, so that it is moved and bent as that is. */
+export function LiesIn({ matte, onSet }: OfProps<ChannelMatte | DepthMatte | ObjectsMatte>) {
+  const shot = useAppSelector(selectDocument)
+  const elements = shot ? elementsInOrder(shot).filter(({ element }) => element.id !== shot.plate) : []
+  const gone = matte.lies !== undefined && !elements.some(({ element }) => element.id === matte.lies)
+  return (
+    <TextField
+      {...field}
+      label="Lies in"
+      value={matte.lies ?? ''}
+      onChange={({ target }) => onSet({ lies: target.value === '' ? null : target.value })}
+      slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+    >
+      <MenuItem value="" dense>
+        the frame
+      </MenuItem>
+      {gone && (
+        <MenuItem value={matte.lies} dense>
+          an element that is gone
+        </MenuItem>
+      )}
+      {elements.map(({ element }) => (
+        <MenuItem key={element.id} value={element.id} dense>
+          {element.name}, moved as it is
         </MenuItem>
       ))}
     </TextField>

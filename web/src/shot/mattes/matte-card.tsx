@@ -3,12 +3,22 @@
 import Button from '@mui/material/Button'
 import Checkbox from '@mui/material/Checkbox'
 import FormControlLabel from '@mui/material/FormControlLabel'
+import MenuItem from '@mui/material/MenuItem'
 import Stack from '@mui/material/Stack'
+import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useStore } from 'react-redux'
 import { motionModels } from '../../../../core/motion/fitted-motion'
 import { matteDescriptions } from '../../../../core/set/owners'
-import { usersOf, type DrawnMatte, type Matte, type PaintedMatte, type SetMatte } from '../../../../core/shot'
+import {
+  elementsInOrder,
+  usersOf,
+  type DrawnMatte,
+  type Matte,
+  type PaintedMatte,
+  type Pin,
+  type SetMatte,
+} from '../../../../core/shot'
 import type { ParameterDescription } from '../../../../core/treatments'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectMatteProblems } from '../../store/selectors'
@@ -21,7 +31,7 @@ import { ProblemList } from '../card/problems'
 import { RenamedHeading } from '../card/renamed-heading'
 import { ObjectsOf } from './objects-of'
 import { Painting } from './painting'
-import { ChannelOf, CombinedOf, EdgeOf, ElementOf, KeyedBy } from './made-of'
+import { ChannelOf, CombinedOf, EdgeOf, ElementOf, KeyedBy, LiesIn } from './made-of'
 import { Shapes } from './shapes'
 import { WhereElementsPass } from './where-elements-pass'
 
@@ -43,6 +53,7 @@ export function MatteCard({ matte }: { matte: Matte }) {
       {kind === 'objects' && <ObjectsOf matte={matte} onSet={set} />}
       {kind === 'band' && <EdgeOf matte={matte} onSet={set} />}
       {(kind === 'channel' || kind === 'depth') && <ChannelOf matte={matte} onSet={set} />}
+      {(kind === 'channel' || kind === 'depth' || kind === 'objects') && <LiesIn matte={matte} onSet={set} />}
       {kind === 'combined' && <CombinedOf matte={matte} onSet={set} />}
       <Stack sx={{ borderTop: 1, borderColor: 'divider', pt: 0.75 }} spacing={0.5}>
         {parametersOf(matte).map((parameter) => (
@@ -129,9 +140,53 @@ function Looks({ matte, isDrawn }: { matte: string; isDrawn: boolean }) {
 function MattePin({ matte }: { matte: DrawnMatte | PaintedMatte }) {
   const dispatch = useAppDispatch()
   const store = useStore<RootState>()
+  const shot = useAppSelector(selectDocument)
   const { pin } = matte
+  const frame = () => store.getState().view.playing.frame
   const set = (next: DrawnMatte['pin'] | null) =>
     dispatch(shotActions.edited({ kind: 'pin-matte', matte: matte.id, pin: next ?? null }))
+  const placed = shot ? elementsInOrder(shot).filter(({ element }) => element.placing) : []
+  const withElement = pin && 'element' in pin ? pin.element : null
+  const gone = withElement !== null && !placed.some(({ element }) => element.id === withElement)
+  return (
+    <>
+      {(placed.length > 0 || withElement !== null) && (
+        <TextField
+          select
+          size="small"
+          variant="standard"
+          label="Moves with the element"
+          value={withElement ?? ''}
+          onChange={({ target }) => set(target.value === '' ? null : { element: target.value, frame: frame() })}
+          slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+        >
+          <MenuItem value="" dense>
+            none
+          </MenuItem>
+          {gone && (
+            <MenuItem value={withElement} dense>
+              an element that is gone
+            </MenuItem>
+          )}
+          {placed.map(({ element }) => (
+            <MenuItem key={element.id} value={element.id} dense>
+              {element.name}
+            </MenuItem>
+          ))}
+        </TextField>
+      )}
+      {withElement === null && <TrackPin pin={pin && 'tracks' in pin ? pin : null} frame={frame} onSet={set} />}
+    </>
+  )
+}
+
+interface TrackPinProps {
+  readonly pin: Pin | null | undefined
+  readonly frame: () => number
+  readonly onSet: (pin: Pin | null) => void
+}
+
+function TrackPin({ pin, frame, onSet: set }: TrackPinProps) {
   return (
     <PinFields
       label="Pin"
@@ -143,7 +198,7 @@ function MattePin({ matte }: { matte: DrawnMatte | PaintedMatte }) {
       onSet={set}
       here={{
         text: 'As drawn on this frame',
-        act: () => pin && set({ ...pin, frame: store.getState().view.playing.frame }),
+        act: () => pin && set({ ...pin, frame: frame() }),
       }}
       unpin="Unpin"
       by="Follows their"

@@ -10,11 +10,12 @@ import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useEffect, useState } from 'react'
 import type { ObjectPass } from '../../../../core/check'
-import type { ObjectsMatte, SetMatte } from '../../../../core/shot'
+import { inverseOf, throughMatrix } from '../../../../core/motion/mapping'
+import { placedMatrix, type ObjectsMatte, type SetMatte, type Shot } from '../../../../core/shot'
 import { listObjects } from '../../api/client'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectFrame, selectSources } from '../../store/selectors'
-import { viewChanged } from '../../store/view'
+import { selectDocument, selectFrame, selectSources } from '../../store/selectors'
+import { viewChanged, type Point } from '../../store/view'
 
 interface Looked {
   readonly passes: readonly ObjectPass[]
@@ -54,6 +55,7 @@ function usePicked({ matte, onSet }: ObjectsOfProps): string {
   const shot = useAppSelector((state) => state.shot.id) ?? ''
   const frame = useAppSelector(selectFrame)
   const picked = useAppSelector((state) => state.view.outlining.picked)
+  const document = useAppSelector(selectDocument)
   const [said, setSaid] = useState('')
   const toggle = (passes: readonly ObjectPass[]) => {
     const pass = passes.find(({ layers }) => JSON.stringify(layers) === JSON.stringify(matte.layers))
@@ -66,11 +68,20 @@ function usePicked({ matte, onSet }: ObjectsOfProps): string {
   useEffect(() => {
     if (!picked) return
     dispatch(viewChanged({ outlining: { picked: null } }))
-    listObjects(shot, matte.source, frame, picked).then(toggle, (error: Error) => setSaid(error.message))
+    listObjects(shot, matte.source, frame, inItsPicture(matte, picked, document, frame)).then(toggle, (error: Error) =>
+      setSaid(error.message),
+    )
     // A press counts once, for the matte and frame as they were then.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [picked])
   return said
+}
+
+/** The place before the element in which the matte lies is moved; a lens bends it by less than objects are large. */
+function inItsPicture({ lies }: ObjectsMatte, at: Point, shot: Shot | null, frame: number): Point {
+  const back = shot && lies !== undefined ? inverseOf(placedMatrix(shot, lies, frame)) : null
+  const place = back && throughMatrix(back, at.x + 0.5, at.y + 0.5)
+  return place ? { x: Math.floor(place[0]), y: Math.floor(place[1]) } : at
 }
 
 interface ObjectsOfProps {

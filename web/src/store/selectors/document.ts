@@ -72,7 +72,8 @@ export const selectHolding = createSelector(
 
 function pinOfMatte(shot: Shot, id: string): Pin | undefined {
   const matte = find(shot.mattes, id)
-  return matte && 'pin' in matte ? matte.pin : undefined
+  const pin = matte && 'pin' in matte ? matte.pin : undefined
+  return pin && 'tracks' in pin ? pin : undefined
 }
 
 /** Those of the parked treatments that are there and on. */
