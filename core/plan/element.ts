@@ -329,7 +329,7 @@ export function given(
 }
 
 /** How the tracks of a pin move things; a problem where they tell nothing. */
-function followedBy(walk: Walk, use: Use, { label }: Treatment, pin: Pin): Followed | undefined {
+function followedBy(walk: Walk, use: Use, { label, side }: Treatment, pin: Pin): Followed | undefined {
   const { planning, time, problems } = walk
   const { memo } = planning
   const shot = memo.read(planning, (context) => context.shot)
@@ -337,7 +337,7 @@ function followedBy(walk: Walk, use: Use, { label }: Treatment, pin: Pin): Follo
   if (fault) {
     problems.push({
       at: { kind: 'treatment', id: use.id },
-      sentence: `${label}: ${fault.sentence.replace('it is not moved by its pin', 'nothing of its motion is taken away')}.`,
+      sentence: `${label}: ${fault.sentence.replace('it is not moved by its pin', side === 'mapping' ? 'nothing of its motion is taken away' : 'it follows nothing')}.`,
       remedy: fault.remedy,
       missing: 'part',
     })

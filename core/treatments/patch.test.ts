@@ -1,5 +1,5 @@
 import { frameAtScale } from '../engine/source-frame'
-import type { FrameRequest, Scale } from '../graph/steps'
+import type { FrameRequest, Matrix3, Scale } from '../graph/steps'
 import { absent } from '../plan/catalog'
 import { planFrame } from '../plan/plan'
 import { newLimit, newTreatment, type Shot, type TreatmentSettings } from '../shot'
@@ -10,6 +10,7 @@ import { someFrame, surroundings } from '../test/steps'
 import { lightIn, sameBits } from '../test/windows'
 import { constant } from '../graph/steps'
 import { patch } from './patch'
+import type { Surroundings } from './treatment'
 
 type Pixel = readonly [number, number, number, number]
 const frame = { x: 0, y: 0, width: 300, height: 150 }
@@ -35,7 +36,11 @@ async function patched(
   values: Partial<typeof settings>,
   picture: (x: number, y: number) => Pixel,
   filling = picture,
-  { at = window, scale = 1 }: { readonly at?: typeof window; readonly scale?: Scale } = {},
+  {
+    at = window,
+    scale = 1,
+    ...more
+  }: Partial<Surroundings> & { readonly at?: typeof window; readonly scale?: Scale } = {},
 ) {
   const read = (source: string) => someFrame({ source, path: `${source}.exr`, reduce: scale })
   const within = constant([1, 1, 1, 1], {
@@ -48,7 +53,7 @@ async function patched(
     read('picture'),
     { ...settings, ...values },
     surroundings({
-      ...{ pictures: { filling: read('filling') }, within, scale },
+      ...{ pictures: { filling: read('filling') }, within, scale, ...more },
       frame: { ...frame, width: 300 / scale, height: 150 / scale },
     }),
   )
@@ -62,6 +67,43 @@ const wall = (x: number, y: number): Pixel => [
   0.1 + 0.02 * Math.sin(y / 3),
   1,
 ]
+
+describe('following tracks', () => {
+  // From 1001 to 1003 the picture goes by 8, -4.
+  const goes = (at: number): Matrix3 => [1, 0, 4 * (at - 1001), 0, 1, -2 * (at - 1001), 0, 0, 1]
+  const followed = (time: number) => ({ at: goes, frames: { first: 1001, last: 1010 }, time })
+
+  test('a held frame lies where its things have gone since, pixel for pixel, at full and at half scale', async () => {
+    const values = { frame: [1001], border: [0] }
+    const look = { followed: followed(1003), choices: { when: 'held' } }
+    const at = await patched(values, wall, wall, look)
+    for (const [x, y] of [
+      [101, 51],
+      [138, 78],
+    ] as const)
+      expect(at(x, y)).toBe(Math.fround(wall(x - 8, y + 4)[0]))
+    const half = { x: 15, y: 10, width: 100, height: 55 }
+    const small = await patched(values, wall, wall, { ...look, scale: 2, at: half })
+    const mean = (x: number, y: number) =>
+      [0, 1].flatMap((j) => [0, 1].map((i) => wall(2 * x + i - 8, 2 * y + j + 4)[0])).reduce((a, b) => a + b, 0) / 4
+    expect(small(60, 30)).toBeCloseTo(mean(60, 30), 5)
+  })
+
+  test('an offset is as it is set on the frame on which the tracks rest, and turns and grows with them', async () => {
+    const twice: Matrix3 = [2, 0, -100, 0, 2, -60, 0, 0, 1]
+    const look = {
+      followed: { ...followed(1003), at: (at: number) => (at === 1003 ? twice : goes(1001)) },
+      choices: { when: 'same' },
+    }
+    const at = await patched({ across: [15], down: [0], border: [0] }, wall, wall, look)
+    expect(at(120, 60)).toBeCloseTo(wall(150, 60)[0], 6)
+  })
+
+  test('without an offset and on its own frame there is nothing to follow', async () => {
+    const at = await patched({ border: [0] }, wall, wall, { followed: followed(1003), choices: { when: 'same' } })
+    expect(at(120, 60)).toBe(Math.fround(wall(120, 60)[0]))
+  })
+})
 
 test('it is filled from so far to the right and below, pixel for pixel', async () => {
   const at = await patched({ across: [50], down: [-12], border: [0] }, wall)

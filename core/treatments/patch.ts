@@ -6,10 +6,28 @@
 
 import { blur, colour, combine, constant, grow, identity, mix, point, resample, type Matrix3 } from '../graph/steps'
 import { oneNumber } from './description'
-import type { PictureTreatment } from './treatment'
+import { byShift, inverseOf, multiplied } from '../motion/mapping'
+import { atScale } from '../motion/placing'
+import type { Followed, PictureTreatment } from './treatment'
 
 const offset = (name: string, label: string, help: string) =>
   ({ ...oneNumber(name, label, help, 'px', [-16_384, 16_384, 0.5, 0]), way: 'smooth' }) as const
+
+/**
+ * From a place to where its filling is taken from, full-scale pixels; null: from the same place. What follows tracks goes by way of the
+ * frame on which they rest: there the offset is as it is set.
+ */
+function placeOfFilling(
+  [across, down]: readonly [number, number],
+  followed: Followed | undefined,
+  from = followed?.time,
+): Matrix3 | null {
+  const moved = across !== 0 || down !== 0
+  const shift = byShift(across, down).matrix
+  if (!followed || from === undefined || (!moved && from === followed.time)) return moved ? shift : null
+  const back = inverseOf(followed.at(followed.time))
+  return back ? multiplied(followed.at(from), multiplied(shift, back)) : shift
+}
 
 /** The border that is compared is so wide. */
 const borderPx = 6
@@ -49,16 +67,18 @@ export const patch: PictureTreatment<'patch'> = {
     },
   ],
   byMatte: true,
+  pinned: true,
   timeOf({ frame }, { when }, time) {
     if (when === 'held') return Math.round(frame[0])
     return when === 'later' ? time + Math.round(frame[0]) : time
   },
-  build(input, { across, down, border, inwards }, { pictures, within, scale, draw, frame }) {
+  build(input, values, { pictures, within, scale, draw, frame, followed, choices }) {
+    const { across, down, border, inwards } = values
     const filling = pictures?.filling
     if (!filling) return input
-    const moved = across[0] !== 0 || down[0] !== 0
-    const place: Matrix3 = [1, 0, across[0] / scale, 0, 1, down[0] / scale, 0, 0, 1]
-    const taken = resample(filling, { field: null, matrix: moved ? place : identity }, 'catmull-rom')
+    const from = followed ? patch.timeOf?.(values, choices, followed.time) : undefined
+    const place = placeOfFilling([across[0], down[0]], followed, from)
+    const taken = resample(filling, { field: null, matrix: place ? atScale(place, scale) : identity }, 'catmull-rom')
     const quiet = { ...draw, frame: 0 }
     const nothing = constant([0, 0, 0, 0], frame)
     if (!within || border[0] <= 0) return point(input, 'patch', 1, { border: [0] }, quiet, [taken, nothing, nothing])

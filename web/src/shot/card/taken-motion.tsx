@@ -1,4 +1,4 @@
-/** Whose motion a treatment takes out of the picture, and the border that this brings into the frame. */
+/** Whose motion a treatment takes out of the picture, or follows, and the border that this brings into the frame. */
 
 import Button from '@mui/material/Button'
 import Stack from '@mui/material/Stack'
@@ -21,7 +21,21 @@ const selectBorder = createSelector([selectDocument, selectCatalog], (shot, cata
   shot && catalog ? borderOf(planningOf(shot, 1, catalog)) : null,
 )
 
-export function TakenMotion({ settings: { id, pin, parameters } }: { settings: TreatmentSettings }) {
+const takenWords = (pin: Pin | undefined) => ({
+  label: 'Taken motion',
+  title: pin ? `Motion of these, still as on ${pin.frame}` : 'Motion of which tracks?',
+  none: 'To take the sway out of the picture, track points first (Shift T).',
+  by: 'Takes their',
+})
+
+const followingWords = (pin: Pin | undefined) => ({
+  label: 'Filling follows',
+  title: pin ? `The filling follows these; offset as on ${pin.frame}` : 'The filling follows which tracks?',
+  none: 'To let the filling follow a camera that moves, track points first (Shift T).',
+  by: 'Follows their',
+})
+
+export function TakenMotion({ settings: { id, kind, pin, parameters } }: { settings: TreatmentSettings }) {
   const dispatch = useAppDispatch()
   const store = useStore<RootState>()
   const frameNow = () => store.getState().view.playing.frame
@@ -29,17 +43,14 @@ export function TakenMotion({ settings: { id, pin, parameters } }: { settings: T
   return (
     <>
       <PinFields
-        label="Taken motion"
-        title={pin ? `Motion of these, still as on ${pin.frame}` : 'Motion of which tracks?'}
-        none="To take the sway out of the picture, track points first (Shift T)."
+        {...(kind === 'patch' ? followingWords(pin) : takenWords(pin))}
         pin={pin ?? null}
         models={motionModels}
         onSet={set}
         here={{ text: 'Still as on this frame', act: () => pin && set({ ...pin, frame: frameNow() }) }}
         unpin="None"
-        by="Takes their"
       />
-      {pin && <BorderWords treatment={id} scale={valueAt(parameters.scale[0], frameNow())} />}
+      {pin && kind === 'steady' && <BorderWords treatment={id} scale={valueAt(parameters.scale[0], frameNow())} />}
     </>
   )
 }
