@@ -12,6 +12,8 @@ export interface Configuration {
   /** where elements lie that are kept computed, and how much room they may take */
   readonly computedRoot: string
   readonly computedBytes: number
+  /** how much room sources that are made here may take in the folder of a shot */
+  readonly madeBytes: number
   /** where the stand-in camera keeps the truth of its shots; nothing but `score` reads it */
   readonly truthRoot: string
   /** where files wait that are being sent */
@@ -44,6 +46,8 @@ const environment = object({
   ENKRASIS_WORK: string<'here' | 'elsewhere'>().oneOf(['here', 'elsewhere']).default('here'),
   /** gibibytes for elements that are kept computed */
   ENKRASIS_COMPUTED_GB: number().min(0.001).max(100_000).default(20),
+  /** gibibytes in the folder of a shot for sources that are made here */
+  ENKRASIS_MADE_GB: number().min(0.000001).max(100_000).default(100),
   ENKRASIS_ENGINE_MB: number().integer().min(64).max(4000).default(512),
 })
 
@@ -57,6 +61,7 @@ export function configurationFrom(variables: NodeJS.ProcessEnv): Configuration {
     deliveryRoot: resolve(data, 'delivery'),
     computedRoot: resolve(data, 'computed'),
     computedBytes: set.ENKRASIS_COMPUTED_GB * 2 ** 30,
+    madeBytes: set.ENKRASIS_MADE_GB * 2 ** 30,
     truthRoot: resolve(data, 'truth'),
     uploadFolder: resolve(data, 'uploads'),
     webRoot: resolve(set.ENKRASIS_WEB),

@@ -208,6 +208,8 @@ describe('junk', () => {
     ['GET', '/api/shots/:shot/objects'],
     ['GET', '/api/shots/:shot/made-sources'],
     ['POST', '/api/shots/:shot/made-sources'],
+    ['GET', '/api/shots/:shot/made-files'],
+    ['DELETE', '/api/shots/:odd/made-files'],
     ['GET', '/api/shots/:shot/matching'],
     ['POST', '/api/shots/:odd/matching'],
     ['GET', '/api/shots/:shot/reports'],

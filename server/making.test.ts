@@ -1,13 +1,24 @@
 import { execFile } from 'node:child_process'
 import { randomUUID } from 'node:crypto'
-import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { dirname } from 'node:path'
 import { promisify } from 'node:util'
-import { matteBase, parseShot, type CleanPlateRecipe, type Matte, type Recipe, type Source } from '../core/shot'
+import { matteBase, newId, parseShot, type CleanPlateRecipe, type Matte, type Recipe, type Source } from '../core/shot'
 import { usualOutput, type DeliveryStatus } from '../core/delivery'
-import { isOver, type MakingState } from '../core/work'
+import { isOver, type MadeFilesState, type MakingState } from '../core/work'
 import { bytesSource, readExr } from '../formats/exr'
+import { MadeFiles } from './making/made-files'
 import { unpacking } from './media/exr-blocks'
-import { ask, DataFolder, newDatabase, runServer, until, type RunningServer } from './test/running-server'
+import {
+  addressOf,
+  ask,
+  ownPage,
+  DataFolder,
+  newDatabase,
+  runServer,
+  until,
+  type RunningServer,
+} from './test/running-server'
 
 /** Sources that a shot makes itself, by the command line and by the server: files like any others. */
 
@@ -228,6 +239,40 @@ describe('the server', () => {
     expect(failed?.says).toMatch(/^Frame 100\d: Nothing is surely inside\. Draw the outline larger/)
     expect(existsSync(data.file('served/soft/soft.1001.exr'))).toBe(true)
   }, 60_000)
+
+  test('files of sources that are gone are told, and taken away when asked; those of the others stay', async () => {
+    const files = '/api/shots/quay-010/made-files'
+    const state = async () => (await ask<MadeFilesState>(server, files)).body
+    const before = await state()
+    const gone = `made/${newId()}`
+    // Somebody's own folder, and one of a source with something else beside its pictures, are nobody's to take away.
+    for (const folder of [gone, 'made/scans', `made/${newId()}`]) {
+      mkdirSync(data.file(folder), { recursive: true })
+      writeFileSync(data.file(`${folder}/gone.exr`), new Uint8Array(1000))
+      if (folder !== gone) writeFileSync(data.file(`${folder}/notes.txt`), 'mine')
+    }
+    expect(await state()).toEqual({ ...before, bytes: before.bytes + 1000, unused: before.unused + 1000 })
+    const removal = { method: 'DELETE', headers: ownPage }
+    const after = (await (await fetch(await addressOf(server, files), removal)).json()) as MadeFilesState
+    expect(after).toEqual({ ...before, bytes: before.bytes - before.unused, unused: 0 })
+    expect([gone, 'made/scans/gone.exr', 'made/joined/joined.exr'].map((one) => existsSync(data.file(one)))).toEqual([
+      false,
+      true,
+      true,
+    ])
+  })
+
+  test('when they fill their room, making waits and says what to do', async () => {
+    const folder = dirname(data.file('quay-010.shot.json'))
+    const own = newId()
+    mkdirSync(data.file(`made/${own}`), { recursive: true })
+    writeFileSync(data.file(`made/${own}/own.exr`), new Uint8Array(1000))
+    const full = new MadeFiles(() => Promise.resolve([{ byId: { [own]: {} } }]), 10)
+    await expect(full.refuseFull(folder, 'quay-010')).rejects.toThrow(
+      /^What was made for quay-010 takes .* GB, of 0\.000 GB that it may take \(ENKRASIS_MADE_GB\)\./,
+    )
+    await new MadeFiles(() => Promise.resolve([]), 1e12).refuseFull(folder, 'quay-010')
+  })
 
   test('a delivery that needs what could not be made says so', async () => {
     rmSync(data.file('served/soft/soft.1002.exr'))

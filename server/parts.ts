@@ -17,6 +17,7 @@ import { deliveryWork } from './delivery/delivery-work'
 import { demoShotWork } from './demo-shots/demo-shots'
 import { framesAtOnce } from './delivery/in-order'
 import { nodeEngine } from './engine/node-engine'
+import { sourcesBy, MadeFiles } from './making/made-files'
 import { MadeSources } from './making/made-sources'
 import { madeSourceWork } from './making/made-source-work'
 import { Makers } from './making/makers'
@@ -46,6 +47,7 @@ export interface Parts {
   readonly readings: Readings
   readonly matchings: Matchings
   readonly madeSources: MadeSources
+  readonly madeFiles: MadeFiles
   engineFor(shotFolder: string): Engine
   /** @param kinds of work that it takes; all when absent */
   worker(complain: (sentence: string) => void, kinds?: readonly WorkKindName[]): Worker
@@ -59,7 +61,8 @@ export interface Parts {
  * @param ready whether threads that read are started before there is anything to read
  */
 export async function startParts(configuration: Configuration, built: URL, ready: boolean): Promise<Parts> {
-  const { databaseUrl, threads, media, engineBytes, deliveryRoot, computedRoot, computedBytes } = configuration
+  const { databaseUrl, threads, media, engineBytes, deliveryRoot, computedRoot, computedBytes, madeBytes } =
+    configuration
   const sequelize = connect(databaseUrl)
   await migrate(sequelize)
   const models = defineModels(sequelize)
@@ -84,6 +87,7 @@ export async function startParts(configuration: Configuration, built: URL, ready
   const computedFiles = new ComputedFiles(computedRoot, computedBytes)
   const computed = new ComputedElements(work, computedFiles)
   const madeSources = new MadeSources(work, media)
+  const madeFiles = new MadeFiles(sourcesBy(models), madeBytes)
   const kinds = [
     deliveryWork({ models, deliveries, madeSources, media, engineFor, built }),
     movieWork(media),
@@ -93,13 +97,14 @@ export async function startParts(configuration: Configuration, built: URL, ready
     readingsWork({ shots, work, engineFor }),
     checksWork({ shots, work, engineFor }),
     matchWork({ shots, engineFor }),
-    madeSourceWork({ shots, media, madeSources, engineFor, heavy: makers }),
+    madeSourceWork({ shots, media, madeSources, madeFiles, engineFor, heavy: makers }),
   ]
   return {
     ...{ sequelize, models, readers, measurers, work, notifications, deliveries, engineFor, computedFiles, computed },
     readings: new Readings(work, media),
     matchings: new Matchings(work, media),
     madeSources,
+    madeFiles,
     worker: (complain, wanted = workKinds) =>
       new Worker({
         store: work,

@@ -1,6 +1,6 @@
 /** Long work: what is told of it. */
 
 export type { ComputedElement } from './computed'
-export type { MakingState } from './making'
+export type { MadeFilesState, MakingState } from './making'
 export { isListed, isOver, workKinds, type WorkKindName, type WorkState, type WorkStatus } from './status'
 export { demoShots, secondsToMake, type DemoShot, type OfferedShot } from './demo-shots'

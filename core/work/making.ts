@@ -2,6 +2,15 @@
 
 import type { WorkState } from './status'
 
+/** What the files take that were made in the folder of a shot; bytes. */
+export interface MadeFilesState {
+  readonly bytes: number
+  /** of sources that are in none of its shots any more */
+  readonly unused: number
+  /** so many may be there */
+  readonly most: number
+}
+
 export interface MakingState {
   readonly source: string
   /** the work that makes it */

@@ -9,6 +9,7 @@ import type { MediaRoots } from '../media/media-roots'
 import type { ShotsNow } from '../shots/shots-now'
 import { heldUpByDisk } from '../work/disk'
 import type { WorkKind } from '../work/kind'
+import type { MadeFiles } from './made-files'
 import type { MadeSources } from './made-sources'
 import { writeMade, type MadeFile } from './write-made'
 
@@ -16,6 +17,7 @@ export interface MadeSourceWorkOptions {
   readonly shots: ShotsNow
   readonly media: MediaRoots
   readonly madeSources: MadeSources
+  readonly madeFiles: MadeFiles
   /** an engine that reads from the shot's folder */
   readonly engineFor: (shotFolder: string) => Engine
   readonly heavy: HeavyWork
@@ -27,6 +29,7 @@ export function madeSourceWork({
   shots,
   media,
   madeSources,
+  madeFiles,
   engineFor,
   heavy,
 }: MadeSourceWorkOptions): WorkKind<unknown, MadeFile> {
@@ -37,6 +40,7 @@ export function madeSourceWork({
       const { row, shot, files, memo } = await shots.of(wanted.shot)
       const source = find(shot.sources, wanted.source)
       if (!source) throw new Error(`The source that was to be made is not in ${shot.name} any more.`)
+      await madeFiles.refuseFull(row.folder, shot.name)
       const needed = refsOfSource(source).flatMap((ref) => (ref.kind === 'source' ? ref.id : []))
       const unmade = unmadeAt(shot, source.frames === null ? shot.frames.first : frame, files)
       await madeSources.refuseUnmade(

@@ -24,7 +24,7 @@ import type {
   Together,
   Track,
 } from '../../../core/shot'
-import type { ComputedElement, MakingState, OfferedShot, WorkStatus } from '../../../core/work'
+import type { ComputedElement, MadeFilesState, MakingState, OfferedShot, WorkStatus } from '../../../core/work'
 import type { ShotMatching, ShotReadings } from '../../../core/witnesses'
 import { ownPageHeader } from '../../../formats/wire/own-page'
 import { personColour, personName } from '../people/person'
@@ -275,6 +275,11 @@ const makingPath = (shot: string) => `${shotPath(shot)}/made-sources`
 export const loadMaking = (shot: string) => askJson<MakingState[]>(makingPath(shot))
 export const makeSource = (shot: string, source: string) =>
   post<MakingState[]>(makingPath(shot), withAuthor({ source }))
+const madeFilesPath = (shot: string) => `${shotPath(shot)}/made-files`
+export const loadMadeFiles = (shot: string) => askJson<MadeFilesState>(madeFilesPath(shot))
+/** Files of sources that are in no shot any more. */
+export const removeUnusedMadeFiles = (shot: string) =>
+  askJson<MadeFilesState>(madeFilesPath(shot), { method: 'DELETE', headers: ownPage })
 const readingsPath = (shot: string) => `${shotPath(shot)}/readings`
 export const loadReadings = (shot: string) => askJson<ShotReadings>(readingsPath(shot))
 export const readEveryFrame = (shot: string) => post<ShotReadings>(readingsPath(shot), withAuthor({}))

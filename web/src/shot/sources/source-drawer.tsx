@@ -16,6 +16,7 @@ import { selectDocument, selectFindings, selectSourceId, selectSources } from '.
 import { shotActions } from '../../store/shot-slice'
 import { listMissing } from '../../api/client'
 import { MatteList } from '../mattes/matte-list'
+import { MadeFiles } from './making/made-files'
 import { MakeMenu } from './making/make-menu'
 import { TrackList } from '../tracks/track-list'
 import { useReports } from './use-reports'
@@ -176,6 +177,7 @@ export function SourceDrawer() {
               {problem}
             </Typography>
           )}
+          <MadeFiles />
           <Stack direction="row" sx={{ px: 0.6, py: 0.5, '& button': { whiteSpace: 'nowrap', px: 0.75, minWidth: 0 } }}>
             <Button onClick={() => setDialog('import')}>Import …</Button>
             <MakeMenu onMade={() => setOpen(false)} />
