@@ -1,5 +1,5 @@
 import type { Page } from 'playwright-core'
-import { outlineAt, seenOutline, type DrawnMatte, type Shape, type Shot } from '../core/shot'
+import { outlineAt, seenOutline, trackAt, type DrawnMatte, type Shape, type Shot, type Track } from '../core/shot'
 import { ask } from '../server/test/running-server'
 import { screen, waitForPicture } from './driving/chromium'
 import { card, drag, element, outlineRound } from './driving/screen'
@@ -224,4 +224,58 @@ test('an outline is carried along the picture’s edge over all frames, as a pro
   expect([frames[0], frames.at(-1)]).toEqual([1001, 1006])
   await page.keyboard.press('Control+z')
   expect(Object.keys((await shapeNow()).keyframes)).toEqual(['1001'])
+})
+
+test('held still on a track, an outline is drawn as if it stood, and lies where that has gone', async () => {
+  await page.keyboard.press('Escape')
+  const frames = page.getByRole('slider', { name: 'Frame', exact: true })
+  await frames.focus()
+  await page.keyboard.press('Home')
+  const at = await onScreen()
+  await page.keyboard.press('Shift+T')
+  await page.mouse.click(...at(131, 39))
+  await page.keyboard.press('Escape')
+  await card(page).getByRole('heading', { name: 'Track 1' }).waitFor()
+  await page.getByRole('button', { name: 'Both ways' }).click()
+  await card(page).getByText('Known on all 6 frames.').waitFor({ timeout: 30_000 })
+  await card(page).getByRole('checkbox', { name: 'Hold the picture still on it' }).check()
+  await page.getByText('held still on Track 1').waitFor()
+  await frames.focus()
+  await page.keyboard.press('End')
+  const track = Object.values((await shotNow()).tracks.byId).find(({ name }) => name === 'Track 1') as Track
+  const [from, to] = [1001, 1006].map((time) => trackAt(track, time))
+  expect(Math.hypot(to[0] - from[0], to[1] - from[1])).toBeGreaterThan(0.3)
+  await element(page, 'Diving bell').click()
+  await page.keyboard.press('u')
+  const pressed: readonly (readonly [number, number])[] = [
+    [200, 100],
+    [280, 110],
+    [230, 170],
+  ]
+  for (const [x, y] of pressed) await page.mouse.click(...at(x, y))
+  await page.keyboard.press('Enter')
+  await card(page)
+    .getByRole('heading', { name: /^Matte / })
+    .waitFor()
+  const shot = await shotNow()
+  const matte = Object.values(shot.mattes.byId).findLast(({ kind }) => kind === 'drawn') as DrawnMatte
+  const [shape] = Object.values(matte.shapes.byId)
+  const outline = seenOutline({ shot, matte, shape, frame: 1006 })
+  outline.forEach(({ x, y }, i) => {
+    expect(Math.abs(x - pressed[i][0] - (to[0] - from[0]))).toBeLessThan(0.6)
+    expect(Math.abs(y - pressed[i][1] - (to[1] - from[1]))).toBeLessThan(0.6)
+  })
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('z')
+  await page.getByText('held still on Track 1').waitFor({ state: 'detached' })
+})
+
+test('where elements pass is looked for on every frame, and told of the outline', async () => {
+  await card(page).getByRole('checkbox', { name: 'Where elements pass' }).check()
+  await card(page)
+    .getByText(/^(Elements come to|No element comes near) Shape 1/)
+    .waitFor({ timeout: 60_000 })
+  await page.getByRole('img', { name: 'Where elements pass' }).waitFor()
+  await card(page).getByRole('checkbox', { name: 'Where elements pass' }).uncheck()
+  await page.getByRole('img', { name: 'Where elements pass' }).waitFor({ state: 'detached' })
 })

@@ -17,7 +17,10 @@ export function HoldStill() {
   const on = held?.tracks.join() === holding.tracks.join()
   return (
     <Stack direction="row">
-      <Tooltip title="Only what you see is moved (Z): this stays where it is on this frame. Nothing that is delivered changes.">
+      <Tooltip
+        describeChild
+        title="Only what you see is moved (Z): this stays where it is on this frame. Nothing that is delivered changes."
+      >
         <FormControlLabel
           sx={{ my: -0.5 }}
           slotProps={{ typography: { variant: 'body2' } }}
