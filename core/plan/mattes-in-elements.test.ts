@@ -74,6 +74,18 @@ describe('of a source’s own pixels', () => {
     }
   })
 
+  test('of files at half size it lies where they do, enlarged', async () => {
+    const halves = edited(moved, { kind: 'set-source', source: 'cg', changes: { enlarge: 2 } })
+    const [own, shown] = await Promise.all([coverage(inElement(halves), 'covered'), coverage(halves, 'alpha')])
+    expect(grey(own).some((one) => one > 0.9)).toBe(true)
+    expect(
+      mostDifference(
+        grey(own),
+        grey(shown).map((one) => Math.min(1, Math.max(0, one))),
+      ),
+    ).toBeLessThan(1e-6)
+  })
+
   test('an element that is limited by a matte of its own pixels is no circle', () => {
     const limit = { matte: { kind: 'matte', matte: 'covered' }, parameters: { amount: [1] } } as never
     const limited = treated(inElement(moved), cgElement, newTreatment('exposure', 'brighter', { stops: [1, 1, 1] }), {
@@ -131,6 +143,21 @@ describe('drawn', () => {
     const before = outline(one, 1001)
     expect(outline(one, 1003)).toEqual(near(before.map(([x, y]) => [x + 20, y])))
     expect(outline(one, 1008)).toEqual(near(before.map(([x, y]) => [x + 40, y])))
+  })
+
+  test('an element that turns takes it along about its own pivot', () => {
+    const turning = placed({
+      x: [30],
+      rotation: [{ keyframes: { 1001: { value: 20, to: 'straight' }, 1005: { value: 110, to: 'straight' } } }],
+    })
+    const one = edited(
+      turning,
+      { kind: 'set-shape-places', matte: 'post', shape: 'outline', frames: { 1005: null } },
+      { kind: 'pin-matte', matte: 'post', pin: { element: 'cg', frame: 1001 } },
+    )
+    // The pivot is the middle of the box, moved by 30: a quarter turn about 75, 75.
+    const turned = outline(one, 1001).map(([x, y]) => [75 - (y - 75), 75 + (x - 75)])
+    expect(outline(one, 1005)).toEqual(near(turned))
   })
 
   test('it is read again as it was, and says so where its element is gone', async () => {

@@ -247,6 +247,25 @@ test('a backing of the figure’s own colour, or none, is a fault with a remedy'
   expect(fault([0.3, 0.3, 0.2])?.what).toMatch(/does not stand out in green/)
 })
 
+test('the backing’s surface lies where its picks do, to a part of a pixel', async () => {
+  const whole = { x: width / 2, y: height / 2, unit: width }
+  const steep = [0, 1, 2, 3, 4, 5].flatMap((i) =>
+    [0, 1, 2].map((j) => {
+      const [x, y] = [i * 60, j * 100]
+      return { x, y, light: [0.05, 0.2 + 0.6 * (x / width) ** 2 + 0.1 * (y / height), 0.06] as const }
+    }),
+  )
+  const surface = backingSurface(steep, whole)
+  const backing = Float32Array.from({ length: width * height * 4 }, (_, i) => {
+    const [x, y] = [((i >> 2) % width) + 0.5, Math.floor((i >> 2) / width) + 0.5]
+    return i % 4 === 3 ? 1 : surfaceAt(surface, i % 4, whole, x, y)
+  })
+  const asPicked = steep.map(({ x, y, light }) => ({ values: { x: [x], y: [y], colour: [...light] } }))
+  // Half a pixel off it would leave a thousandth and more.
+  const found = await keyed(backing, { points: asPicked }, { clear: [0], solid: [0], around: [0] })
+  expect(found.reduce((most, one, i) => (i % 4 === 3 ? max(most, one) : most), 0)).toBeLessThan(2e-5)
+})
+
 test('a surface goes through picks of one, and picks too few tell a mean', () => {
   const whole = { x: 160, y: 120, unit: 320 }
   const surface = backingSurface(

@@ -1,8 +1,8 @@
 import { constant } from '../graph/steps'
 import { PlanMemo } from '../plan/memo'
 import { nodeAt } from '../plan/node'
-import { newTreatment } from '../shot'
-import { cgElement, light, plan } from '../test/planned'
+import { newLimit, newPlacing, newTreatment } from '../shot'
+import { cgElement, edited, light, plan } from '../test/planned'
 import { allThere, loadMadeUp, smallShot, treated } from '../test/small-shot'
 import { localEngine } from '../test/local-engine'
 import { someFrame, surroundings } from '../test/steps'
@@ -70,6 +70,38 @@ describe('on an element of a shot', () => {
     // What it shows in the picture has the light of the plate on it.
     const [lit] = await Promise.all([localEngine(1, loadMadeUp).light(own, frame)])
     expect(lit.every(Number.isFinite)).toBe(true)
+  })
+
+  test('a matte of the element’s own pixels that limits it goes with the element', async () => {
+    const matte = { kind: 'source', source: 'cg', part: null, channel: 'A', lies: 'element' } as const
+    const box = { x: 15, y: 45, width: 60, height: 60 }
+    const limited = (x: number) =>
+      edited(
+        treated(smallShot, cgElement, newTreatment('light-wrap', 'wrap', { width: [6], amount: [1, 1, 1] }), {
+          limit: newLimit(matte),
+        }),
+        { kind: 'place-element', element: 'cg', placing: { ...newPlacing(box, { x: [x] }), shutter: 'closed' } },
+      )
+    const free = (x: number) => ({
+      ...limited(x),
+      uses: { byId: { ...limited(x).uses.byId, wrap: { ...limited(x).uses.byId.wrap, limit: null } } },
+    })
+    // Where it covers wholly, the limit leaves all of it, wherever the element has been moved.
+    const inside = { x: 100, y: 68, width: 10, height: 10 }
+    const [one, other] = await Promise.all([light(limited(60)), light(free(60))])
+    expect(mostDifference(lightIn(one, frame, inside), lightIn(other, frame, inside))).toBeLessThan(1e-6)
+    expect(
+      mostDifference(
+        one,
+        await light(
+          edited(smallShot, {
+            kind: 'place-element',
+            element: 'cg',
+            placing: { ...newPlacing(box, { x: [60] }), shutter: 'closed' },
+          }),
+        ),
+      ),
+    ).toBeGreaterThan(0.01)
   })
 
   test('before nothing there is no light to come round', async () => {

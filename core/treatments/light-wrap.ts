@@ -29,8 +29,7 @@ export const lightWrap: PictureTreatment<'light-wrap'> = {
     const open = blend(behind, input, null, 'destination-out', 1, {})
     const spread = combine('product', [alphaOf(input), blur(open, sigma, sigma, 'extend')])
     const gain = [amount[0], amount[1], amount[2]] as const
-    const lit = combine('sum', [input, colour(spread, [{ do: 'affine', gain, veil: [0, 0, 0] }])])
-    // Light is added, coverage is not.
-    return combine('alpha-of', [lit, input])
+    // A sum adds light, not coverage.
+    return combine('sum', [input, colour(spread, [{ do: 'affine', gain, veil: [0, 0, 0] }])])
   },
 }
