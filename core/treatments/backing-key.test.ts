@@ -252,7 +252,7 @@ test('the backing’s surface lies where its picks do, to a part of a pixel', as
   const steep = [0, 1, 2, 3, 4, 5].flatMap((i) =>
     [0, 1, 2].map((j) => {
       const [x, y] = [i * 60, j * 100]
-      return { x, y, light: [0.05, 0.2 + 0.6 * (x / width) ** 2 + 0.1 * (y / height), 0.06] as const }
+      return { x, y, light: [0.05, 0.2 + 1.6 * (x / width - 0.5) ** 2 + 0.1 * (y / height), 0.06] as const }
     }),
   )
   const surface = backingSurface(steep, whole)
