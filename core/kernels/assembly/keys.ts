@@ -32,7 +32,7 @@ function rowC(settings: usize, channel: usize): v128 {
 @inline
 function backingAt(a: v128, b: v128, c: v128, u: v128): v128 {
   const value = f32x4.add(a, f32x4.mul(u, f32x4.add(b, f32x4.mul(u, c))))
-  return f32x4.max(value, f32x4.splat(0))
+  return f32x4.pmax(value, f32x4.splat(0))
 }
 
 /** The same from a picture of the backing alone, where there is one. */
@@ -93,7 +93,7 @@ function excessAt(p: usize, k: usize): v128 {
 // @ts-ignore: decorator
 @inline
 function excess(a: v128, b: v128, c: v128): v128 {
-  return f32x4.sub(a, f32x4.max(b, c))
+  return f32x4.sub(a, f32x4.pmax(b, c))
 }
 
 /** Backing light must stand out by so much, or there is none. */
@@ -144,11 +144,11 @@ function keySureBy(
     const sk = backingIn(clean, n, k, ka, kb, kc, u)
     const si = backingIn(clean, n, i, ia, ib, ic, u)
     const sj = backingIn(clean, n, j, ja, jb, jc, u)
-    const s = f32x4.max(excess(sk, si, sj), f32x4.splat(LEAST))
+    const s = f32x4.pmax(excess(sk, si, sj), f32x4.splat(LEAST))
     // From nothing where a tenth of the backing is seen to all where none is.
     const share = f32x4.sub(a, f32x4.div(e, s))
     const rise = f32x4.mul(f32x4.sub(share, f32x4.splat(0.9)), f32x4.splat(10))
-    const sure = f32x4.max(f32x4.splat(0), f32x4.min(f32x4.splat(1), rise))
+    const sure = f32x4.pmax(f32x4.pmin(rise, f32x4.splat(1)), f32x4.splat(0))
     v128.store(p, oneNaN(f32x4.mul(e, sure)))
     v128.store(p + PLANE, oneNaN(sure))
     v128.store(p + 2 * PLANE, f32x4.splat(0))
@@ -161,10 +161,10 @@ function keySureBy(
 @inline
 function frontExcess(sure: usize, s: v128): v128 {
   const weight = v128.load(sure + PLANE)
-  const mean = f32x4.div(v128.load(sure), f32x4.max(weight, f32x4.splat(1e-6)))
-  const held = f32x4.min(mean, f32x4.mul(s, f32x4.splat(0.2)))
+  const mean = f32x4.div(v128.load(sure), f32x4.pmax(weight, f32x4.splat(1e-6)))
+  const held = f32x4.pmin(mean, f32x4.mul(s, f32x4.splat(0.2)))
   // Far from all that is surely in front it is taken to be neutral.
-  const known = f32x4.min(f32x4.splat(1), f32x4.mul(weight, f32x4.splat(1000)))
+  const known = f32x4.pmin(f32x4.mul(weight, f32x4.splat(1000)), f32x4.splat(1))
   return f32x4.mul(held, known)
 }
 
@@ -215,15 +215,15 @@ function keyCoverageBy(
     const sk = backingIn(clean, n, k, ka, kb, kc, u)
     const si = backingIn(clean, n, i, ia, ib, ic, u)
     const sj = backingIn(clean, n, j, ja, jb, jc, u)
-    const s = f32x4.max(excess(sk, si, sj), f32x4.splat(LEAST))
+    const s = f32x4.pmax(excess(sk, si, sj), f32x4.splat(LEAST))
     const front = frontExcess(sure + (<usize>n << 2), s)
     const near = f32x4.div(f32x4.sub(f32x4.mul(a, s), e), f32x4.sub(s, front))
     // Deep inside, where all around is surely in front, what is in front may vary as it likes.
-    const plain = f32x4.min(a, f32x4.sub(a, f32x4.div(e, s)))
+    const plain = f32x4.pmin(f32x4.sub(a, f32x4.div(e, s)), a)
     const surely = f32x4.mul(f32x4.sub(v128.load(sure + PLANE + (<usize>n << 2)), f32x4.splat(0.8)), f32x4.splat(5))
-    const deep = f32x4.max(f32x4.splat(0), f32x4.min(f32x4.splat(1), surely))
+    const deep = f32x4.pmax(f32x4.pmin(surely, f32x4.splat(1)), f32x4.splat(0))
     const share = f32x4.add(near, f32x4.mul(deep, f32x4.sub(plain, near)))
-    const held = f32x4.max(f32x4.splat(-0.5), f32x4.min(f32x4.splat(1.5), share))
+    const held = f32x4.pmax(f32x4.pmin(share, f32x4.splat(1.5)), f32x4.splat(-0.5))
     const covered = oneNaN(v128.bitselect(held, f32x4.splat(0), f32x4.gt(a, f32x4.splat(0))))
     v128.store(p, covered)
     v128.store(p + PLANE, covered)
@@ -235,7 +235,7 @@ function keyCoverageBy(
 // @ts-ignore: decorator
 @inline
 function rising(value: v128, from: v128, over: v128): v128 {
-  const t = f32x4.max(f32x4.splat(0), f32x4.min(f32x4.splat(1), f32x4.mul(f32x4.sub(value, from), over)))
+  const t = f32x4.pmax(f32x4.pmin(f32x4.mul(f32x4.sub(value, from), over), f32x4.splat(1)), f32x4.splat(0))
   return f32x4.mul(f32x4.mul(t, t), f32x4.sub(f32x4.splat(3), f32x4.add(t, t)))
 }
 
@@ -285,10 +285,10 @@ function shadowShare(alpha: v128, light: v128, backing: v128, sureness: v128): v
   const one = f32x4.splat(1)
   const none = f32x4.splat(0)
   // Beside the light that the backing has there; noise alone is a fifth of that where a tenth is covered.
-  const lit = f32x4.div(light, f32x4.max(f32x4.mul(alpha, backing), f32x4.splat(1e-6)))
+  const lit = f32x4.div(light, f32x4.pmax(f32x4.mul(alpha, backing), f32x4.splat(1e-6)))
   const dark = f32x4.mul(f32x4.sub(f32x4.splat(0.6), lit), f32x4.splat(1 / <f32>0.3))
-  const near = f32x4.min(one, f32x4.mul(sureness, f32x4.splat(10)))
-  return f32x4.mul(f32x4.max(none, f32x4.min(one, dark)), f32x4.sub(one, near))
+  const near = f32x4.pmin(f32x4.mul(sureness, f32x4.splat(10)), one)
+  return f32x4.mul(f32x4.pmax(f32x4.pmin(dark, one), none), f32x4.sub(one, near))
 }
 
 // @ts-ignore: decorator
@@ -324,6 +324,11 @@ function keyOutBy(
   const jb = rowB(settings, j, v)
   const jc = rowC(settings, j)
   const one = f32x4.splat(1)
+  const clearFrom = f32x4.splat(clear)
+  const clearOver = f32x4.splat(1 / max<f32>(clear, 1e-6))
+  const solidFrom = f32x4.splat(solid)
+  const solidOver = f32x4.splat(1 / max<f32>(solid, 1e-6))
+  const spilt = f32x4.splat(spill)
   const none = f32x4.splat(0)
   for (let n = 0; n < count; n += 4) {
     const p = strip + (<usize>n << 2)
@@ -332,12 +337,12 @@ function keyOutBy(
     const sk = backingIn(clean, n, k, ka, kb, kc, u)
     const si = backingIn(clean, n, i, ia, ib, ic, u)
     const sj = backingIn(clean, n, j, ja, jb, jc, u)
-    const s = f32x4.max(excess(sk, si, sj), f32x4.splat(LEAST))
+    const s = f32x4.pmax(excess(sk, si, sj), f32x4.splat(LEAST))
     const a = v128.load(p + 3 * PLANE)
-    const held = f32x4.max(none, f32x4.min(a, v128.load(covered + o)))
+    const held = f32x4.pmax(f32x4.pmin(v128.load(covered + o), a), none)
     const around = v128.load(softened + o)
-    const there = rising(around, f32x4.splat(clear), f32x4.splat(1 / max<f32>(clear, 1e-6)))
-    const open = rising(f32x4.sub(a, around), f32x4.splat(solid), f32x4.splat(1 / max<f32>(solid, 1e-6)))
+    const there = rising(around, clearFrom, clearOver)
+    const open = rising(f32x4.sub(a, around), solidFrom, solidOver)
     // Towards all of it where hardly any backing is left around, towards nothing where hardly anything is there.
     const filled = f32x4.add(f32x4.mul(held, open), f32x4.mul(a, f32x4.sub(one, open)))
     const alpha = f32x4.mul(filled, there)
@@ -345,17 +350,17 @@ function keyOutBy(
     let ck = f32x4.sub(v128.load(p + k * PLANE), f32x4.mul(behind, sk))
     let ci = f32x4.sub(v128.load(p + i * PLANE), f32x4.mul(behind, si))
     let cj = f32x4.sub(v128.load(p + j * PLANE), f32x4.mul(behind, sj))
-    ci = f32x4.max(none, ci)
-    cj = f32x4.max(none, cj)
-    const front = f32x4.max(none, frontExcess(sure + o, s))
-    const others = toMean !== 0 ? f32x4.mul(f32x4.add(ci, cj), f32x4.splat(0.5)) : f32x4.max(ci, cj)
+    ci = f32x4.pmax(ci, none)
+    cj = f32x4.pmax(cj, none)
+    const front = f32x4.pmax(frontExcess(sure + o, s), none)
+    const others = toMean !== 0 ? f32x4.mul(f32x4.add(ci, cj), f32x4.splat(0.5)) : f32x4.pmax(ci, cj)
     const limit = f32x4.add(others, f32x4.mul(front, alpha))
-    ck = f32x4.max(none, f32x4.sub(ck, f32x4.mul(f32x4.splat(spill), f32x4.max(none, f32x4.sub(ck, limit)))))
+    ck = f32x4.pmax(f32x4.sub(ck, f32x4.mul(spilt, f32x4.pmax(f32x4.sub(ck, limit), none))), none)
     // Light without coverage has no backing behind it.
     const light = f32x4.le(a, none)
     if (shows !== 0) {
-      const most = f32x4.max(ck, f32x4.max(ci, cj))
-      const backing = f32x4.max(sk, f32x4.max(si, sj))
+      const most = f32x4.pmax(ck, f32x4.pmax(ci, cj))
+      const backing = f32x4.pmax(sk, f32x4.pmax(si, sj))
       const shadow = f32x4.mul(alpha, shadowShare(alpha, most, backing, v128.load(sure + PLANE + o)))
       const shown = shows === 2 ? shadow : f32x4.sub(alpha, shadow)
       // A shadow has no light of its own, nor is light without coverage any.
@@ -363,14 +368,14 @@ function keyOutBy(
       kept(p + k * PLANE, ck, light, left)
       kept(p + i * PLANE, ci, light, left)
       kept(p + j * PLANE, cj, light, left)
-      v128.store(p + 3 * PLANE, oneNaN(f32x4.max(none, shown)))
+      v128.store(p + 3 * PLANE, oneNaN(f32x4.pmax(shown, none)))
       continue
     }
     const some = v128.or(light, f32x4.gt(alpha, none))
     kept(p + k * PLANE, ck, light, some)
     kept(p + i * PLANE, ci, light, some)
     kept(p + j * PLANE, cj, light, some)
-    v128.store(p + 3 * PLANE, oneNaN(f32x4.max(none, alpha)))
+    v128.store(p + 3 * PLANE, oneNaN(f32x4.pmax(alpha, none)))
   }
 }
 
@@ -388,8 +393,8 @@ export function spillRow(strip: usize, count: i32, k: i32, amount: f32, toMean: 
     const own = v128.load(p + <usize>k * PLANE)
     const one = v128.load(p + i * PLANE)
     const other = v128.load(p + j * PLANE)
-    const limit = toMean !== 0 ? f32x4.mul(f32x4.add(one, other), f32x4.splat(0.5)) : f32x4.max(one, other)
-    const taken = f32x4.mul(by, f32x4.max(f32x4.splat(0), f32x4.sub(own, limit)))
+    const limit = toMean !== 0 ? f32x4.mul(f32x4.add(one, other), f32x4.splat(0.5)) : f32x4.pmax(one, other)
+    const taken = f32x4.mul(by, f32x4.pmax(f32x4.sub(own, limit), f32x4.splat(0)))
     v128.store(p + <usize>k * PLANE, f32x4.sub(own, taken))
     v128.store(p, oneNaN(f32x4.add(v128.load(p), f32x4.mul(taken, f32x4.splat(r)))))
     v128.store(p + PLANE, oneNaN(f32x4.add(v128.load(p + PLANE), f32x4.mul(taken, f32x4.splat(g)))))
