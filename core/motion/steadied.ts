@@ -5,7 +5,7 @@
 
 import type { Matrix3 } from '../graph/steps'
 import { identity } from '../graph/steps'
-import { throughMatrix } from './mapping'
+import { inverseOf, multiplied, throughMatrix } from './mapping'
 
 export interface Steadying {
   /** where things of the resting frame are at a time; the same size of pixels throughout */
@@ -37,9 +37,23 @@ export function steadied({ at, frames, middle, smoothing, amount }: Steadying, t
   const kept =
     smoothing === 0 ? [0, 0, 0, 0] : smoothed((when) => movedAbout(at(when), middle), frames, smoothing, time)
   const [dx, dy, turn, size] = here.map((one, i) => amount * (one - kept[i]))
+  return similarityAbout(middle, [dx, dy, turn, size])
+}
+
+function similarityAbout([x, y]: Steadying['middle'], [dx, dy, turn, size]: readonly number[]): Matrix3 {
   const [c, s] = [exp(size) * cos(turn), exp(size) * sin(turn)]
-  const [x, y] = middle
   return [c, -s, x + dx - c * x + s * y, s, c, y + dy - s * x - c * y, 0, 0, 1]
+}
+
+/**
+ * The motion without what is quicker than so many frames: what the similarity nearest to it becomes when it is averaged, and the rest of
+ * it as it is. On the first and last frame nothing changes.
+ */
+export function evened({ at, frames, middle, smoothing }: Omit<Steadying, 'amount'>, time: number): Matrix3 {
+  const here = at(time)
+  const kept = smoothed((when) => movedAbout(at(when), middle), frames, smoothing, time)
+  const back = inverseOf(similarityAbout(middle, movedAbout(here, middle)))
+  return back ? multiplied(similarityAbout(middle, kept), multiplied(back, here)) : here
 }
 
 /** The similarity nearest to a motion about a place. */

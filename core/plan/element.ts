@@ -9,6 +9,7 @@ import {
   faultOfPin,
   find,
   goesThroughGlass,
+  leftAtEnd,
   rememberedPinMatrix,
   rootInput,
   usesOf,
@@ -127,7 +128,9 @@ function wayOfLight(planning: Planning, id: string, time: number, inside?: Step,
   const { step: mapped, moved } = moveThrough(walk, treated, lies, moving)
   const held = takes === 'scalar' && mapped !== treated ? colour(mapped, [{ do: 'clamp', least: 0, most: 1 }]) : mapped
   const inFrame = framed.reduce((step, one) => treat({ ...walk, moved }, step, one), held)
-  const opacity = isPlate || upTo ? 1 : shareAt(element.parameters.opacity?.[0], time)
+  const carried = element.placing || element.parent !== null
+  const left = carried ? memo.read(planning, ({ shot }) => leftAtEnd(shot, id, time)) : 1
+  const opacity = isPlate || upTo ? 1 : shareAt(element.parameters.opacity?.[0], time) * left
   const step = opacity === 1 ? inFrame : colour(inFrame, [{ do: 'fade', amount: opacity }])
   const plain = uses.length === 0 ? step : moveThrough(walk, raw, lies, []).step
   const isSeen = takes === 'rgba' && !isPlate

@@ -160,6 +160,20 @@ describe('drawn', () => {
     expect(outline(one, 1005)).toEqual(near(turned))
   })
 
+  test('pinned to a track that has ended it fades, and inverted it covers all then', async () => {
+    // The corner's track ends on 1003.
+    const pin = { tracks: ['corner'], frame: 1001, by: 'position', beyond: 'faded', fade: 4 } as const
+    const fading = edited(smallShot, { kind: 'pin-matte', matte: 'post', pin })
+    const sum = async (at: number, shot = fading) => grey(await coverage(shot, 'post', at)).reduce((a, b) => a + b, 0)
+    const whole = await sum(1003)
+    expect(whole).toBeGreaterThan(1000)
+    expect(await sum(1005)).toBeCloseTo(whole / 2, 0)
+    expect(await sum(1007)).toBe(0)
+    const inverted = edited(fading, { kind: 'set-matte', matte: 'post', changes: { inverted: true } })
+    expect(await sum(1007, inverted)).toBe(frame.width * frame.height)
+    expect(await sum(1005, inverted)).toBeCloseTo(frame.width * frame.height - whole / 2, 0)
+  })
+
   test('it is read again as it was, and says so where its element is gone', async () => {
     expect(parseShot(JSON.parse(JSON.stringify(pinned)), 'small.shot.json')).toEqual(pinned)
     expect(usersOf(pinned, { kind: 'element', id: 'cg' })).toContain('matte Post')

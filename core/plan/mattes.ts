@@ -8,6 +8,7 @@ import {
   find,
   inOrder,
   matteIsInItself,
+  shareAtEnd,
   type AlphaMatte,
   type BandMatte,
   type ChannelMatte,
@@ -94,7 +95,10 @@ function planMatte(planning: Planning, id: string, time: number, elements: Eleme
     }
   })()
   const { grow: by, soften, opacity } = valuesAt(matteDescriptions[matte.kind].parameters, matte.parameters, time)
-  const sized = made && grow(made, by[0] / scale, { frame: frameOf(planning) })
+  const pin = 'pin' in matte ? matte.pin : undefined
+  const left = pin && 'tracks' in pin ? memo.read(planning, ({ shot }) => shareAtEnd(shot, pin, time)) : 1
+  const there = made && left !== 1 ? colour(made, [{ do: 'fade', amount: left }]) : made
+  const sized = there && grow(there, by[0] / scale, { frame: frameOf(planning) })
   const soft = sized && blur(sized, soften[0] / scale, soften[0] / scale, 'empty')
   const whole = matte.inverted ? inverse(planning, soft) : soft
   return { step: whole && opacity[0] !== 1 ? colour(whole, [{ do: 'fade', amount: opacity[0] }]) : whole, problems }

@@ -7,6 +7,7 @@ import {
   newBlend,
   newElement,
   newPlacing,
+  parseShot,
   pinMoved,
   pinned,
   placedMatrix,
@@ -184,4 +185,59 @@ test('a pin to fewer tracks than it takes, or to one that is not there, is refus
   expect(() =>
     edited(placed(null), { kind: 'set-placing', element: 'cg', changes: { pin: { ...pin, tracks: ['none'] } } }),
   ).toThrow('There is no track "none"')
+})
+
+describe('evened out', () => {
+  /** Goes on by 4 and 1 a frame, and trembles by a pixel from frame to frame. */
+  const trembling = (frame: number) =>
+    [60 + 4 * (frame - 1001) + (frame % 2 === 0 ? 1 : -1), 70 + frame - 1001] as const
+  const frames = [1001, 1002, 1003, 1004, 1005, 1006, 1007, 1008, 1009]
+  const shaken = edited(only('plate', 'cg'), {
+    kind: 'add-track',
+    track: {
+      ...{ id: 'shaken', name: 'Shaken', rank: 'a8', model: 'translation', radius: 10, search: 12 },
+      points: Object.fromEntries(
+        frames.map((frame) => [frame, { x: trembling(frame)[0], y: trembling(frame)[1], byHand: true }]),
+      ),
+    } as Track,
+  })
+  const to = (more: Partial<Pin>): Pin => ({ tracks: ['shaken'], frame: 1001, by: 'position', ...more })
+  const path = (pin: Pin) => frames.map((frame) => goes(placed(pin, {}, still, shaken), frame)[0])
+  const trembles = (xs: readonly number[]) =>
+    Math.max(...xs.slice(2).map((x, i) => Math.abs(x - 2 * xs[i + 1] + xs[i])))
+
+  test('what trembles goes on evenly, and on the first and last frame of the track it is where it was', () => {
+    const [plain, even] = [path(to({})), path(to({ smooth: 5 }))]
+    expect(trembles(plain)).toBeCloseTo(4, 6)
+    expect(trembles(even)).toBeLessThan(0.8)
+    expect([even[0], even[8]]).toEqual([expect.closeTo(plain[0], 6), expect.closeTo(plain[8], 6)])
+  })
+
+  test('resting on another frame it moves nothing there, and follows the same path', () => {
+    const other = path(to({ smooth: 5, frame: 1004 }))
+    expect(other[3]).toBeCloseTo(45, 9)
+    const first = path(to({ smooth: 5 }))
+    other.forEach((x, i) => expect(x - other[0]).toBeCloseTo(first[i] - first[0], 6))
+  })
+
+  test('what turns and grows evenly is not held up by it', () => {
+    const turning = withTracks(only('plate', 'cg'))
+    const pin: Pin = { tracks: ['corner', 'right', 'below'], frame: 1001, by: 'similarity' }
+    const [plain, even] = [{ ...pin }, { ...pin, smooth: 1 }].map((one) => goes(placed(one, {}, still, turning), 1003))
+    expect(even[0]).toBeCloseTo(plain[0], 6)
+    expect(even[1]).toBeCloseTo(plain[1], 6)
+  })
+})
+
+test('where its track has ended it fades over so many frames, and is gone then', async () => {
+  const fading = placed({ ...toCorner, beyond: 'faded', fade: 4 })
+  const alpha = async (frame: number, shot = fading) =>
+    (await pixels(shot, frame)).reduce((sum, one, i) => (i % 4 === 3 ? sum + one : sum), 0)
+  const whole = await alpha(1003)
+  expect(whole).toBeGreaterThan(100)
+  expect(await alpha(1004)).toBeCloseTo(0.75 * whole, 1)
+  expect(await alpha(1006)).toBeCloseTo(0.25 * whole, 1)
+  expect(pictureOf(fading, 1007).elements.get('cg')).toBeUndefined()
+  const parsed = parseShot(JSON.parse(JSON.stringify(fading)), 'small.shot.json')
+  expect(parsed.elements.byId.cg).toEqual(fading.elements.byId.cg)
 })

@@ -30,5 +30,9 @@ export interface Pin {
   /** how much of the tracks' motion it follows */
   readonly by: MotionModel
   /** where a track has ended; absent: as on its last frame */
-  readonly beyond?: 'gone'
+  readonly beyond?: 'gone' | 'faded'
+  /** frames over which it fades where a track has ended; absent: 8 */
+  readonly fade?: number
+  /** motions quicker than so many frames are evened out; on the first and last frame of the tracks it stays where it is */
+  readonly smooth?: number
 }

@@ -270,7 +270,8 @@ function ofElement(before: Shot, after: Shot, a: Element, b: Element): string[] 
 function ofPlacing(after: Shot, { placing: a }: Element, { name, placing: b }: Element): string[] {
   if (!a || !b) return a === b ? [] : [`${name} ${b ? 'placed' : 'lies as it came'}`]
   const withName = b.with === undefined ? 'by itself' : `with ${find(after.elements, b.with)?.name ?? b.with}`
-  const pinText = ({ pin }: Placing) => pin && [pin.by, pin.frame, pin.beyond, ...pin.tracks].join()
+  const pinText = ({ pin }: Placing) =>
+    pin && [pin.by, pin.frame, pin.beyond, pin.fade, pin.smooth, ...pin.tracks].join()
   const box = ({ x, y, width, height }: Box) => [x, y, width, height].join()
   return [
     ...(a.with === b.with ? [] : [`${name} moves ${withName}`]),

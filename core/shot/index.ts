@@ -78,6 +78,7 @@ export {
   carriedMatrix,
   foldsAt,
   isCutOff,
+  leftAtEnd,
   placedMatrix,
   placementAt,
   pulledCorners,
@@ -139,6 +140,7 @@ export {
   rememberedPinMatrix,
   trackAt,
   pinRestingOn,
+  shareAtEnd,
 } from './tracks'
 export { initialParameters, nameOfUse, ownedBy, parametersFor, withPoints } from './parameters'
 export {

@@ -17,7 +17,7 @@ import { cornerNames } from '../set/owners'
 import { find } from './find'
 import { isGroup } from './isolation'
 import { movesWith } from './placing'
-import { curvesOfPin, isGoneAt, pinMatrix } from './tracks'
+import { curvesOfPin, isGoneAt, pinMatrix, shareAtEnd } from './tracks'
 import type { Element, Parameters, Placing, Shot } from './types'
 
 const at = (parameters: Parameters, name: string, time: number) => {
@@ -96,6 +96,13 @@ export function bendAt({ parameters, box }: Placing, time: number): { readonly b
 export function isCutOff(shot: Shot, id: string, time: number): boolean {
   return carriersOf(shot, id).some(({ placing }) => placing?.pin !== undefined && isGoneAt(shot, placing.pin, time))
 }
+
+/** How much of an element is left where the tracks have ended that it, or what carries it, is pinned to. */
+export const leftAtEnd = (shot: Shot, id: string, time: number): number =>
+  carriersOf(shot, id).reduce(
+    (share, { placing }) => share * (placing?.pin ? shareAtEnd(shot, placing.pin, time) : 1),
+    1,
+  )
 
 /** The element itself, and all that it moves with. */
 function carriersOf(shot: Shot, id: string): readonly Element[] {

@@ -30,7 +30,9 @@ export const pinSchema = () =>
     by: string()
       .oneOf([...motionModels])
       .required(),
-    beyond: string().oneOf(['gone']),
+    beyond: string().oneOf(['gone', 'faded']),
+    fade: ifThere(finite().min(1).max(1000)),
+    smooth: ifThere(finite().min(1).max(1000)),
   }).test(
     'enough',
     '${path} has fewer tracks than it takes',

@@ -4,6 +4,8 @@ import type { Matrix3 } from '../graph/steps'
 import { identity } from '../graph/steps'
 import { keyframesOf, valueAt, type Curve } from '../motion/curve'
 import { fittedMotion } from '../motion/fitted-motion'
+import { inverseOf, multiplied } from '../motion/mapping'
+import { evened } from '../motion/steadied'
 import type { Spot } from '../motion/placing'
 import { allOf, find, inOrder, lastRank, newId } from './find'
 import type { Pin, Shot, Track, TrackPoint } from './types'
@@ -71,30 +73,60 @@ export function faultOfPin(shot: Shot, pin: Pin): { readonly sentence: string; r
   return null
 }
 
-/** The pin resting on the frame, or on the nearest one on which all of its tracks are known. @returns null where it holds nothing there */
-export function pinRestingOn(shot: Shot, pin: Pin, frame: number): Pin | null {
+/** First and last frame on which all of its tracks are known. */
+function framesOfPin(shot: Shot, pin: Pin): { readonly first: number; readonly last: number } {
   const known = tracksOf(shot, pin).map(framesOfTrack)
-  const first = Math.max(...known.map((one) => one.first))
-  const last = Math.min(...known.map((one) => one.last))
-  const resting = { ...pin, frame: Math.min(last, Math.max(first, frame)) }
+  return { first: Math.max(...known.map((one) => one.first)), last: Math.min(...known.map((one) => one.last)) }
+}
+
+/** The pin, as it was measured, resting on the frame, or on the nearest one on which all of its tracks are known. @returns null where it holds nothing there */
+export function pinRestingOn(shot: Shot, pin: Pin, frame: number): Pin | null {
+  const { first, last } = framesOfPin(shot, pin)
+  const { smooth: _smooth, ...measured } = pin
+  const resting = { ...measured, frame: Math.min(last, Math.max(first, frame)) }
   return faultOfPin(shot, resting) ? null : resting
 }
 
 /** Whether it has ended at a time and is to be gone then. */
 export function isGoneAt(shot: Shot, pin: Pin, time: number): boolean {
-  if (pin.beyond !== 'gone') return false
-  return tracksOf(shot, pin).some((track) => {
-    const { first, last } = framesOfTrack(track)
-    return time < first || time > last
-  })
+  if (pin.beyond === undefined) return false
+  return pin.beyond === 'gone' ? framesBeyond(shot, pin, time) > 0 : shareAtEnd(shot, pin, time) === 0
+}
+
+/** How many frames before the first or after the last on which all of its tracks are known; 0 within. */
+function framesBeyond(shot: Shot, pin: Pin, time: number): number {
+  const { first, last } = framesOfPin(shot, pin)
+  return Math.max(0, first - time, time - last)
+}
+
+const usualFade = 8
+
+/** How much of what a pin holds is left where its tracks have ended: 1 within, falling evenly to 0 where it fades. */
+export function shareAtEnd(shot: Shot, pin: Pin, time: number): number {
+  if (pin.beyond !== 'faded' || tracksOf(shot, pin).length === 0) return 1
+  return Math.max(0, 1 - framesBeyond(shot, pin, time) / (pin.fade ?? usualFade))
 }
 
 /** How a pin moves what it holds, in plate pixels; not at all on its own frame, and where it holds nothing. */
 export function pinMatrix(shot: Shot, pin: Pin, time: number): Matrix3 {
   if (time === pin.frame || faultOfPin(shot, pin)) return identity
+  if (pin.smooth !== undefined) return evenedPin(shot, pin, pin.smooth, time)
   const tracks = tracksOf(shot, pin)
   const [from, to] = [pin.frame, time].map((when) => tracks.map((track) => trackAt(track, when)))
   return fittedMotion(from, to, pin.by) ?? identity
+}
+
+function evenedPin(shot: Shot, { smooth: _smooth, ...pin }: Pin, smoothing: number, time: number): Matrix3 {
+  const frames = framesOfPin(shot, pin)
+  const at = (when: number) => rememberedPinMatrix(shot, pin, when)
+  const spots = tracksOf(shot, pin).map((track) => trackAt(track, pin.frame))
+  const mean = (axis: 0 | 1) => spots.reduce((sum, spot) => sum + spot[axis], 0) / spots.length
+  const motion = { at, frames, middle: [mean(0), mean(1)] as const, smoothing }
+  const within = (when: number) => Math.min(frames.last, Math.max(frames.first, when))
+  // On its own frame it moves nothing, smoothed or not.
+  const resting = inverseOf(evened(motion, pin.frame))
+  const there = evened(motion, within(time))
+  return resting ? multiplied(there, resting) : there
 }
 
 /** Of tracks, which are never changed in place: motions that were found already. */
@@ -104,7 +136,7 @@ const known = new WeakMap<object, Map<string, Matrix3>>()
 export function rememberedPinMatrix(shot: Shot, pin: Pin, time: number): Matrix3 {
   let found = known.get(shot.tracks)
   if (!found) known.set(shot.tracks, (found = new Map()))
-  const name = `${pin.tracks.join()} ${pin.frame} ${pin.by} ${time}`
+  const name = `${pin.tracks.join()} ${pin.frame} ${pin.by} ${pin.smooth} ${time}`
   let matrix = found.get(name)
   if (!matrix) found.set(name, (matrix = pinMatrix(shot, pin, time)))
   return matrix

@@ -22,6 +22,7 @@ import {
 } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { HoldStill } from './hold-still'
+import { LabelledNumber } from './labelled-number'
 import { selectDocument, selectTracks } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import type { RootState } from '../../store/state'
@@ -195,8 +196,8 @@ export function PinFields({
                 sx={{ flex: 1, minWidth: 0 }}
                 value={pin.beyond ?? 'held'}
                 onChange={({ target: { value } }) => {
-                  const { beyond: _before, ...rest } = pin
-                  onSet(value === 'gone' ? { ...rest, beyond: 'gone' } : rest)
+                  const { beyond: _before, fade: _fade, ...rest } = pin
+                  onSet(value === 'gone' || value === 'faded' ? { ...rest, beyond: value } : rest)
                 }}
               >
                 <MenuItem value="held" dense>
@@ -205,9 +206,37 @@ export function PinFields({
                 <MenuItem value="gone" dense>
                   Is gone
                 </MenuItem>
+                <MenuItem value="faded" dense>
+                  Fades away
+                </MenuItem>
               </TextField>
             )}
           </Stack>
+          {pin.beyond === 'faded' && (
+            <LabelledNumber
+              text="Fades over, frames"
+              value={pin.fade ?? 8}
+              step={1}
+              least={1}
+              most={1000}
+              digits={0}
+              onCommit={(fade) => onSet({ ...pin, fade })}
+            />
+          )}
+          {beyond && (
+            <LabelledNumber
+              text="Smooth, frames"
+              value={pin.smooth ?? 0}
+              step={1}
+              least={0}
+              most={1000}
+              digits={0}
+              onCommit={(frames) => {
+                const { smooth: _before, ...rest } = pin
+                onSet(frames >= 1 ? { ...rest, smooth: frames } : rest)
+              }}
+            />
+          )}
           <Stack direction="row" sx={{ ml: -0.6, flexWrap: 'wrap' }}>
             <Button sx={narrow} onClick={here.act}>
               {here.text}
