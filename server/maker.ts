@@ -6,6 +6,7 @@ import type { MakerTask, MakerResult } from './making/makers'
 
 export default async function make(task: MakerTask): Promise<MakerResult> {
   if (task.do === 'joined') return { joined: await inPlace.joined(task.samples, task.noise) }
+  if (task.do === 'motionBlurred') return { motionBlurred: await inPlace.motionBlurred(task.frames, task.open) }
   try {
     return { softMatte: await inPlace.softMatte(task.filmed) }
   } catch (error) {

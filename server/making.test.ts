@@ -40,7 +40,9 @@ const source = (id: string, name: string, path: string, made: Recipe): Source =>
   ...{ id, name, path, made, frames: made.kind === 'clean-plate' ? null : { first: 1001, last: 1006 } },
   claims: { encoding: 'linear', primaries: 'rec709', alpha: 'premultiplied' },
 })
+const moving: Recipe = { kind: 'motion-blur', source: 'bell', part: null, angle: 180 }
 const sources = [
+  source('moving', 'Moving', 'made/moving/moving.####.exr', moving),
   source('joined', 'Joined', 'made/joined/joined.exr', cleaned),
   source('soft', 'Soft', 'made/soft/soft.####.exr', soft),
 ]
@@ -112,6 +114,24 @@ describe('the command line', () => {
     expect(planes.map(({ type }) => type)).toEqual(['half', 'half', 'half', 'half'])
   }, 60_000)
 
+  test('makes a render blurred by its own motion: no coverage is lost, and it lies in the frame', async () => {
+    const { status, stdout, stderr } = await enkrasis('--source', 'Moving', '--frames', '1003-1003')
+    expect([status, stdout, stderr]).toEqual([
+      0,
+      'made/moving/moving.1003.exr: Blurred by its own motion, 180 degrees.\n',
+      '',
+    ])
+    const made = await exr(data.file('made/moving/moving.1003.exr'))
+    expect(made.displayWindow).toEqual({ x: 0, y: 0, width: 640, height: 360 })
+    const { halfTable } = await import('../core/image/half')
+    const sum = ({ planes }: typeof made) => {
+      const alpha = planes.find(({ name }) => name === 'A')?.samples ?? new Uint16Array()
+      return (alpha as Uint16Array).reduce((all, bits) => all + halfTable[bits], 0)
+    }
+    const render = await exr(data.file('cg/quay-010_bell.1003.exr'))
+    expect(sum(made) / sum(render)).toBeCloseTo(1, 1)
+  }, 60_000)
+
   test('renders what needs it by making it first', async () => {
     const document = parseShot(JSON.parse(readFileSync(data.file('making.shot.json'), 'utf8')), file)
     const light = {
@@ -132,7 +152,7 @@ describe('the command line', () => {
     const { status, stderr } = await enkrasis('--source', 'Plate')
     expect([status, stderr]).toEqual([
       1,
-      expect.stringContaining('makes no source "Plate". It makes: Joined, Soft.') as string,
+      expect.stringContaining('makes no source "Plate". It makes: Moving, Joined, Soft.') as string,
     ])
   })
 })

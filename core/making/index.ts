@@ -3,6 +3,7 @@
 import type { Recipe, Shot } from '../shot'
 import { cleanPlateOf } from './clean-plate-of'
 import type { Made, Making } from './making'
+import { motionBlurOf } from './motion-blur-of'
 import { softMatteOf } from './soft-matte-of'
 
 /** Frames of the files that come out; null: a still. */
@@ -10,7 +11,15 @@ export const madeFrames = ({ kind }: Recipe, shot: Shot): Shot['frames'] | null 
   kind === 'clean-plate' ? null : shot.frames
 
 /** @param frame of the files; what it is does not matter for a still */
-export const makeFrame = (making: Making, recipe: Recipe, frame: number): Promise<Made> =>
-  recipe.kind === 'clean-plate' ? cleanPlateOf(making, recipe) : softMatteOf(making, recipe, frame)
+export function makeFrame(making: Making, recipe: Recipe, frame: number): Promise<Made> {
+  switch (recipe.kind) {
+    case 'clean-plate':
+      return cleanPlateOf(making, recipe)
+    case 'soft-matte':
+      return softMatteOf(making, recipe, frame)
+    case 'motion-blur':
+      return motionBlurOf(making, recipe, frame)
+  }
+}
 
 export { CannotBeMadeError, inPlace, type HeavyWork, type Made, type Making } from './making'

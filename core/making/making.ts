@@ -1,6 +1,7 @@
 /** What making a source needs, and gives. */
 
 import type { Scale, Step } from '../graph/steps'
+import { motionBlurred, type Neighbours } from '../flow'
 import type { Window } from '../image/window'
 import type { Planning } from '../plan/memo'
 import { joined, type Joined, type Samples } from '../repair/joined'
@@ -13,12 +14,15 @@ export interface HeavyWork {
   joined(samples: Samples, noise: readonly NoiseByLight[], signal?: AbortSignal): Promise<Joined>
   /** @throws NothingToGoByError */
   softMatte(filmed: Filmed, signal?: AbortSignal): Promise<SoftMatte>
+  /** @param open frames that the shutter stands open */
+  motionBlurred(frames: Neighbours, open: number, signal?: AbortSignal): Promise<Float32Array>
 }
 
 /** Right here. */
 export const inPlace: HeavyWork = {
   joined: async (samples, noise) => joined(samples, noise),
   softMatte: async (filmed, signal) => softMatte(filmed, signal),
+  motionBlurred: async (frames, open) => motionBlurred(frames, open),
 }
 
 export interface Making {
@@ -36,6 +40,8 @@ export interface Making {
 export interface Made {
   readonly light: Float32Array
   readonly window: Window
+  /** the frame, where pixels beyond it were made too */
+  readonly display?: Window
   /** what there is to say of it */
   readonly says: string
 }

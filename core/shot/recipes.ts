@@ -34,4 +34,13 @@ export interface SoftMatteRecipe {
   readonly band?: string
 }
 
-export type Recipe = CleanPlateRecipe | SoftMatteRecipe
+/** A render that came without motion blur, blurred by its own motion from frame to frame. */
+export interface MotionBlurRecipe {
+  readonly kind: 'motion-blur'
+  readonly source: string
+  readonly part: string | null
+  /** degrees that the shutter stands open around each frame */
+  readonly angle: number
+}
+
+export type Recipe = CleanPlateRecipe | SoftMatteRecipe | MotionBlurRecipe

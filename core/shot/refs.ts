@@ -39,6 +39,8 @@ export function refsOfSource({ made }: Source): Reference[] {
         ...(made.without === undefined ? [] : [matte(made.without)]),
         ...(made.pin?.tracks ?? []).map(track),
       ]
+    case 'motion-blur':
+      return [source(made.source)]
     case 'soft-matte':
       return [element(made.element), ...[made.matte, ...(made.band === undefined ? [] : [made.band])].map(matte)]
   }

@@ -31,6 +31,11 @@ const ofKind = {
       ...{ kind: string().required(), element: id(), matte: id() },
       ...{ inside: pixels(), outside: pixels(), band: string().strict().max(64) },
     }).required(),
+  'motion-blur': () =>
+    shape({
+      ...{ kind: string().required(), source: id(), part: string().strict().nullable().defined() },
+      angle: finite().min(1).max(720),
+    }).required(),
 } as const
 
 /** Nothing where a source came in. */

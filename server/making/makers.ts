@@ -2,6 +2,7 @@
 
 import { fileURLToPath } from 'node:url'
 import { Piscina } from 'piscina'
+import type { Neighbours } from '../../core/flow'
 import type { HeavyWork } from '../../core/making'
 import type { Joined, Samples } from '../../core/repair/joined'
 import type { NoiseByLight } from '../../core/repair/noise-over-frames'
@@ -10,10 +11,12 @@ import { NothingToGoByError, type Filmed, type SoftMatte } from '../../core/soft
 export type MakerTask =
   | { readonly do: 'joined'; readonly samples: Samples; readonly noise: readonly NoiseByLight[] }
   | { readonly do: 'softMatte'; readonly filmed: Filmed }
+  | { readonly do: 'motionBlurred'; readonly frames: Neighbours; readonly open: number }
 
 export type MakerResult =
   | { readonly joined: Joined }
   | { readonly softMatte: SoftMatte }
+  | { readonly motionBlurred: Float32Array }
   /** nothing to go by: why */
   | { readonly nothing: string }
 
@@ -40,6 +43,12 @@ export class Makers implements HeavyWork {
     const result = await this.pool.run({ do: 'softMatte', filmed }, { signal })
     if ('softMatte' in result) return result.softMatte
     throw new NothingToGoByError('nothing' in result ? result.nothing : 'The soft matte gave something else.')
+  }
+
+  readonly motionBlurred: HeavyWork['motionBlurred'] = async (frames, open, signal) => {
+    const result = await this.pool.run({ do: 'motionBlurred', frames, open }, { signal })
+    if ('motionBlurred' in result) return result.motionBlurred
+    throw new Error('Motion blur gave something else.')
   }
 
   close(): Promise<void> {

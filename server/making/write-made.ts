@@ -6,6 +6,7 @@ import { primaries, workingSpaces } from '../../core/colour'
 import { CannotBeMadeError, makeFrame, type HeavyWork } from '../../core/making'
 import type { Engine } from '../../core/engine/engine'
 import type { Plane } from '../../core/image/planes'
+import type { Window } from '../../core/image/window'
 import type { Files } from '../../core/plan/catalog'
 import type { PlanMemo } from '../../core/plan/memo'
 import { framePath, type Shot, type Source } from '../../core/shot'
@@ -47,7 +48,7 @@ export async function writeMade(
   if (!isBelow(place.roots, path))
     throw new OutsideMediaError(`${relative} lies outside the media roots and is not written. Choose another path.`)
   const { signal, progress, attempt } = how
-  const { light, window, says } = await makeFrame(
+  const { light, window, display, says } = await makeFrame(
     {
       shot,
       planning: (scale) => ({ shot, scale, files, memo }),
@@ -63,12 +64,12 @@ export async function writeMade(
     return { name, type: 'float', samples }
   })
   const content = contentOf(planes, window)
-  const cut = planes.map((plane): Plane => ({ ...plane, samples: partOf(plane.samples, window.width, content) }))
+  const cut = planes.map((plane): Plane => ({ ...plane, samples: partOf(plane.samples, window, content) }))
   const { red, green, blue, white } = primaries[workingSpaces[shot.workingSpace]]
   const bytes = await encodePicture(
     path,
     {
-      ...{ dataWindow: content, displayWindow: window, planes: cut, encoding: 'linear' },
+      ...{ dataWindow: content, displayWindow: display ?? window, planes: cut, encoding: 'linear' },
       standard: { chromaticities: { red, green, blue, white } },
     },
     // A still that is the mean of many frames is finer than half floats are.
@@ -79,13 +80,11 @@ export async function writeMade(
   return { path: relative, says }
 }
 
-function partOf(
-  samples: ArrayLike<number>,
-  width: number,
-  part: { x: number; y: number; width: number; height: number },
-) {
+function partOf(samples: ArrayLike<number>, whole: Window, part: Window): Float32Array {
   const out = new Float32Array(part.width * part.height)
-  for (let y = 0, o = 0; y < part.height; y++)
-    for (let x = 0; x < part.width; x++) out[o++] = samples[(part.y + y) * width + part.x + x]
+  for (let y = 0, o = 0; y < part.height; y++) {
+    const line = (part.y + y - whole.y) * whole.width + part.x - whole.x
+    for (let x = 0; x < part.width; x++) out[o++] = samples[line + x]
+  }
   return out
 }

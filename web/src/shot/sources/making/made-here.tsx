@@ -11,13 +11,15 @@ import { serverCache } from '../../../api/server-cache'
 import { useAppDispatch, useAppSelector } from '../../../store'
 import { selectMaking, selectWork } from '../../../store/selectors'
 import { shotActions } from '../../../store/shot-slice'
-import { CleanPlateFields, SoftMatteFields } from './recipe-fields'
+import { CleanPlateFields, MotionBlurFields, SoftMatteFields } from './recipe-fields'
 
 const about: Readonly<Record<Recipe['kind'], string>> = {
   'clean-plate':
     'What stands still over the frames, without what passes. It has hardly any grain: add grain where it covers the plate.',
   'soft-matte':
     'The figure with its own light, premultiplied: use it as the source of an element. Between sure inside and sure outside its coverage is found by colour.',
+  'motion-blur':
+    'A render that came without motion blur, blurred by its own motion from frame to frame: choose it as the pass of an element in place of the render.',
 }
 
 export function MadeHere({ source, recipe }: { source: Source; recipe: Recipe }) {
@@ -29,11 +31,9 @@ export function MadeHere({ source, recipe }: { source: Source; recipe: Recipe })
       <Typography variant="caption" color="textSecondary">
         {about[recipe.kind]}
       </Typography>
-      {recipe.kind === 'clean-plate' ? (
-        <CleanPlateFields source={source.id} recipe={recipe} onSet={set} />
-      ) : (
-        <SoftMatteFields source={source.id} recipe={recipe} onSet={set} />
-      )}
+      {recipe.kind === 'clean-plate' && <CleanPlateFields source={source.id} recipe={recipe} onSet={set} />}
+      {recipe.kind === 'soft-matte' && <SoftMatteFields source={source.id} recipe={recipe} onSet={set} />}
+      {recipe.kind === 'motion-blur' && <MotionBlurFields source={source.id} recipe={recipe} onSet={set} />}
       <Make source={source.id} />
     </Stack>
   )

@@ -1,13 +1,17 @@
 /** Sources that can be made of what a shot has, as they begin. */
 
 import { workingSpaces } from '../../../../../core/colour'
+import { valueAt } from '../../../../../core/motion/curve'
 import {
   allOf,
   find,
   mattesOf,
   newId,
   plateSource,
+  rootInput,
   type CleanPlateRecipe,
+  type MotionBlurRecipe,
+  type PassInput,
   type Recipe,
   type Shot,
   type SoftMatteRecipe,
@@ -31,6 +35,7 @@ export function madeSourcesOffered(shot: Shot, element: string | null): readonly
   const mattes = mattesOf(shot)
   const outline = mattes.findLast(({ kind }) => kind === 'drawn') ?? mattes.at(-1)
   const of = element !== null && find(shot.elements, element) ? element : shot.plate
+  const pass = element === null || element === shot.plate ? null : passOf(shot, element)
   return [
     {
       text: 'A clean plate, without what passes',
@@ -41,6 +46,11 @@ export function madeSourcesOffered(shot: Shot, element: string | null): readonly
       text: 'A soft matte: a figure with hair, cut out',
       source: outline ? () => madeSource(shot, 'Soft matte', softMatteRecipe(of, outline.id)) : null,
       wants: 'takes a matte, drawn roughly round the figure',
+    },
+    {
+      text: 'Motion blur: a render blurred by its own motion',
+      source: pass ? () => madeSource(shot, 'Motion blur', motionBlurRecipe(shot, pass)) : null,
+      wants: 'takes an element made of a render, selected',
     },
   ]
 }
@@ -53,6 +63,19 @@ function cleanPlateRecipe({ frames: { first, last } }: Shot, source: string): Cl
 const softMatteRecipe = (element: string, matte: string): SoftMatteRecipe => ({
   ...{ kind: 'soft-matte', element, matte, inside: 6, outside: 12 },
 })
+
+/** The render that an element is made of, where it is one. */
+function passOf(shot: Shot, id: string): PassInput | null {
+  const element = find(shot.elements, id)
+  const root = element && rootInput(element)
+  return root?.kind === 'pass' ? root : null
+}
+
+/** As the shot's shutter is. */
+function motionBlurRecipe({ shutter, frames }: Shot, { source, part }: PassInput): MotionBlurRecipe {
+  const angle = valueAt(shutter.parameters.angle[0], frames.first)
+  return { kind: 'motion-blur', source, part, angle: Math.min(720, Math.max(1, angle)) }
+}
 
 function madeSource(shot: Shot, wanted: string, made: Recipe): Source {
   const id = newId()

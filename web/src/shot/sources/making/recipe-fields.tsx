@@ -7,7 +7,13 @@ import TextField from '@mui/material/TextField'
 import { useStore } from 'react-redux'
 import { mediaKind } from '../../../../../core/check'
 import { motionModels } from '../../../../../core/motion/fitted-motion'
-import { elementsInOrder, type CleanPlateRecipe, type Recipe, type SoftMatteRecipe } from '../../../../../core/shot'
+import {
+  elementsInOrder,
+  type CleanPlateRecipe,
+  type MotionBlurRecipe,
+  type Recipe,
+  type SoftMatteRecipe,
+} from '../../../../../core/shot'
 import { useAppSelector } from '../../../store'
 import { selectDocument, selectMattes, selectSources } from '../../../store/selectors'
 import type { RootState } from '../../../store/state'
@@ -60,11 +66,15 @@ function withOr<R extends object, K extends keyof R>(recipe: R, name: K, value: 
   return (value === '' ? rest : { ...rest, [name]: value }) as R
 }
 
-export function CleanPlateFields({ source, recipe, onSet }: FieldsProps<CleanPlateRecipe>) {
-  const store = useStore<RootState>()
-  const sources = useAppSelector(selectSources).filter(
+/** Sequences of pictures, but for the source that is made itself. */
+const useSequences = (source: string) =>
+  useAppSelector(selectSources).filter(
     ({ id, path, frames, forComparing }) => id !== source && frames && !forComparing && mediaKind(path) === 'picture',
   )
+
+export function CleanPlateFields({ source, recipe, onSet }: FieldsProps<CleanPlateRecipe>) {
+  const store = useStore<RootState>()
+  const sources = useSequences(source)
   const mattes = useAppSelector(selectMattes)
   const frames = { step: 1, least: -1_000_000, most: 1_000_000, digits: 0 }
   return (
@@ -121,6 +131,26 @@ export function CleanPlateFields({ source, recipe, onSet }: FieldsProps<CleanPla
         }}
         unpin="As they are"
         by="By their"
+      />
+    </>
+  )
+}
+
+export function MotionBlurFields({ source, recipe, onSet }: FieldsProps<MotionBlurRecipe>) {
+  const sources = useSequences(source)
+  return (
+    <>
+      <Choice
+        label="Blurred by its motion"
+        value={recipe.source}
+        choices={sources}
+        onChoose={(id) => onSet({ ...recipe, source: id, part: null })}
+      />
+      <LabelledNumber
+        text="Shutter, degrees"
+        value={recipe.angle}
+        {...{ step: 1, least: 1, most: 720, digits: 0 }}
+        onCommit={(angle) => onSet({ ...recipe, angle })}
       />
     </>
   )
