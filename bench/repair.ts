@@ -1,4 +1,4 @@
-/** Clean plates and soft mattes: how far they are off, beside what they could be and beside an independent program. */
+/** Clean plates, soft mattes and motion blur by flow: how far they are off, beside what they could be and beside an independent program. */
 
 import { execFileSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
@@ -8,6 +8,7 @@ import { inPlace } from '../core/making'
 import { cleanPlate, type FramesToJoin } from '../core/repair/clean-plate'
 import { softCoverage } from '../core/soft-matte/soft-coverage'
 import { errorInBand, hairOutdoors, type HairOutdoors } from '../core/test/hair-outdoors'
+import { MovingDiscs, meanError } from '../core/test/moving-discs'
 import { walkingFigure, type WalkingFigure } from '../core/test/walking-figure'
 import { Makers } from '../server/making/makers'
 import { atLeast, atMost, besidePeer, type Row } from './row'
@@ -15,7 +16,33 @@ import { atLeast, atMost, besidePeer, type Row } from './row'
 const { abs, round, sqrt } = Math
 
 export async function benchRepair(): Promise<Row[]> {
-  return [...(await walking()), ...(await hair())]
+  return [...(await walking()), ...(await hair()), ...(await moving())]
+}
+
+/** Discs of a fifth of the frame that go by up to 24 pixels a frame. */
+async function moving(): Promise<Row[]> {
+  const scene = new MovingDiscs(
+    [
+      { at: (time) => [400 + 24 * time, 360 - 9 * time], radius: 180 },
+      { at: (time) => [900 - 15 * time, 380 + 8 * time], radius: 200 },
+    ],
+    1280,
+    720,
+  )
+  const began = performance.now()
+  const blurred = await inPlace.motionBlurred(scene.frames, 0.5)
+  const seconds = (performance.now() - began) / 1000
+  const truth = scene.exposed(0.5, 32)
+  return [
+    besidePeer(
+      'Render blurred by its own motion, 180 degrees: mean error beside that of no blur',
+      meanError(blurred, truth),
+      meanError(scene.seen(0).light, truth),
+      0.2,
+      '',
+    ),
+    atMost('... 1280x720, a fifth of it covered, one thread: a frame', seconds, 8, 's'),
+  ]
 }
 
 function framesOf(scene: WalkingFigure): FramesToJoin {
