@@ -43,6 +43,25 @@ describe('through a lens', () => {
     )
   })
 
+  it('a radius that is right at the first step stays, however far out the fold lies', () => {
+    const hardly = {
+      centre: [560, 300],
+      unit: 600,
+      squeeze: 1,
+      k1: 0,
+      k2: -1.6e-123,
+      k3: 8e-273,
+      p1: -0.0049,
+      p2: 0,
+    } as const
+    for (const p1 of [-0.0049, 0]) {
+      const straight = straightener({ ...hardly, p1 })(0, 0)
+      expect(straight).not.toBeNull()
+      const again = bent({ ...hardly, p1 }, straight as [number, number])
+      expect(Math.hypot(...again)).toBeLessThan(1e-6)
+    }
+  })
+
   it('its slopes are those of the places themselves', () => {
     fc.assert(
       fc.property(lens, place, (one, [x, y]) => {

@@ -23,12 +23,16 @@ export function bent({ centre: [cx, cy], unit, squeeze, k1, k2, k3, p1, p2 }: Le
   ]
 }
 
+/** Terms below this bend nothing that anybody sees, and their fold would lie where sums lose all their digits. */
+const negligible = 1e-12
+
 /**
  * The largest radius up to which the lens does not fold, in units: beyond it, places farther out come to lie farther in again.
  *
  * @returns Infinity where it never folds
  */
-export function foldRadius({ k1, k2, k3 }: Pick<Lens, 'k1' | 'k2' | 'k3'>): number {
+export function foldRadius(lens: Pick<Lens, 'k1' | 'k2' | 'k3'>): number {
+  const [k1, k2, k3] = [lens.k1, lens.k2, lens.k3].map((one) => (abs(one) < negligible ? 0 : one))
   // The slope of r (1 + k1 t + k2 t2 + k3 t3) with t = r2; its first zero.
   const slope = (t: number) => 1 + t * (3 * k1 + t * (5 * k2 + t * 7 * k3))
   const least = leastZero(slope, [3 * k1, 10 * k2, 21 * k3])
@@ -97,6 +101,8 @@ export function straightener(lens: Lens): (x: number, y: number) => Spot | null 
     for (let i = 0; i < mostSteps; i++) {
       const t = r * r
       const off = r * (1 + t * (k1 + t * (k2 + t * k3))) - wanted
+      // Exactly there, which the bounds below would take for outside.
+      if (off === 0) break
       if (off > 0) high = r
       else low = r
       const slope = 1 + t * (3 * k1 + t * (5 * k2 + t * 7 * k3))
