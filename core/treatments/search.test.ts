@@ -13,6 +13,8 @@ test.each([
   ['barrel', 'lens'],
   ['map', 'lens-map'],
   ['gaussian', 'soften'],
+  ['saturation', 'saturation'],
+  ['Light wrap', 'light-wrap'],
 ])('"%s" finds %s first', (text, kind) => {
   expect(findTreatments(text)[0]).toBe(kind)
 })

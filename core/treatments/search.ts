@@ -8,13 +8,14 @@ const wordsIn = (text: string) =>
     .split(/[^\p{L}\p{N}]+/u)
     .filter(Boolean)
 
-/** How well a treatment answers: 3 by what it does, 2 by its name, 1 by its help; 0: not at all. */
+/** How well a treatment answers: 4 by its very name, 3 by what it does, 2 by a part of its name, 1 by its help; 0: not at all. */
 function rating(kind: TreatmentKind, wanted: readonly string[]): number {
   const { label, help, does } = treatments[kind]
   const all = (text: string) => {
     const words = wordsIn(text)
     return wanted.every((want) => words.some((word) => word.startsWith(want)))
   }
+  if (wordsIn(label).join(' ') === wanted.join(' ')) return 4
   if (does.some(all)) return 3
   return all(label) ? 2 : all(`${label} ${help} ${does.join(' ')}`) ? 1 : 0
 }
