@@ -18,6 +18,16 @@ test('the motion of a textured thing is found to a small part of a pixel, nearly
   expect(off[Math.floor(0.95 * off.length)]).toBeLessThan(0.4)
 })
 
+test('a thing that goes farther than it is wide is found by way of smaller pictures', () => {
+  const fast = new MovingDiscs([{ at: (time) => [90 + 43 * time, 80 + 21 * time], radius: 20 }], 280, 180)
+  const flow = opticalFlow(fast.seen(0), fast.seen(1))
+  const off: number[] = []
+  for (let y = 66; y < 95; y++)
+    for (let x = 76; x < 105; x++) off.push(Math.hypot(flow.across[y * 280 + x] - 43, flow.down[y * 280 + x] - 21))
+  off.sort((a, b) => a - b)
+  expect(off[off.length >> 1]).toBeLessThan(0.2)
+})
+
 test('blurred by its motion it is what a shutter would have seen, and no light is lost', () => {
   const blurred = motionBlurred(going.frames, 0.5)
   const truth = going.exposed(0.5)

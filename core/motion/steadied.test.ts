@@ -1,5 +1,5 @@
 import { throughMatrix } from './mapping'
-import { steadied, type Steadying } from './steadied'
+import { evened, steadied, type Steadying } from './steadied'
 import { identity, type Matrix3 } from '../graph/steps'
 
 const middle = [50, 40] as const
@@ -72,4 +72,24 @@ describe('a motion that is made steady', () => {
     expect(taken(6)).toBeGreaterThan(0.99)
     expect(taken(400)).toBeLessThan(0.05)
   })
+})
+
+test('evened out, what is no turn, shift or scale stays as it is, and the ends stay where they are', () => {
+  const at = (time: number): Matrix3 => [
+    1,
+    0.02 * time,
+    3 * time + (time % 2),
+    0,
+    1 + 0.01 * time,
+    -time,
+    1e-4 * time,
+    0,
+    1,
+  ]
+  const motion = { at, frames: { first: 0, last: 8 }, middle: [50, 40] as const, smoothing: 4 }
+  for (const end of [0, 8])
+    evened(motion, end).forEach((one, i) => expect(one / evened(motion, end)[8]).toBeCloseTo(at(end)[i], 6))
+  // In between the tremble is gone, the perspective is not.
+  const middle = evened(motion, 3)
+  expect(middle[6] / middle[8]).toBeGreaterThan(2e-4)
 })
