@@ -8,6 +8,7 @@ import { usualOutput, type DeliveryStatus } from '../core/delivery'
 import { isOver, type MadeFilesState, type MakingState } from '../core/work'
 import { bytesSource, readExr } from '../formats/exr'
 import { MadeFiles } from './making/made-files'
+import { MadeSources } from './making/made-sources'
 import { unpacking } from './media/exr-blocks'
 import {
   addressOf,
@@ -320,4 +321,31 @@ describe('the server', () => {
       /^Soft could not be made: Frame 100\d: Nothing is surely inside\. .*Make it on its card, then deliver again\.$/,
     )
   }, 60_000)
+})
+
+test('what was made between two looks is not made once more, nor is what somebody else has just begun', async () => {
+  const done: string[] = []
+  const workWith = (known: object | null) =>
+    ({
+      newestOfShot: () => Promise.resolve([]),
+      newestOf: () => Promise.resolve(known),
+      retry: () => Promise.resolve(done.push('made again')),
+      wish: () => Promise.resolve(done.push('begun')),
+    }) as never
+  const row = { id: 'shot', revision: 1, folder: dirname(data.file(file)) } as never
+  const place = { place: (folder: string) => ({ roots: [folder], folder }) } as never
+  const shot = parseShot(JSON.parse(readFileSync(data.file('making.shot.json'), 'utf8')), file)
+  const wanted = shot.sources.byId.joined
+  const looks = [[wanted], []]
+  await new MadeSources(workWith(null), place).refuseUnmade(row, shot, () => Promise.resolve(looks.shift() ?? []))
+  expect([done, looks]).toEqual([[], []])
+  const still = () => Promise.resolve([wanted])
+  await expect(
+    new MadeSources(workWith({ id: 'work', state: 'open' }), place).refuseUnmade(row, shot, still),
+  ).rejects.toThrow('Waits until Joined is made.')
+  expect(done).toEqual([])
+  await expect(
+    new MadeSources(workWith({ id: 'work', state: 'done' }), place).refuseUnmade(row, shot, still),
+  ).rejects.toThrow(/^Waits/)
+  expect(done).toEqual(['made again'])
 })

@@ -70,8 +70,9 @@ export function deliveryWork(options: DeliveryWorkOptions): WorkKind<unknown, De
 
   const renderFrame = async ({ row, shotRow, shot, shotFolder, memo }: Known, frame: number, context: ItemContext) => {
     const place = media.place(shotFolder)
-    const files = filesIn(await catalogOf(place, shot))
-    await madeSources.refuseUnmade(shotRow, shot, unmadeAt(shot, frame, files))
+    const filesNow = async () => filesIn(await catalogOf(place, shot))
+    await madeSources.refuseUnmade(shotRow, shot, async () => unmadeAt(shot, frame, await filesNow()))
+    const files = await filesNow()
     if (context.again) {
       const names = row.outputs.map((output) => fileName(shot.name, output, row.version, frame))
       await removeUnfinished(deliveries.folderOf(row), names)

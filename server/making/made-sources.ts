@@ -44,12 +44,15 @@ export class MadeSources {
   /**
    * For work that needs them: what is not being made yet is begun.
    *
-   * @param unmade sources without the file that is needed
+   * @param look which sources have no file that is needed, as it is now
    * @throws HeldUpError while they are made, and what went wrong with them
    */
-  async refuseUnmade(row: ShotRow, shot: Shot, unmade: readonly Source[], author?: string): Promise<void> {
-    if (unmade.length === 0) return
+  async refuseUnmade(row: ShotRow, shot: Shot, look: () => Promise<readonly Source[]>, author?: string): Promise<void> {
+    if ((await look()).length === 0) return
     const known = await this.list(row.id)
+    // Looked at again: what ended meanwhile must not be made once more.
+    const unmade = await look()
+    if (unmade.length === 0) return
     for (const { id, name } of unmade) {
       const making = known.find(({ source }) => source === id)
       if (making?.state === 'failed')
@@ -77,6 +80,7 @@ export class MadeSources {
     const { [id]: _own, ...others } = catalog
     const key = `made-source ${row.id} ${id} ${row.revision} ${contentKey(others, source.made)}`
     const known = await this.work.newestOf(key)
+    if (known?.state === 'open') return
     // Somebody may have taken the files away.
     if (known) return this.work.retry(known.id, 'making', true)
     await this.work.wish({
