@@ -4,7 +4,7 @@ import { readFileSync } from 'node:fs'
 import { Arena } from '../core/engine/arena'
 import { bufferBytes, compile, type Storage } from '../core/engine/compile'
 import { MapBlocks } from '../core/engine/map-blocks'
-import { outputBytes, tileHeight, tileWidth, type Output, type Phase, type ResidentFrame } from '../core/engine/program'
+import { outputBytes, tilesFor, type Output, type Phase, type ResidentFrame } from '../core/engine/program'
 import { PhaseRunner } from '../core/engine/run-phase'
 import { workBytes } from '../core/engine/worker-messages'
 import { fileStep, type Carries, type FrameStep, type Step } from '../core/graph/steps'
@@ -77,7 +77,7 @@ export class OneThread {
       mapBlocks: (_key, frame) => new MapBlocks(this.buffer, frame),
     }
     const { phases, rows } = compile([step], window, storage)
-    const last: Phase = { phase: 'output', rows: rows[0], placed: [{ output, address }], window, tileWidth, tileHeight }
+    const last: Phase = { phase: 'output', rows: rows[0], placed: [{ output, address }], window, ...tilesFor(rows[0]) }
     return () => this.runner.run([...phases, last])
   }
 }

@@ -1,7 +1,7 @@
-import { colour, blend, type Step } from '../graph/steps'
+import { blend, colour, grow, type Step } from '../graph/steps'
 import { someFrame } from '../test/steps'
 import { compile, type Storage } from './compile'
-import type { Rows } from './program'
+import { tilesFor, type Rows } from './program'
 
 const window = { x: 0, y: 0, width: 64, height: 32 }
 const frame = { dataWindow: window, bounds: window, takes: 'rgba' as const, decode: [], planes: [] }
@@ -41,4 +41,18 @@ test('nothing is kept where nothing changed, nor of what is only read', () => {
   expect(behindOf(compiled(root, [root.key, behind.key, plate.key]))).toBe('blend')
   const other = over(plate, gain(someSource('cg'), 3))
   expect(behindOf(compiled(other, [plate.key]))).toBe('frame')
+})
+
+test('tiles are wide where all is read in order, also beyond a strip, and not where a step looks around', () => {
+  const wide = { tileWidth: 2048, tileHeight: 4 }
+  const square = { tileWidth: 512, tileHeight: 16 }
+  const read = compiled(composite(1), [])
+  expect(tilesFor(read)).toEqual(wide)
+  const grown = compiled(grow(someSource('cg'), 2, 'empty'), [])
+  expect(grown.node).toBe('grow')
+  expect(tilesFor(grown)).toEqual(square)
+  const around = { touches: window, shown: null, kind: 'over', values: {} } as const
+  expect(tilesFor({ node: 'blend', behind: read, element: grown, ...around })).toEqual(square)
+  expect(tilesFor({ node: 'blend', behind: read, element: read, ...around, shown: grown })).toEqual(square)
+  expect(tilesFor({ node: 'clip', input: grown, bounds: window })).toEqual(square)
 })

@@ -8,15 +8,7 @@ import { intersect, isEmpty, pixelCount, union, type Window } from '../image/win
 import { pixelBytes } from '../kernels/kernels'
 import { kindOf, type Lowering } from './kinds'
 import type { MapBlocks } from './map-blocks'
-import {
-  tileHeight,
-  tileWidth,
-  type PackedBuffer,
-  type Phase,
-  type ResidentFrame,
-  type ResidentFrames,
-  type Rows,
-} from './program'
+import { tilesFor, type PackedBuffer, type Phase, type ResidentFrame, type ResidentFrames, type Rows } from './program'
 
 /** What the compiler asks of the engine. */
 export interface Storage {
@@ -209,7 +201,7 @@ class Compiler implements Lowering {
   private settled(step: Step, rows: Rows, demand: Demand): Rows {
     if (rows.node === 'nothing' || !this.needsBuffer(step, demand)) return rows
     const buffer = this.storage.make(step.key, demand.window)
-    this.phases.push({ phase: 'rows', rows, across: null, target: buffer, tileWidth, tileHeight })
+    this.phases.push({ phase: 'rows', rows, across: null, target: buffer, ...tilesFor(rows) })
     return { node: 'buffer', buffer }
   }
 }

@@ -20,7 +20,7 @@ import { Crew } from './crew'
 import { FramesWanted } from './frames-wanted'
 import { Holdings, type KeptBuffer, type KeptFrame } from './holdings'
 import { joinedBands, summedCounts } from './outputs'
-import { outputBytes, tileHeight, tileWidth, type Output, type Phase, type Placed } from './program'
+import { outputBytes, tilesFor, type Output, type Phase, type Placed } from './program'
 import type { LoadBounds, LoadFrame } from './source-frame'
 import type { WorkerPort } from './worker-messages'
 
@@ -391,7 +391,8 @@ export class Engine {
       for (const job of jobs) placed.set(job, this.place(job.output, window))
       const outputs = roots.map(({ key }, i): Phase => {
         const stored = jobs.filter(({ step }) => step.key === key).flatMap((job) => placed.get(job) ?? [])
-        return { phase: 'output', rows: program.rows[i], placed: stored, window, tileWidth, tileHeight }
+        const rows = program.rows[i]
+        return { phase: 'output', rows, placed: stored, window, ...tilesFor(rows) }
       })
       await this.crew.run([...program.phases, ...outputs], signal)
       throwIfAborted(signal)

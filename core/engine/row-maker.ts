@@ -2,7 +2,7 @@
 
 import type { Window } from '../image/window'
 import { programBytes, writeProgram, type ColourStep } from '../kernels/colour-program'
-import { pixelBytes, planeBytes, type Kernels } from '../kernels/kernels'
+import { pixelBytes, type Kernels } from '../kernels/kernels'
 import { runRows } from './kinds'
 import type { FillStrip, RowMaking, RunRows } from './kinds/kind'
 import { pixelAt, rowPixels, type PackedBuffer, type Rows } from './program'
@@ -55,6 +55,12 @@ export class RowMaker implements RowMaking {
     return address
   }
 
+  words(values: readonly number[]): number {
+    const address = this.work.take(values.length * 4)
+    new Uint32Array(this.kernels.memory, address, values.length).set(values)
+    return address
+  }
+
   doubles(values: readonly number[]): number {
     const address = this.work.take(values.length * 8)
     new Float64Array(this.kernels.memory, address, values.length).set(values)
@@ -66,7 +72,7 @@ export class RowMaker implements RowMaking {
   }
 
   clear(strip: number, count: number): void {
-    for (let c = 0; c < 4; c++) this.kernels.clear(strip + c * planeBytes, count * 4)
+    this.kernels.clearStrip(strip, count)
   }
 
   /** Runs `fill` for the part of the piece inside the window; the rest is cleared. */

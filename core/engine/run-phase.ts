@@ -172,8 +172,11 @@ function outputPhase(
   const stores = placed.map((one) => storing(one, window, kernels, strip, plane, worker))
   return ({ x, y, width, height }) => {
     for (let row = y; row < y + height; row++) {
-      fill(strip, x, row, width)
-      for (const store of stores) store(x, row, width)
+      for (let done = 0; done < width; done += stripPixels) {
+        const some = Math.min(stripPixels, width - done)
+        fill(strip, x + done, row, some)
+        for (const store of stores) store(x + done, row, some)
+      }
     }
   }
 }

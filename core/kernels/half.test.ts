@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { kernelBench } from '../test/kernels'
+import { planeBytes, planeTypes, stripBytes } from './kernels'
 import { floatToHalf, halfTable, halfToFloat } from './half'
 
 const bench = kernelBench()
@@ -78,6 +79,59 @@ describe('the kernels', () => {
     bench.kernels.fromUints(bench.free + 64, bench.free, 5)
     const found = bench.floats.slice(bench.free / 4 + 16, bench.free / 4 + 21)
     expect([...found]).toEqual([0, 1, 70000, 4294967296, 16777216])
+  })
+
+  test('read planes of every kind from any sample on, and touch nothing beyond', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 0, max: 9 }),
+        fc.integer({ min: 0, max: 41 }),
+        fc.array(fc.constantFrom('half', 'float', 'uint' as const), { minLength: 1, maxLength: 4 }),
+        (first, count, types) => {
+          const [strip, list, planes] = [bench.free, bench.free + stripBytes, bench.free + stripBytes + 64]
+          const bytes = 256
+          words.fill(0xdeadbeef, strip / 4, list / 4)
+          words.set(
+            types.flatMap((type, c) => [planes + c * bytes, planeTypes[type]]),
+            list / 4,
+          )
+          const valueOf = (c: number, i: number) => 3 * i + c
+          types.forEach((type, c) => {
+            for (let i = 0; i < 60; i++) {
+              const [at, value] = [planes + c * bytes, valueOf(c, i)]
+              if (type === 'half') halves[at / 2 + i] = floatToHalf(value)
+              else if (type === 'uint') words[at / 4 + i] = value
+              else bench.floats[at / 4 + i] = value
+            }
+          })
+          bench.kernels.readPlanes(strip, list, types.length, first, count)
+          for (let c = 0; c < 4; c++) {
+            const at = (strip + c * planeBytes) / 4
+            const read = c < types.length ? count : 0
+            for (let i = 0; i < read; i++) expect(bench.floats[at + i]).toBe(valueOf(c, first + i))
+            expect(words[at + read]).toBe(0xdeadbeef)
+          }
+        },
+      ),
+    )
+  })
+
+  test('copy and clear as many bytes as they are told', () => {
+    for (const count of [0, 1, 3, 4, 7, 8, 9, 31, 512]) {
+      const [from, to] = [bench.free, bench.free + 4096]
+      for (let i = 0; i <= 512; i++) words[from / 4 + i] = Math.imul(i + 1, 2654435761) >>> 0
+      words.fill(7, to / 4, to / 4 + 520)
+      bench.kernels.copy(to, from, 4 * count)
+      expect(words.slice(to / 4, to / 4 + count)).toEqual(words.slice(from / 4, from / 4 + count))
+      expect(words[to / 4 + count]).toBe(7)
+      words.fill(7, bench.free / 4, (bench.free + stripBytes) / 4)
+      bench.kernels.clearStrip(bench.free, count)
+      for (let c = 0; c < 4; c++) {
+        const at = (bench.free + c * planeBytes) / 4
+        expect(words.slice(at, at + count).every((word) => word === 0)).toBe(true)
+        expect(words[at + count]).toBe(7)
+      }
+    }
   })
 
   test('pack and unpack a strip without changing a bit, for every length', () => {

@@ -41,6 +41,9 @@ export interface ViewSettings {
   readonly marks?: boolean
 }
 
+/** What a plane holds, by the module's numbers. */
+export const planeTypes = { half: 0, float: 1, uint: 2 } as const
+
 /** Filters for pixels between pixels, by the module's numbers. */
 export const resampling = { bilinear: 0, 'catmull-rom': 1, 'lanczos-3': 2, area: 3 } as const
 export type Resampling = keyof typeof resampling
@@ -86,10 +89,13 @@ interface Exports {
   /** `count` samples of a plane; halves and unsigned integers to floats and back. */
   fromHalves(to: number, from: number, count: number): void
   fromUints(to: number, from: number, count: number): void
+  /** `count` samples of each plane from sample `first` on; the list holds address and `planeTypes` of each */
+  readPlanes(strip: number, list: number, planes: number, first: number, count: number): void
   toHalves(to: number, from: number, count: number): void
   fill(to: number, value: number, count: number): void
   copy(to: number, from: number, bytes: number): void
   clear(to: number, bytes: number): void
+  clearStrip(strip: number, count: number): void
   /** strip to packed pixels, and back */
   pack(to: number, strip: number, count: number): void
   unpack(strip: number, from: number, count: number): void

@@ -1,7 +1,6 @@
 /** Holdout: the element is cut away, so that what is behind it is seen there as it was, and nothing need be laid over it. */
 
 import { point } from '../graph/steps'
-import { planeBytes } from '../kernels/kernels'
 import type { PictureTreatment } from './treatment'
 
 export const holdout: PictureTreatment<'holdout'> = {
@@ -15,6 +14,6 @@ export const holdout: PictureTreatment<'holdout'> = {
   byMatte: true,
   build: (input, values, { draw }) => point(input, 'holdout', 1, values, { seed: draw.seed, frame: 0 }),
   run: (kernels, strip, count) => {
-    for (let c = 0; c < 4; c++) kernels.clear(strip + c * planeBytes, count * 4)
+    kernels.clearStrip(strip, count)
   },
 }

@@ -1,9 +1,8 @@
 /** A source frame as it lies in memory, decoded while it is read; and one pixel all over a window. */
 
 import type { ConstantStep, FrameStep } from '../../graph/steps'
-import { bytesPerSample } from '../../image/planes'
 import { intersect } from '../../image/window'
-import { planeBytes } from '../../kernels/kernels'
+import { planeBytes, planeTypes } from '../../kernels/kernels'
 import type { FillStrip, RunRows, StepKind } from './kind'
 
 export const frame: StepKind<FrameStep> = {
@@ -14,21 +13,14 @@ export const frame: StepKind<FrameStep> = {
 
 export const runFrame: RunRows<'frame'> = ({ frame: { dataWindow, planes, takes, decode } }, maker) => {
   const { kernels } = maker
-  const readers = planes.map(({ type, address }) => {
-    const size = bytesPerSample[type]
-    if (type === 'half')
-      return (to: number, at: number, count: number) => kernels.fromHalves(to, address + at * size, count)
-    if (type === 'uint')
-      return (to: number, at: number, count: number) => kernels.fromUints(to, address + at * size, count)
-    return (to: number, at: number, count: number) => kernels.copy(to, address + at * size, count * 4)
-  })
+  const list = maker.words(planes.flatMap(({ type, address }) => [address, planeTypes[type]]))
   const read: FillStrip = (strip, x, y, count) => {
     const at = (y - dataWindow.y) * dataWindow.width + x - dataWindow.x
-    for (let c = 0; c < readers.length; c++) readers[c](strip + c * planeBytes, at, count)
+    kernels.readPlanes(strip, list, planes.length, at, count)
     if (takes === 'scalar' || takes === 'bits')
       for (let c = 1; c < 4; c++) kernels.copy(strip + c * planeBytes, strip, count * 4)
-    else if (readers.length === 3) kernels.fill(strip + 3 * planeBytes, 1, count)
-    else if (readers.length === 2) for (let c = 2; c < 4; c++) kernels.clear(strip + c * planeBytes, count * 4)
+    else if (planes.length === 3) kernels.fill(strip + 3 * planeBytes, 1, count)
+    else if (planes.length === 2) for (let c = 2; c < 4; c++) kernels.clear(strip + c * planeBytes, count * 4)
   }
   return maker.inside(dataWindow, decode.length === 0 ? read : maker.coloured(read, decode))
 }

@@ -3,7 +3,7 @@
 import type { GrowStep } from '../../graph/steps'
 import { dilate, intersect, type Window } from '../../image/window'
 import { pixelBytes, stripPixels } from '../../kernels/kernels'
-import { pixelAt, tileHeight, tileWidth, type Rows } from '../program'
+import { pixelAt, tilesFor, type Rows } from '../program'
 import { around, held } from './beyond'
 import type { RunRows, StepKind } from './kind'
 
@@ -32,7 +32,7 @@ export const grow: StepKind<GrowStep> = {
     if (rows.node === 'nothing') return rows
     const within = intersect(window, at.bounds(step))
     const buffer = at.make(bufferKey(step), dilate(within, reachOf(step), reachOf(step)))
-    at.phase({ phase: 'rows', rows, across: null, target: buffer, tileWidth, tileHeight })
+    at.phase({ phase: 'rows', rows, across: null, target: buffer, ...tilesFor(rows) })
     return rowsOf(step, within, buffer)
   },
   lowerMade(step, window, found) {

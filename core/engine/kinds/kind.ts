@@ -53,6 +53,8 @@ export interface RowMaking {
   fill(rows: Rows): FillStrip
   /** floats in the worker's own memory @returns their address */
   weights(values: ArrayLike<number>): number
+  /** unsigned integers, likewise */
+  words(values: readonly number[]): number
   /** the same as doubles */
   doubles(values: readonly number[]): number
   /** room for a row of packed pixels */

@@ -18,40 +18,49 @@ function isZero(v: v128): v128 {
 
 /** Porter-Duff over: `F + B (1 - aF)`. */
 export function over(behind: usize, element: usize, count: i32): void {
-  if (count <= 0) return
   let b = behind
   let e = element
-  const end = behind + (<usize>count << 2)
-  do {
-    const fr = v128.load(e)
-    const fg = v128.load(e, PLANE)
-    const fb = v128.load(e, 2 * PLANE)
-    const fa = v128.load(e, 3 * PLANE)
-    const empty = isZero(v128.or(v128.or(fr, fg), v128.or(fb, fa)))
-    if (!i32x4.all_true(empty)) {
-      const k = f32x4.sub(constant(ONE), fa)
-      const r = v128.load(b)
-      const g = v128.load(b, PLANE)
-      const bl = v128.load(b, 2 * PLANE)
-      const a = v128.load(b, 3 * PLANE)
-      let outR = oneNaN(f32x4.add(fr, f32x4.mul(r, k)))
-      let outG = oneNaN(f32x4.add(fg, f32x4.mul(g, k)))
-      let outB = oneNaN(f32x4.add(fb, f32x4.mul(bl, k)))
-      let outA = oneNaN(f32x4.add(fa, f32x4.mul(a, k)))
-      if (v128.any_true(empty)) {
-        outR = unless(empty, outR, r)
-        outG = unless(empty, outG, g)
-        outB = unless(empty, outB, bl)
-        outA = unless(empty, outA, a)
-      }
-      storeUpTo(b, end, outR)
-      storeUpTo(b + PLANE, end + PLANE, outG)
-      storeUpTo(b + 2 * PLANE, end + 2 * PLANE, outB)
-      storeUpTo(b + 3 * PLANE, end + 3 * PLANE, outA)
-    }
-    b += 16
-    e += 16
-  } while (b < end)
+  const end = behind + (<usize>max(count, 0) << 2)
+  for (; b + 16 <= end; b += 16, e += 16) overVector(b, e, end, true)
+  if (b < end) overVector(b, e, end, false)
+}
+
+/** @param whole all four pixels lie before the end */
+// @ts-ignore: decorator
+@inline
+function overVector(b: usize, e: usize, end: usize, whole: bool): void {
+  const fr = v128.load(e)
+  const fg = v128.load(e, PLANE)
+  const fb = v128.load(e, 2 * PLANE)
+  const fa = v128.load(e, 3 * PLANE)
+  const empty = isZero(v128.or(v128.or(fr, fg), v128.or(fb, fa)))
+  if (i32x4.all_true(empty)) return
+  const k = f32x4.sub(constant(ONE), fa)
+  const r = v128.load(b)
+  const g = v128.load(b, PLANE)
+  const bl = v128.load(b, 2 * PLANE)
+  const a = v128.load(b, 3 * PLANE)
+  let outR = oneNaN(f32x4.add(fr, f32x4.mul(r, k)))
+  let outG = oneNaN(f32x4.add(fg, f32x4.mul(g, k)))
+  let outB = oneNaN(f32x4.add(fb, f32x4.mul(bl, k)))
+  let outA = oneNaN(f32x4.add(fa, f32x4.mul(a, k)))
+  if (v128.any_true(empty)) {
+    outR = unless(empty, outR, r)
+    outG = unless(empty, outG, g)
+    outB = unless(empty, outB, bl)
+    outA = unless(empty, outA, a)
+  }
+  store(b, end, outR, whole)
+  store(b + PLANE, end + PLANE, outG, whole)
+  store(b + 2 * PLANE, end + 2 * PLANE, outB, whole)
+  store(b + 3 * PLANE, end + 3 * PLANE, outA, whole)
+}
+
+// @ts-ignore: decorator
+@inline
+function store(p: usize, end: usize, v: v128, whole: bool): void {
+  if (whole) v128.store(p, v)
+  else storeUpTo(p, end, v)
 }
 
 /** An element may end before the strip behind it does: what lies beyond its last pixel must stay. */
