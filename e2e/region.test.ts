@@ -16,7 +16,7 @@ const button = (name: string | RegExp) => page.getByRole('button', { name, exact
 const { shotNow } = quay
 const cornersNow = async (): Promise<readonly Track[]> => {
   const shot = await shotNow()
-  const region = Object.values(shot.tracks.byId).find((one) => one.region)?.region?.id
+  const region = Object.values(shot.tracks.byId).find((one) => one.region && !one.region.by)?.region?.id
   return (region !== undefined && cornersOfRegion(shot, region)) || []
 }
 
@@ -77,8 +77,34 @@ test('an element is pinned to it as a whole and laid on it: its corners lie on t
   expect(Object.values((await shotNow()).elements.byId).some(({ placing }) => placing?.pin)).toBe(false)
 })
 
-test('removed, it is gone as a whole', async () => {
+test('the camera’s shake is measured by one press: it goes as the crates do, and the finish can be stabilised by it', async () => {
   await button(/^▸ Sources|^▾ Sources/).click()
+  await button('Measure the camera’s shake').click()
+  await card(page).getByText('Known on all 6 frames.').waitFor({ timeout: 60_000 })
+  await card(page)
+    .getByText(/% of the points agree/)
+    .waitFor({ state: 'detached' })
+  await page.keyboard.press('ArrowRight')
+  await card(page)
+    .getByText(/\d+ % of the points agree/)
+    .waitFor()
+  const shot = await shotNow()
+  const shake = Object.values(shot.tracks.byId).filter(({ region }) => region?.by === 'points')
+  expect(shake.map(({ name }) => name)).toEqual([1, 2, 3, 4].map((n) => `Camera shake 1, corner ${n}`))
+  const crates = await cornersNow()
+  const went = (one: Track) => trackAt(one, 1006).map((value, axis) => value - trackAt(one, 1001)[axis])
+  for (const one of shake)
+    went(one).forEach((way, axis) => expect(Math.abs(way - went(crates[0])[axis])).toBeLessThan(0.6))
+  // Adding it is one step, tracking it another.
+  await page.keyboard.press('Control+z')
+  await card(page).getByText('Known on 1 of 6 frames').waitFor()
+  await page.keyboard.press('Control+Shift+z')
+  await card(page).getByText('Known on all 6 frames.').waitFor()
+  await button('Remove this camera shake').click()
+  expect(Object.values((await shotNow()).tracks.byId).some(({ region }) => region?.by)).toBe(false)
+})
+
+test('removed, it is gone as a whole', async () => {
   await page
     .getByRole('group', { name: 'Tracks' })
     .getByRole('button', { name: /^Region 1/ })

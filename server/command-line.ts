@@ -220,19 +220,22 @@ program
   )
 program
   .command('track')
-  .description('follow a point or a region of the plate by what is seen there; stops where it is lost, and says why')
+  .description(
+    'follow a point, a region or the camera by what is seen on the plate; stops where it is lost, and says why',
+  )
   .argument('<shot file>')
   .option('--point <x,y>', 'in pixels of the frame; a pixel reaches from a whole number to the next', spotOf)
   .option(
     '--region <file>',
     'JSON with the "outline" of a region, [[x, y], …], and "excluded" areas in it, a list of such',
   )
-  .option('--from <frame>', 'where the point or the outline is set; default the first', wholeNumber)
+  .option('--camera', 'how the whole frame moves, told by up to 200 points all over it')
+  .option('--from <frame>', 'where it begins; default the first', wholeNumber)
   .option('--to <frame>', 'default the last; before --from it is followed backward', wholeNumber)
   .addOption(
     new Option(
       '--model <model>',
-      'how it may change: by its place, turned and scaled, sheared, or (regions) in perspective',
+      'how it may change: by its place, turned and scaled, sheared, or (not points) in perspective',
     )
       .choices(regionModels)
       .default('translation'),

@@ -1,6 +1,7 @@
 import { execFile } from 'node:child_process'
 import { readFileSync, writeFileSync } from 'node:fs'
 import { promisify } from 'node:util'
+import { throughMatrix } from '../core/motion/mapping'
 import type { PointTrack, RegionTrack } from '../core/track'
 import { ask, DataFolder, newDatabase, ownPage, runServer, type RunningServer } from './test/running-server'
 
@@ -67,10 +68,24 @@ test('a region is followed in perspective as the point is that lies in it; what 
   writeFileSync(region, JSON.stringify({ outline: [[1, 2]] }))
   const wrong = await enkrasis('--region', region)
   expect([wrong.status, wrong.stderr]).toEqual([1, expect.stringContaining('region.json is no region') as string])
-  expect((await enkrasis('--region', region, '--point', '1,2')).stderr).toContain('one of both')
+  expect((await enkrasis('--region', region, '--point', '1,2')).stderr).toContain('one of them')
   expect((await enkrasis('--point', '126,130', '--model', 'homography')).stderr).toContain(
     'not followed in perspective',
   )
+})
+
+test('how the camera moves is told by points all over the plate, and agrees with one that is followed by itself', async () => {
+  const json = data.file('camera.json')
+  const { status, stdout } = await enkrasis('--camera', '--model', 'homography', '--json', json)
+  expect([status, stdout]).toEqual([0, expect.stringMatching(/1006: \d+ % of the points agree, corners \+- 0\.\d+ px/)])
+  const { frames, stopped } = JSON.parse(readFileSync(json, 'utf8')) as RegionTrack
+  expect([frames.length, stopped]).toEqual([6, null])
+  const { points } = await tracked(1001, 1006)
+  for (const { frame, matrix } of frames) {
+    const place = throughMatrix(matrix, window.x, window.y) as readonly [number, number]
+    const at = points.find((one) => one.frame === frame)?.at ?? { x: NaN, y: NaN }
+    expect(Math.hypot(place[0] - at.x, place[1] - at.y)).toBeLessThan(0.15)
+  }
 })
 
 describe('through the server', () => {

@@ -1,6 +1,6 @@
 /** A setting over the frames: one for all of them where noise explains what differs, else few keyframes, jumps kept. */
 
-import { medianOf } from './median'
+import { medianOf } from '../algebra/median'
 import type { Rgb } from './reading'
 
 export interface ValueOnFrame {

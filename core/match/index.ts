@@ -24,7 +24,7 @@ export {
   type WitnessPurpose,
 } from './reading'
 export { numberNames, oneNumber, triedOf, type NumberName, type NumberProposed, type PairTried } from './one-number'
-export { medianOf } from './median'
+export { medianOf } from '../algebra/median'
 export { ninetyPercent } from './students-t'
 export { pairsOverFrames } from './over-frames'
 export { shadowRatio, type ShadowRatio } from './shadow-ratio'

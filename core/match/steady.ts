@@ -1,6 +1,6 @@
 /** Whether something that is measured on every frame goes on evenly, or stands out on some of them. */
 
-import { medianOf } from './median'
+import { medianOf } from '../algebra/median'
 import type { Verdict } from './reading'
 
 export interface SteadyVerdict {

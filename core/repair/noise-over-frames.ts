@@ -1,6 +1,6 @@
 /** How noisy a camera is, by what differs from one frame to the next. */
 
-import { medianOf } from '../match/median'
+import { medianOf } from '../algebra/median'
 
 /** Standard deviation of one frame at several levels of light, dark to bright; between them it goes on evenly. */
 export interface NoiseByLight {

@@ -51,6 +51,7 @@ export {
   followRegion,
   laidOn,
   nameOfRegion,
+  newCameraShake,
   newRegion,
   outlinedOn,
   type CornersFound,

@@ -8,7 +8,7 @@ import { textureOf } from '../track/test/texture'
 import { applyEdit, type Change } from './edits'
 import { newPlacing } from './defaults'
 import { placedMatrix } from './placed'
-import { cornersOfRegion, followRegion, laidOn, nameOfRegion, newRegion, outlinedOn } from './regions'
+import { cornersOfRegion, followRegion, laidOn, nameOfRegion, newCameraShake, newRegion, outlinedOn } from './regions'
 import { pinMatrix, trackAt } from './tracks'
 import type { Pin, Shot } from './types'
 
@@ -132,4 +132,37 @@ test('with a corner gone it is no region any more, and only a corner has a regio
   expect(affine.tracks.byId[corners[0].id].region?.model).toBe('affine')
   const plain = { kind: 'set-track', track: 'corner', changes: { regionModel: 'affine' } } as const
   expect(() => made(smallShot, plain)).toThrow('is no corner of a region')
+})
+
+test('a camera shake is four corners that move as the whole frame does, told by points; whatever goes with tracks goes with it', async () => {
+  const shaken = made({ ...shot, frameSize }, newCameraShake({ ...shot, frameSize }, 1003))
+  const all = Object.values(shaken.tracks.byId)
+  const own = cornersOfRegion(shaken, all[0].region?.id ?? '') ?? []
+  expect(own.map(({ name }) => name)).toEqual([1, 2, 3, 4].map((n) => `Camera shake 1, corner ${n}`))
+  expect(own[2].points).toEqual({ 1003: { x: (7 * 220) / 8, y: (7 * 150) / 8, byHand: true } })
+  const edit = await followRegion(
+    own,
+    [
+      { from: 1003, to: 1006 },
+      { from: 1003, to: 1001 },
+    ],
+    { light: plate(1006), frameSize },
+  )
+  const tracked = made(shaken, edit)
+  const back = inverseOf(motionAt(1003)) as Matrix3
+  for (const frame of [1001, 1002, 1004, 1005])
+    for (const { id } of own) {
+      const [x, y] = trackAt(tracked.tracks.byId[id], frame)
+      const { points } = shaken.tracks.byId[id]
+      const there = throughMatrix(back, points[1003].x, points[1003].y) as [number, number]
+      const [tx, ty] = throughMatrix(motionAt(frame), ...there) as [number, number]
+      expect(Math.hypot(x - tx, y - ty)).toBeLessThan(0.15)
+    }
+  expect(tracked.tracks.byId[own[0].id].lost?.[1006]).toMatch(/the shot was cut/)
+  const pin: Pin = { tracks: own.map(({ id }) => id), frame: 1003, by: 'similarity' }
+  expect(pinMatrix(tracked, pin, 1003)).toEqual([1, 0, 0, 0, 1, 0, 0, 0, 1])
+  expect(made(tracked, newCameraShake(tracked, 1001)).tracks.byId).not.toEqual(tracked.tracks.byId)
+  expect(Object.values(made(tracked, newCameraShake(tracked, 1001)).tracks.byId).at(-1)?.name).toBe(
+    'Camera shake 2, corner 4',
+  )
 })

@@ -4,7 +4,7 @@ import type { Matrix3 } from '../graph/steps'
 import { throughMatrix } from '../motion/mapping'
 import { cornersOf, isConvex, type Spot } from '../motion/placing'
 import { cornerNames } from '../set/owners'
-import { trackRegion, type TrackedRegion } from '../track'
+import { trackCamera, trackRegion, type TrackedRegion } from '../track'
 import type { RegionModel } from '../track/pattern-models'
 import type { SingleChange, Together } from './edits'
 import type { SetTrackPoints } from './edits/tracks'
@@ -49,22 +49,54 @@ export function outlinedOn(corners: readonly Track[]): number | null {
 
 /** Four new tracks, set by hand on a frame. @param corners in order */
 export function newRegion(shot: Shot, frame: number, corners: readonly Spot[], model: RegionModel): Together {
+  const name = newName(shot, 'Region')
+  return { ...cornersAdded(shot, frame, corners, { name, model }), label: `Outline ${name.toLowerCase()} to track` }
+}
+
+/**
+ * Four corners in the frame that move as the camera does, told by many points from a frame on. In perspective: of a camera that
+ * turns, nothing less holds out to the corners.
+ */
+export function newCameraShake(shot: Shot, frame: number): Together {
+  const { width, height } = shot.frameSize
+  const corners = cornersOf({ x: width / 8, y: height / 8, width: (3 * width) / 4, height: (3 * height) / 4 })
+  const name = newName(shot, 'Camera shake')
+  const added = cornersAdded(shot, frame, corners, { name, model: 'homography', by: 'points' })
+  return { ...added, label: `Add ${name.toLowerCase()}` }
+}
+
+function newName(shot: Shot, word: string): string {
   const taken = new Set(allOf(shot.tracks).map(nameOfRegion))
   let number = 1
-  while (taken.has(`Region ${number}`)) number++
+  while (taken.has(`${word} ${number}`)) number++
+  return `${word} ${number}`
+}
+
+interface RegionMade {
+  readonly name: string
+  readonly model: RegionModel
+  readonly by?: 'points'
+}
+
+function cornersAdded(
+  shot: Shot,
+  frame: number,
+  corners: readonly Spot[],
+  { name, ...how }: RegionMade,
+): Omit<Together, 'label'> {
   const region = newId()
   let rank = lastRank(inOrder(shot.tracks))
   const changes = corners.map(([x, y], corner) => {
     const track: Track = {
-      ...{ id: newId(), name: `Region ${number}, corner ${corner + 1}`, rank },
+      ...{ id: newId(), name: `${name}, corner ${corner + 1}`, rank },
       ...{ model: 'translation', radius: 10, search: 12 },
-      region: { id: region, corner, model },
+      region: { id: region, corner, ...how },
       points: { [frame]: { x, y, byHand: true } },
     }
     rank = rankBetween(rank, null)
     return { kind: 'add-track', track } as const
   })
-  return { kind: 'together', changes, label: `Outline region ${number} to track` }
+  return { kind: 'together', changes }
 }
 
 /** What is found of a region's corners on a frame, by their ids. */
@@ -100,9 +132,10 @@ export async function followRegion(
       for (const [id, point] of Object.entries(there)) points[id][one.frame] = point
       found(one.frame, there)
     }
-    const model = corners[0].region?.model ?? 'homography'
+    const { model = 'homography', by } = corners[0].region ?? {}
     const given = { outline, from, to, model, ...(signal ? { signal } : {}) }
-    const { stopped } = await trackRegion(light, frameSize, given, put)
+    const follow = by === 'points' ? trackCamera : trackRegion
+    const { stopped } = await follow(light, frameSize, given, put)
     if (!stopped) continue
     lost[stopped.frame] = stopped.why
     for (const { id, points: known } of corners)

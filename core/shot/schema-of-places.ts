@@ -66,6 +66,7 @@ export const trackSchema = shape({
     model: string()
       .oneOf([...regionModels])
       .required(),
+    by: string().oneOf(['points']).optional(),
   })
     .optional()
     .default(undefined),

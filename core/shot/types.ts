@@ -309,7 +309,13 @@ export interface Track extends Ranked {
   /** why it was not found on a frame, by frame: the end of a sentence */
   readonly lost?: Readonly<Record<string, string>>
   /** it is a corner of a region that is followed as a whole; corners have one id and one model, and are counted from 0 around it */
-  readonly region?: { readonly id: string; readonly corner: number; readonly model: RegionModel }
+  readonly region?: {
+    readonly id: string
+    readonly corner: number
+    readonly model: RegionModel
+    /** `points`: it moves as the camera does, told by many points all over the frame; absent: as what lies in it does */
+    readonly by?: 'points'
+  }
 }
 
 /** A frame that somebody wants to find again, with what was drawn on it. */

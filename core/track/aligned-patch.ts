@@ -9,7 +9,7 @@
 import { solved } from '../algebra/solved'
 import { gaussianAxis } from '../kernels/gaussian'
 import type { PatternModel } from './pattern-models'
-import { sampleSpline, splineOf, type Plane, type Sampled } from './spline'
+import { sampleSpline, sampleSquare, splineOf, type Plane, type Sampled } from './spline'
 
 /** A picture made ready once for all patterns on it. */
 export interface Ready {
@@ -44,16 +44,23 @@ function blurred(
 ): Float64Array {
   const out = new Float64Array(from.length)
   const reach = taps.length - 1
-  for (let line = 0; line < lines; line++)
+  for (let line = 0; line < lines; line++) {
+    const first = line * lineStride
     for (let at = 0; at < count; at++) {
-      const i = line * lineStride + at * stride
+      const i = first + at * stride
       let sum = taps[0] * from[i]
-      for (let k = 1; k <= reach; k++) {
-        const [before, after] = [at - k < 0 ? 0 : at - k, at + k >= count ? count - 1 : at + k]
-        sum += taps[k] * (from[line * lineStride + before * stride] + from[line * lineStride + after * stride])
-      }
+      if (at >= reach && at + reach < count)
+        for (let k = 1, away = stride; k <= reach; k++, away += stride)
+          sum += taps[k] * (from[i - away] + from[i + away])
+      else
+        for (let k = 1; k <= reach; k++) {
+          const before = at - k < 0 ? 0 : at - k
+          const after = at + k >= count ? count - 1 : at + k
+          sum += taps[k] * (from[first + before * stride] + from[first + after * stride])
+        }
       out[i] = sum
     }
+  }
   return out
 }
 
@@ -94,6 +101,8 @@ const mostRounds = 30
 /** Splines between pixels are off by so much where texture is fine, whatever the noise; in pixels. */
 const leastError = 0.003
 const converged = 1e-4
+/** Of many patterns the errors of single ones do not count as much: each is taken a little earlier, and given up sooner. */
+const ofMany = { rounds: 10, converged: 3e-3 } as const
 const unchanged = [1, 0, 0, 1] as const
 
 /**
@@ -106,15 +115,59 @@ export function alignedPatch(
   second: Ready,
   middle: Spot,
   guess: Spot,
-  { radius, model, linear = unchanged }: AlignOptions,
+  options: AlignOptions,
 ): AlignedPatch | null {
+  const { radius, model } = options
+  const pose = alignedPose(first, second, middle, guess, options)
+  return pose && finished(first, second, middle, pose, radius, model)
+}
+
+/** Where it is and how alike it is, by its place alone and without errors: for many patterns at once, in a quarter of the time. */
+export function placeOfPattern(
+  first: Ready,
+  second: Ready,
+  middle: Spot,
+  guess: Spot,
+  radius: number,
+): { readonly at: Spot; readonly likeness: number } | null {
+  const pose = alignedPose(first, second, middle, guess, { radius, model: 'translation' }, ofMany)
+  if (!pose || !sampleSquares(first, second, middle, pose, radius)) return null
+  const count = (2 * radius + 1) ** 2
+  let [sa, sb, saa, sbb, sab] = [0, 0, 0, 0, 0]
+  for (let i = 0; i < count; i++) {
+    const [p, q] = [squareOfFirst.value[i], squareOfSecond.value[i]]
+    sa += p
+    sb += q
+    saa += p * p
+    sbb += q * q
+    sab += p * q
+  }
+  const [aa, bb, ab] = [saa - (sa * sa) / count, sbb - (sb * sb) / count, sab - (sa * sb) / count]
+  return {
+    at: { x: middle.x + pose.dx, y: middle.y + pose.dy },
+    likeness: aa > 0 && bb > 0 ? ab / Math.sqrt(aa * bb) : 0,
+  }
+}
+
+function alignedPose(
+  first: Ready,
+  second: Ready,
+  middle: Spot,
+  guess: Spot,
+  { radius, model, linear = unchanged }: AlignOptions,
+  until: { readonly rounds: number; readonly converged: number } = { rounds: mostRounds, converged },
+): Pose | null {
   const free = freeOf(model)
   let [dx, dy] = [guess.x - middle.x, guess.y - middle.y]
   const whole = { x: Math.round(dx), y: Math.round(dy) }
   let axes: number[] = [...linear]
   let gain = 1
-  for (let round = 0; round < mostRounds; round++) {
-    const sums = sumsOf(first, second, middle, { whole, dx, dy, axes, gain }, radius, model)
+  for (let round = 0; round < until.rounds; round++) {
+    const pose = { whole, dx, dy, axes, gain }
+    const sums =
+      model === 'translation'
+        ? sumsByPlace(first, second, middle, pose, radius)
+        : sumsOf(first, second, middle, pose, radius, model)
     if (!sums) return null
     const step = solved(sums.normal, sums.right)
     if (!step) return null
@@ -124,8 +177,7 @@ export function alignedPatch(
     gain -= step[free]
     if (!Number.isFinite(dx + dy + gain) || Math.hypot(dx - guess.x + middle.x, dy - guess.y + middle.y) > radius)
       return null
-    if (Math.hypot(step[0], step[1]) < converged)
-      return finished(first, second, middle, { whole, dx, dy, axes, gain }, radius, model)
+    if (Math.hypot(step[0], step[1]) < until.converged) return { whole, dx, dy, axes, gain }
   }
   return null
 }
@@ -196,6 +248,61 @@ function slopesAt(model: PatternModel, gain: number, u: number, v: number, into:
   }
   into[at++] = -one.value
   into[at] = -1
+}
+
+const squareFor = (count: number) => ({
+  value: new Float64Array(count),
+  across: new Float64Array(count),
+  down: new Float64Array(count),
+})
+/** Reused from pattern to pattern. */
+let [squareOfFirst, squareOfSecond] = [squareFor(0), squareFor(0)]
+
+/** Both pictures at all pixels of the pattern, whose axes are unchanged. @returns false beyond either */
+function sampleSquares(first: Ready, second: Ready, middle: Spot, pose: Pose, radius: number): boolean {
+  const { whole, dx, dy } = pose
+  const side = 2 * radius + 1
+  if (squareOfFirst.value.length !== side * side)
+    [squareOfFirst, squareOfSecond] = [squareFor(side * side), squareFor(side * side)]
+  const [px, py] = [(whole.x - dx) / 2 - radius, (whole.y - dy) / 2 - radius]
+  return (
+    sampleSquare(first.spline, middle.x + px, middle.y + py, side, squareOfFirst) &&
+    sampleSquare(second.spline, middle.x + dx + px, middle.y + dy + py, side, squareOfSecond)
+  )
+}
+
+/** As `sumsOf` where the pattern moves by its place alone. */
+function sumsByPlace(first: Ready, second: Ready, middle: Spot, pose: Pose, radius: number): NormalSums | null {
+  if (!sampleSquares(first, second, middle, pose, radius)) return null
+  const { gain } = pose
+  const [a, b] = [squareOfFirst, squareOfSecond]
+  const count = a.value.length
+  let [xx, xy, xg, x1, yy, yg, y1, gg, g1] = [0, 0, 0, 0, 0, 0, 0, 0, 0]
+  let [rx, ry, rg, r1] = [0, 0, 0, 0]
+  for (let i = 0; i < count; i++) {
+    // Each picture is moved by half.
+    const sx = (b.across[i] + gain * a.across[i]) / 2
+    const sy = (b.down[i] + gain * a.down[i]) / 2
+    const value = a.value[i]
+    const apart = b.value[i] - gain * value
+    xx += sx * sx
+    xy += sx * sy
+    xg -= sx * value
+    x1 -= sx
+    yy += sy * sy
+    yg -= sy * value
+    y1 -= sy
+    gg += value * value
+    g1 += value
+    rx += sx * apart
+    ry += sy * apart
+    rg -= value * apart
+    r1 -= apart
+  }
+  return {
+    normal: Float64Array.from([xx, xy, xg, x1, xy, yy, yg, y1, xg, yg, gg, g1, x1, y1, g1, count]),
+    right: Float64Array.from([rx, ry, rg, r1]),
+  }
 }
 
 function sumsOf(

@@ -8,7 +8,8 @@ export function brightnessOf(light: Float32Array, { width, height }: Window): Pl
   const values = new Float64Array(width * height)
   for (let i = 0; i < values.length; i++) {
     const value = (light[4 * i] + light[4 * i + 1] + light[4 * i + 2]) / 3
-    values[i] = Number.isFinite(value) ? value : 0
+    // Neither infinite nor no number.
+    values[i] = value - value === 0 ? value : 0
   }
   return { values, width, height }
 }

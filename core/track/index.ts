@@ -6,3 +6,4 @@ export { NothingToFollowError, trackPoint, type PointToTrack, type PointTrack, t
 export { edgeOffsets, pulledOutline, type Departure, type EdgeOffset } from './edge-pull'
 export { brightnessOf } from './brightness'
 export { trackRegion, type RegionToTrack, type RegionTrack, type TrackedRegion } from './track-region'
+export { trackCamera, type CameraToTrack } from './camera-motion'

@@ -69,6 +69,69 @@ export function sampleSpline({ values, width, height }: Plane, x: number, y: num
   return true
 }
 
+/** Values and slopes of a square of places a pixel apart, row by row. */
+export interface SampledSquare {
+  readonly value: Float64Array
+  readonly across: Float64Array
+  readonly down: Float64Array
+}
+
+/** Sums along rows, reused: as long as the largest square that was asked for needs. */
+let alongRows = { value: new Float64Array(0), across: new Float64Array(0) }
+
+/**
+ * As `sampleSpline` for each place of a square. All lie alike between pixels, so that rows and columns can be summed by turns with
+ * the same weights: a third of the time.
+ *
+ * @param x of the first place, upper left @param side places each way
+ * @returns false where they are not all inside
+ */
+export function sampleSquare(
+  { values, width, height }: Plane,
+  x: number,
+  y: number,
+  side: number,
+  into: SampledSquare,
+): boolean {
+  const [left, top] = [Math.floor(x), Math.floor(y)]
+  if (!(left >= 1 && top >= 1 && left + side + 1 < width && top + side + 1 < height)) return false
+  const [a0, a1, a2, a3] = weights(x - left)
+  const [b0, b1, b2, b3] = slopes(x - left)
+  const [c0, c1, c2, c3] = weights(y - top)
+  const [d0, d1, d2, d3] = slopes(y - top)
+  const needed = side * (side + 3)
+  if (alongRows.value.length < needed) alongRows = { value: new Float64Array(needed), across: new Float64Array(needed) }
+  const { value: rowValue, across: rowAcross } = alongRows
+  for (let v = 0; v < side + 3; v++) {
+    let i = (top + v - 1) * width + left - 1
+    let p = values[i]
+    let q = values[i + 1]
+    let r = values[i + 2]
+    for (let u = 0, at = v * side; u < side; u++, at++, i++) {
+      const s = values[i + 3]
+      rowValue[at] = a0 * p + a1 * q + a2 * r + a3 * s
+      rowAcross[at] = b0 * p + b1 * q + b2 * r + b3 * s
+      p = q
+      q = r
+      r = s
+    }
+  }
+  const { value, across, down } = into
+  for (let at = 0; at < side * side; at++) {
+    const second = at + side
+    const third = second + side
+    const fourth = third + side
+    const e = rowValue[at]
+    const f = rowValue[second]
+    const g = rowValue[third]
+    const h = rowValue[fourth]
+    value[at] = c0 * e + c1 * f + c2 * g + c3 * h
+    down[at] = d0 * e + d1 * f + d2 * g + d3 * h
+    across[at] = c0 * rowAcross[at] + c1 * rowAcross[second] + c2 * rowAcross[third] + c3 * rowAcross[fourth]
+  }
+  return true
+}
+
 type Four = readonly [number, number, number, number]
 
 function weights(t: number): Four {

@@ -1,5 +1,6 @@
 /** Follows a point from frame to frame by what lies around it, always against the frame where it was set, and stops where it is lost. */
 
+import { medianOf } from '../algebra/median'
 import type { Window } from '../image/window'
 import { noiseLevel } from '../measure/noise-level'
 import { brightnessOf } from './brightness'
@@ -111,7 +112,7 @@ export async function trackPoint(
       .slice(1)
       .slice(-framesBefore)
       .map(({ likeness }) => likeness)
-    const enough = Math.max(enoughLikeness * expected, mostDrop * (usual.length > 0 ? median(usual) : 0))
+    const enough = Math.max(enoughLikeness * expected, mostDrop * (usual.length > 0 ? medianOf(usual) : 0))
     if (!patch || !where || patch.likeness < enough)
       return stopped(
         points.length === 1
@@ -159,7 +160,7 @@ function followable(plane: Plane, window: Window, middle: Spot, radius: number) 
   return { expected: (texture * texture) / (deviation * deviation), texture }
 }
 
-function deviationAbout({ values, width, height }: Plane, { x, y }: Spot, radius: number): number {
+export function deviationAbout({ values, width, height }: Plane, { x, y }: Spot, radius: number): number {
   let [sum, squares, count] = [0, 0, 0]
   for (let v = -radius; v <= radius; v++)
     for (let u = -radius; u <= radius; u++) {
@@ -174,7 +175,7 @@ function deviationAbout({ values, width, height }: Plane, { x, y }: Spot, radius
 }
 
 /** The whole pixel where normalised correlation is highest (Lewis, "Fast normalized cross-correlation", 1995). */
-function likest(pattern: Plane, plane: Plane, middle: Spot, radius: number, search: number): Spot | null {
+export function likest(pattern: Plane, plane: Plane, middle: Spot, radius: number, search: number): Spot | null {
   const side = 2 * radius + 1
   const [left, top] = [Math.round(middle.x) - radius, Math.round(middle.y) - radius]
   const wanted = new Float64Array(side * side)
@@ -205,9 +206,4 @@ function likest(pattern: Plane, plane: Plane, middle: Spot, radius: number, sear
     }
   // The pattern's middle may lie between pixels.
   return best && { x: best.x + middle.x - Math.round(middle.x), y: best.y + middle.y - Math.round(middle.y) }
-}
-
-function median(values: readonly number[]): number {
-  const sorted = [...values].sort((a, b) => a - b)
-  return sorted[sorted.length >> 1]
 }

@@ -7,6 +7,7 @@ import type { Window } from '../../core/image/window'
 import { filesIn } from '../../core/plan/catalog'
 import {
   patternModels,
+  trackCamera,
   trackPoint,
   trackRegion,
   type PointTrack,
@@ -14,6 +15,7 @@ import {
   type RegionTrack,
   type Spot,
 } from '../../core/track'
+import { cornersOf } from '../../core/motion/placing'
 import { writeWhole } from '../delivery/write-whole'
 import { catalogOf } from '../media/catalog'
 import { placeOf } from '../media/media-roots'
@@ -22,9 +24,10 @@ import { plateLight } from '../tracking/plate-light'
 import { startEngine, type EngineOptions } from './start-engine'
 
 export interface TrackOptions extends EngineOptions {
-  /** one of both */
+  /** one of the three */
   readonly point?: Spot
   readonly region?: string
+  readonly camera?: boolean
   readonly from?: number
   readonly to?: number
   readonly model: RegionModel
@@ -67,9 +70,20 @@ type Follow = (
   range: { readonly from: number; readonly to: number },
 ) => Promise<PointTrack | RegionTrack>
 
-async function whatToFollow({ point, region, model }: TrackOptions): Promise<Follow> {
-  if ((point === undefined) === (region === undefined))
-    throw new Error('Say what to follow: a point (--point x,y) or a region (--region file), one of both.')
+async function whatToFollow({ point, region, camera, model }: TrackOptions): Promise<Follow> {
+  if ([point, region, camera].filter((one) => one !== undefined).length !== 1)
+    throw new Error(
+      'Say what to follow: a point (--point x,y), a region (--region file) or the camera (--camera), one of them.',
+    )
+  if (camera)
+    return (light, size, range) => {
+      const outline = cornersOf({ x: 0, y: 0, ...size })
+      return trackCamera(light, size, { outline, ...range, model }, ({ frame, agrees, errors }) =>
+        console.log(
+          `${frame}: ${Math.round(100 * agrees)} % of the points agree, corners +- ${Math.max(...errors.map(({ across, down }) => Math.hypot(across, down))).toFixed(3)} px`,
+        ),
+      )
+    }
   if (point) {
     const pattern = patternModels.find((one) => one === model)
     if (!pattern) throw new Error(`A point is not followed in perspective. Choose ${patternModels.join(', ')}.`)

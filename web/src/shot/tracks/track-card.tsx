@@ -51,7 +51,7 @@ export function TrackCard({ track }: { track: Track }) {
           dispatch(shotActions.sourceSelected(null))
         }}
       >
-        {corners ? 'Remove this region' : 'Remove this track'}
+        {track.region?.by ? 'Remove this camera shake' : corners ? 'Remove this region' : 'Remove this track'}
       </Button>
     </Stack>
   )
@@ -73,7 +73,7 @@ const removal = ({ id }: Track, corners: readonly Track[] | null): Change =>
     : { kind: 'remove-track', track: id }
 
 /** How the region may change, for all of its corners. */
-function RegionLookedFor({ region: { id, model } }: { region: NonNullable<Track['region']> }) {
+function RegionLookedFor({ region: { id, model, by } }: { region: NonNullable<Track['region']> }) {
   const dispatch = useAppDispatch()
   const corners = useAppSelector((state) => {
     const shot = selectDocument(state)
@@ -94,7 +94,7 @@ function RegionLookedFor({ region: { id, model } }: { region: NonNullable<Track[
         select
         size="small"
         variant="standard"
-        label="The region"
+        label={by ? 'The frame' : 'The region'}
         value={model}
         onChange={({ target }) => set(target.value as RegionModel)}
       >
@@ -105,9 +105,11 @@ function RegionLookedFor({ region: { id, model } }: { region: NonNullable<Track[
         ))}
       </TextField>
       <Typography variant="caption" color="textSecondary">
-        {corners
-          ? 'Always looked for as it was outlined, so it does not creep away. Move a corner on that frame to outline it anew.'
-          : 'A corner of it was removed, so it cannot be tracked any more.'}
+        {!corners
+          ? 'A corner of it was removed, so it cannot be tracked any more.'
+          : by
+            ? 'Told by up to 200 points all over the plate, each against the frame where it began. What moves by itself is outvoted. The four corners show how the frame moves; pin or stabilise by them.'
+            : 'Always looked for as it was outlined, so it does not creep away. Move a corner on that frame to outline it anew.'}
       </Typography>
     </>
   )
@@ -191,7 +193,7 @@ function OnThisFrame({ track }: { track: Track }) {
       {point && 'likeness' in point && (
         <Typography variant="caption" color="textSecondary">
           {track.region
-            ? `${Math.round(100 * point.likeness)} % of it agrees`
+            ? `${Math.round(100 * point.likeness)} % of ${track.region.by ? 'the points agree' : 'it agrees'}`
             : `Likeness ${point.likeness.toFixed(2)}`}
         </Typography>
       )}

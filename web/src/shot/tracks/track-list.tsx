@@ -6,11 +6,12 @@ import ButtonBase from '@mui/material/ButtonBase'
 import Typography from '@mui/material/Typography'
 import { useRef, useState } from 'react'
 import { useStore } from 'react-redux'
-import { framesOfTrack, nameOfRegion } from '../../../../core/shot'
+import { framesOfTrack, nameOfRegion, newCameraShake } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument, selectTrackId, selectTracks } from '../../store/selectors'
+import { selectDocument, selectFrame, selectTrackId, selectTracks } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import type { RootState } from '../../store/state'
+import { trackingActions } from '../../store/tracking'
 import { viewChanged } from '../../store/view'
 
 /** To a file of the browser's, and from one. */
@@ -43,11 +44,30 @@ function useExchange() {
   }
 }
 
+/** @returns adds it from the frame that is seen, tracks it, and opens its card */
+function useCameraShake() {
+  const dispatch = useAppDispatch()
+  const store = useStore<RootState>()
+  const busy = useAppSelector((state) => state.tracking.wanted !== null)
+  return () => {
+    const state = store.getState()
+    const shot = selectDocument(state)
+    if (!shot || busy) return
+    const frame = selectFrame(state)
+    const edit = newCameraShake(shot, frame)
+    const [corner] = edit.changes.flatMap((change) => (change.kind === 'add-track' ? [change.track.id] : []))
+    dispatch(shotActions.edited(edit))
+    dispatch(shotActions.thingSelected({ kind: 'track', id: corner }))
+    dispatch(trackingActions.wanted({ track: corner, frame, way: 'both' }))
+  }
+}
+
 export function TrackList({ wanted, onTool }: { wanted: string; onTool: () => void }) {
   const dispatch = useAppDispatch()
   const tracks = useAppSelector(selectTracks)
   const selected = useAppSelector(selectTrackId)
   const { problem, save, read } = useExchange()
+  const measureShake = useCameraShake()
   const chooser = useRef<HTMLInputElement>(null)
   return (
     <Box role="group" aria-label="Tracks" sx={{ borderTop: 1, borderColor: 'divider', pt: 0.5 }}>
@@ -70,6 +90,11 @@ export function TrackList({ wanted, onTool }: { wanted: string; onTool: () => vo
           }}
         >
           Outline a region
+        </Button>
+      </Box>
+      <Box sx={{ display: 'flex', px: 0.6 }}>
+        <Button title="Follows up to 200 points all over the plate, from this frame both ways" onClick={measureShake}>
+          Measure the camera’s shake
         </Button>
       </Box>
       {tracks
