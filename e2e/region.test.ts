@@ -77,7 +77,7 @@ test('an element is pinned to it as a whole and laid on it: its corners lie on t
   expect(Object.values((await shotNow()).elements.byId).some(({ placing }) => placing?.pin)).toBe(false)
 })
 
-test('the camera’s shake is measured by one press: it goes as the crates do, and the finish can be stabilised by it', async () => {
+test('the camera’s shake is measured by one press, and goes as the crates do', async () => {
   await button(/^▸ Sources|^▾ Sources/).click()
   await button('Measure the camera’s shake').click()
   await card(page).getByText('Known on all 6 frames.').waitFor({ timeout: 60_000 })
@@ -95,6 +95,14 @@ test('the camera’s shake is measured by one press: it goes as the crates do, a
   const went = (one: Track) => trackAt(one, 1006).map((value, axis) => value - trackAt(one, 1001)[axis])
   for (const one of shake)
     went(one).forEach((way, axis) => expect(Math.abs(way - went(crates[0])[axis])).toBeLessThan(0.6))
+  await button('Rename').click()
+  await page.keyboard.type('Sway')
+  await page.keyboard.press('Enter')
+  await page.getByRole('heading', { name: 'Sway' }).waitFor()
+  expect(
+    Object.values((await shotNow()).tracks.byId).filter(({ name }) => /^Sway, corner [1-4]$/.test(name)),
+  ).toHaveLength(4)
+  await page.keyboard.press('Control+z')
   // Adding it is one step, tracking it another.
   await page.keyboard.press('Control+z')
   await card(page).getByText('Known on 1 of 6 frames').waitFor()

@@ -183,7 +183,9 @@ export function Evidence({ beside = false }: { beside?: boolean }) {
   const scale = useAppSelector(selectScale)
   const samples = useAppSelector(selectSamples)
   const witnesses = useAppSelector(selectWitnesses)
-  const track = useAppSelector(selectTrack)
+  const selected = useAppSelector(selectTrack)
+  // At the corners of a camera's shake nothing need be seen that could be followed.
+  const track = selected?.region?.by ? null : selected
   const units = useAppSelector((state) => state.view.looking.units)
   const print = printers[units]
   const regions = [...(pointer ? [{ ...pointer, width: 1, height: 1 }] : []), ...samples]

@@ -8,6 +8,7 @@ import {
   framesOfShape,
   handSet,
   inOrder,
+  nameOfRegion,
   timedInputs,
   usesOf,
   type Element,
@@ -96,7 +97,9 @@ export function rowsOfTrack(shot: Shot, id: string): TallyRow[] {
     says: `${at}: lost, ${why}`,
   }))
   const keyframes = handSet(track)
-  return [{ id, name: track.name, there: null, keyframes, levels: [...found, ...lost] }]
+  return [
+    { id, name: track.region ? nameOfRegion(track) : track.name, there: null, keyframes, levels: [...found, ...lost] },
+  ]
 }
 
 /** Of a matte: the frames on which points of its shapes have places, and its other keyframes. */

@@ -34,10 +34,17 @@ export function TrackCard({ track }: { track: Track }) {
   const dispatch = useAppDispatch()
   const { id, name } = track
   const corners = useCorners(track)
+  const known = corners ? nameOfRegion(track) : name
   const set = (changes: SetTrack['changes']) => dispatch(shotActions.edited({ kind: 'set-track', track: id, changes }))
   return (
     <Stack spacing={1} sx={{ p: 1.5, overflow: 'auto', flex: 1, minHeight: 0 }}>
-      <RenamedHeading title={name} name={name} onName={(changed) => set({ name: changed })} />
+      <RenamedHeading
+        title={known}
+        name={known}
+        onName={(changed) =>
+          corners ? dispatch(shotActions.edited(renamed(corners, changed))) : set({ name: changed })
+        }
+      />
       <Tracking track={track} />
       <HoldStill />
       <OnThisFrame track={track} />
@@ -62,6 +69,15 @@ function useCorners({ region }: Track): readonly Track[] | null {
   const shot = useAppSelector(selectDocument)
   return shot && region ? cornersOfRegion(shot, region.id) : null
 }
+
+const renamed = (corners: readonly Track[], name: string): Change => ({
+  kind: 'together',
+  changes: corners.map((one, i) => ({
+    ...{ kind: 'set-track', track: one.id },
+    changes: { name: `${name}, corner ${i + 1}` },
+  })),
+  label: `Rename ${nameOfRegion(corners[0]).toLowerCase()}`,
+})
 
 const removal = ({ id }: Track, corners: readonly Track[] | null): Change =>
   corners
