@@ -7,11 +7,14 @@ import MenuItem from '@mui/material/MenuItem'
 import Stack from '@mui/material/Stack'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
+import { useMemo, type ReactNode } from 'react'
 import { useStore } from 'react-redux'
 import { motionModels, pointsNeeded, type MotionModel } from '../../../../core/motion/fitted-motion'
 import {
   cornersOfRegion,
+  expectedSlip,
   laidOn,
+  mostExpectedSlip,
   nameOfRegion,
   pinMoved,
   pinned,
@@ -23,7 +26,7 @@ import {
 import { useAppDispatch, useAppSelector } from '../../store'
 import { HoldStill } from './hold-still'
 import { LabelledNumber } from './labelled-number'
-import { selectDocument, selectTracks } from '../../store/selectors'
+import { selectDocument, selectFrame, selectTracks } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import type { RootState } from '../../store/state'
 
@@ -56,6 +59,7 @@ export function PinRows({ element, placing }: { element: Element; placing: Placi
   return (
     <PinFields
       label="Pin"
+      slip={pin ? <SlipToExpect element={element} /> : null}
       title={pin ? `Pinned, as placed on ${pin.frame}` : 'Pin to tracks'}
       none="To let it move with the plate, track points first (Shift T)."
       pin={pin ?? null}
@@ -76,7 +80,27 @@ export function PinRows({ element, placing }: { element: Element; placing: Placi
   )
 }
 
+/** What the errors of its tracks let its far corners do. */
+function SlipToExpect({ element: { id } }: { element: Element }) {
+  const shot = useAppSelector(selectDocument)
+  const frame = useAppSelector(selectFrame)
+  const most = useMemo(() => (shot ? mostExpectedSlip(shot, id) : null), [shot, id])
+  const here = useMemo(() => (shot ? expectedSlip(shot, id, frame) : null), [shot, id, frame])
+  if (!most || most.pixels === 0) return null
+  return (
+    <Typography variant="caption" color="textSecondary">
+      {`By the errors of its tracks, its far corners may slip by ${pixels(most.pixels)} on frame ${most.frame}${
+        here && here.frame !== most.frame && here.pixels > 0 ? `, by ${pixels(here.pixels)} on this one` : ''
+      }.`}
+    </Typography>
+  )
+}
+
+const pixels = (value: number) => `${value < 0.1 ? value.toFixed(3) : value.toFixed(2)} px`
+
 interface PinFieldsProps {
+  /** said below the fields */
+  readonly slip?: ReactNode
   readonly label: string
   readonly title: string
   /** said where there is no track */
@@ -131,6 +155,7 @@ export function PinFields({
   unpin,
   by: byLabel,
   more,
+  slip = null,
 }: PinFieldsProps) {
   const store = useStore<RootState>()
   const tracks = useAppSelector(selectTracks)
@@ -250,6 +275,7 @@ export function PinFields({
               </Button>
             )}
           </Stack>
+          {slip}
           {beyond && <HoldStill />}
         </>
       )}
