@@ -98,6 +98,17 @@ test('where there is little but grain it says so, and nothing else changes', asy
   expect(Object.keys((await trackNow('Track 2')).points)).toEqual(['1001'])
 })
 
+test('a track goes on by another one where it is not known, as far from it as on this frame', async () => {
+  await card(page).getByRole('combobox', { name: 'Where it is not known, go on by' }).click()
+  await page.getByRole('option', { name: 'Track 1' }).click()
+  await onAll()
+  const [gone, by] = [await trackNow('Track 2'), await trackNow()]
+  const apart = (frame: number) => gone.points[frame].x - by.points[frame].x
+  for (const frame of [1002, 1004, 1006]) expect(apart(frame)).toBeCloseTo(apart(1001), 3)
+  await button('Undo').click()
+  await card(page).getByText('Known on 1 of 6 frames').waitFor()
+})
+
 test('a removed track leaves the bell where it is, and the card says what to do', async () => {
   await button(/^▸ Sources|^▾ Sources/).click()
   await page

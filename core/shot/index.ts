@@ -85,6 +85,7 @@ export {
   pulledCorners,
   shutterTimes,
 } from './placed'
+export { canContinueBy, continuedBy } from './continued-track'
 export { expectedSlip, mostExpectedSlip, type ExpectedSlip } from './expected-slip'
 export { frameToCheck, type FrameToCheck } from './frame-to-check'
 export {

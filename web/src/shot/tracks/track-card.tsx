@@ -7,6 +7,8 @@ import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { patternModels, regionModels, type PatternModel, type RegionModel } from '../../../../core/track/pattern-models'
 import {
+  canContinueBy,
+  continuedBy,
   cornersOfRegion,
   handSet,
   nameOfRegion,
@@ -18,7 +20,7 @@ import {
   type TrackingWay,
 } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument, selectFrame } from '../../store/selectors'
+import { selectDocument, selectFrame, selectTracks } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { trackingActions } from '../../store/tracking'
 import { HoldStill } from '../card/hold-still'
@@ -46,6 +48,7 @@ export function TrackCard({ track }: { track: Track }) {
         }
       />
       <Tracking track={track} />
+      {!track.region && <ContinueBy track={track} />}
       <HoldStill />
       <OnThisFrame track={track} />
       {track.region ? <RegionLookedFor region={track.region} /> : <LookedFor track={track} onSet={set} />}
@@ -173,6 +176,40 @@ function Tracking({ track }: { track: Track }) {
         </Typography>
       )}
     </>
+  )
+}
+
+/** Another track by which it goes on where it is not known, as far from it as on this frame. */
+function ContinueBy({ track }: { track: Track }) {
+  const dispatch = useAppDispatch()
+  const frame = useAppSelector(selectFrame)
+  const frames = useAppSelector((state) => selectDocument(state)?.frames)
+  const tracks = useAppSelector(selectTracks)
+  const others = frames ? tracks.filter((one) => canContinueBy(track, one, frame, frames)) : []
+  if (!frames || others.length === 0) return null
+  return (
+    <TextField
+      select
+      size="small"
+      variant="standard"
+      label="Where it is not known, go on by"
+      helperText="As far from that one as on this frame. Choose one that lies near."
+      value=""
+      onChange={({ target }) => {
+        const other = others.find(({ id }) => id === target.value)
+        const edit = other && continuedBy(track, other, frame, frames)
+        if (edit)
+          dispatch(
+            shotActions.edited({ kind: 'together', changes: [edit], label: `${track.name} goes on by ${other.name}` }),
+          )
+      }}
+    >
+      {others.map(({ id, name }) => (
+        <MenuItem key={id} value={id} dense>
+          {name}
+        </MenuItem>
+      ))}
+    </TextField>
   )
 }
 
