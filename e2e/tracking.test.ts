@@ -131,12 +131,12 @@ test('tracks are exported as a table and imported from one; what is no table of 
   const tracks = page.getByRole('group', { name: 'Tracks' })
   const [saved] = await Promise.all([
     page.waitForEvent('download'),
-    tracks.getByRole('button', { name: 'Export tracks' }).click(),
+    tracks.getByRole('button', { name: 'Export as CSV' }).click(),
   ])
   expect(saved.suggestedFilename()).toBe('quay-010_tracks.csv')
   const text = readFileSync(await saved.path(), 'utf8')
   expect(text).toMatch(/^track,frame,x,y,across,down,likeness\nTrack 1,1001,/)
-  const chosen = page.getByLabel('A table of tracks')
+  const chosen = page.getByLabel('A file of tracks')
   await chosen.setInputFiles({
     name: 'rivet.csv',
     mimeType: 'text/csv',
@@ -144,6 +144,23 @@ test('tracks are exported as a table and imported from one; what is no table of 
   })
   await tracks.getByRole('button', { name: /^rivet/ }).waitFor()
   expect((await trackNow('rivet')).points[1002]).toEqual({ x: 101, y: 90.5, byHand: true })
+  await chosen.setInputFiles({
+    name: 'odd.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('frame,x,y\n1001,left,90\n'),
+  })
+  const [json] = await Promise.all([
+    page.waitForEvent('download'),
+    tracks.getByRole('button', { name: 'As JSON' }).click(),
+  ])
+  expect(json.suggestedFilename()).toBe('quay-010_tracks.json')
+  await chosen.setInputFiles({
+    name: 'again.json',
+    mimeType: 'application/json',
+    buffer: Buffer.from(readFileSync(await json.path(), 'utf8').replaceAll('rivet', 'bolt')),
+  })
+  await tracks.getByRole('button', { name: /^bolt/ }).waitFor()
+  expect((await trackNow('bolt')).points).toEqual((await trackNow('rivet')).points)
   await chosen.setInputFiles({
     name: 'odd.csv',
     mimeType: 'text/csv',

@@ -11,6 +11,7 @@ import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectFrame, selectTrackId, selectTracks } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import type { RootState } from '../../store/state'
+import type { TrackFile } from './exchange'
 import { trackingActions } from '../../store/tracking'
 import { viewChanged } from '../../store/view'
 
@@ -21,12 +22,13 @@ function useExchange() {
   const [problem, setProblem] = useState<string | null>(null)
   return {
     problem,
-    async save() {
+    async save(as: TrackFile) {
       const shot = selectDocument(store.getState())
       if (!shot) return
-      const { tableOf } = await import('./exchange')
-      const address = URL.createObjectURL(new Blob([tableOf(selectTracks(store.getState()))], { type: 'text/csv' }))
-      const link = Object.assign(document.createElement('a'), { href: address, download: `${shot.name}_tracks.csv` })
+      const { textOf, trackFiles } = await import('./exchange')
+      const text = textOf(selectTracks(store.getState()), as)
+      const address = URL.createObjectURL(new Blob([text], { type: trackFiles[as].type }))
+      const link = Object.assign(document.createElement('a'), { href: address, download: `${shot.name}_tracks.${as}` })
       link.click()
       URL.revokeObjectURL(address)
     },
@@ -131,12 +133,19 @@ export function TrackList({ wanted, onTool }: { wanted: string; onTool: () => vo
         })}
       <Box sx={{ display: 'flex', px: 0.6 }}>
         <Button onClick={() => chooser.current?.click()}>Import tracks …</Button>
-        {tracks.length > 0 && <Button onClick={() => void save()}>Export tracks</Button>}
+        {tracks.length > 0 && (
+          <>
+            <Button title="A line for each frame of each track" onClick={() => void save('csv')}>
+              Export as CSV
+            </Button>
+            <Button onClick={() => void save('json')}>As JSON</Button>
+          </>
+        )}
         <input
           ref={chooser}
           type="file"
-          accept=".csv,text/csv"
-          aria-label="A table of tracks"
+          accept=".csv,.json,text/csv,application/json"
+          aria-label="A file of tracks"
           hidden
           onChange={({ target }) => {
             const [file] = target.files ?? []
