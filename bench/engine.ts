@@ -10,7 +10,7 @@ import type { Shot } from '../core/shot'
 import { nodeEngine } from '../server/engine/node-engine'
 import { filesIn } from '../core/plan/catalog'
 import { catalogOf } from '../server/media/catalog'
-import { framesAtOnce, inOrder } from '../server/delivery/in-order'
+import { windowsAtOnce, inOrder } from '../server/delivery/in-order'
 import { FrameReaders } from '../server/media/frame-readers'
 import { readShotFile } from '../server/shots/shot-store'
 import { referenceFrame, referenceShot } from './reference-shot'
@@ -185,7 +185,7 @@ async function witnessesFromCold(data: string): Promise<Row> {
   const start = performance.now()
   const { engine, steps, close } = await openDemo(data, 512)
   // While one frame's windows are computed, those of the next ones are read.
-  for await (const ended of inOrder(steps, framesAtOnce, (step) => engine.measure(step, twelve)))
+  for await (const ended of inOrder(steps, windowsAtOnce, (step) => engine.measure(step, twelve)))
     if ('error' in ended) throw ended.error
   const seconds = (performance.now() - start) / 1000
   await close()

@@ -77,7 +77,13 @@ export class OneThread {
       mapBlocks: (_key, frame) => new MapBlocks(this.buffer, frame),
     }
     const { phases, rows } = compile([step], window, storage)
-    const last: Phase = { phase: 'output', rows: rows[0], placed: [{ output, address }], window, ...tilesFor(rows[0]) }
+    const last: Phase = {
+      phase: 'output',
+      rows: rows[0],
+      placed: [{ output, address }],
+      window,
+      ...tilesFor(rows[0], window),
+    }
     return () => this.runner.run([...phases, last])
   }
 }

@@ -47,12 +47,15 @@ test('tiles are wide where all is read in order, also beyond a strip, and not wh
   const wide = { tileWidth: 2048, tileHeight: 4 }
   const square = { tileWidth: 512, tileHeight: 16 }
   const read = compiled(composite(1), [])
-  expect(tilesFor(read)).toEqual(wide)
+  expect(tilesFor(read, { ...window, width: 1920 })).toEqual(wide)
+  expect(tilesFor(read, { ...window, width: 32 }).tileHeight).toBe(16)
+  expect(tilesFor(read, { ...window, width: 1280 }).tileHeight).toBe(6)
+  expect(tilesFor(read, { ...window, width: 9000 })).toEqual(wide)
   const grown = compiled(grow(someSource('cg'), 2, 'empty'), [])
   expect(grown.node).toBe('grow')
-  expect(tilesFor(grown)).toEqual(square)
+  expect(tilesFor(grown, window)).toEqual(square)
   const around = { touches: window, shown: null, kind: 'over', values: {} } as const
-  expect(tilesFor({ node: 'blend', behind: read, element: grown, ...around })).toEqual(square)
-  expect(tilesFor({ node: 'blend', behind: read, element: read, ...around, shown: grown })).toEqual(square)
-  expect(tilesFor({ node: 'clip', input: grown, bounds: window })).toEqual(square)
+  expect(tilesFor({ node: 'blend', behind: read, element: grown, ...around }, window)).toEqual(square)
+  expect(tilesFor({ node: 'blend', behind: read, element: read, ...around, shown: grown }, window)).toEqual(square)
+  expect(tilesFor({ node: 'clip', input: grown, bounds: window }, window)).toEqual(square)
 })

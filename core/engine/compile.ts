@@ -201,7 +201,7 @@ class Compiler implements Lowering {
   private settled(step: Step, rows: Rows, demand: Demand): Rows {
     if (rows.node === 'nothing' || !this.needsBuffer(step, demand)) return rows
     const buffer = this.storage.make(step.key, demand.window)
-    this.phases.push({ phase: 'rows', rows, across: null, target: buffer, ...tilesFor(rows) })
+    this.phases.push({ phase: 'rows', rows, across: null, target: buffer, ...tilesFor(rows, demand.window) })
     return { node: 'buffer', buffer }
   }
 }

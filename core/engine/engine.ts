@@ -392,7 +392,7 @@ export class Engine {
       const outputs = roots.map(({ key }, i): Phase => {
         const stored = jobs.filter(({ step }) => step.key === key).flatMap((job) => placed.get(job) ?? [])
         const rows = program.rows[i]
-        return { phase: 'output', rows, placed: stored, window, ...tilesFor(rows) }
+        return { phase: 'output', rows, placed: stored, window, ...tilesFor(rows, window) }
       })
       await this.crew.run([...program.phases, ...outputs], signal)
       throwIfAborted(signal)

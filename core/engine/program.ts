@@ -171,8 +171,12 @@ export const tileHeight = 16
  * planes along: several short rows, each from many planes, took a tenth longer. Steps that look around keep to tiles in which
  * what one row reads is read again by the next.
  */
-export function tilesFor(rows: Rows): { readonly tileWidth: number; readonly tileHeight: number } {
-  return readInOrder(rows) ? { tileWidth: 4 * tileWidth, tileHeight: tileHeight / 4 } : { tileWidth, tileHeight }
+export function tilesFor(rows: Rows, { width }: Window): { readonly tileWidth: number; readonly tileHeight: number } {
+  if (!readInOrder(rows)) return { tileWidth, tileHeight }
+  const wide = 4 * tileWidth
+  // About as many pixels as the others have; a narrow window is not cut into more.
+  const rowsOfTile = Math.floor((tileWidth * tileHeight) / Math.min(wide, Math.max(width, 1)))
+  return { tileWidth: wide, tileHeight: Math.min(tileHeight, rowsOfTile) }
 }
 
 function readInOrder(rows: Rows): boolean {

@@ -7,7 +7,7 @@ import { filesIn } from '../../core/plan/catalog'
 import { PlanMemo } from '../../core/plan/memo'
 import { planFrame } from '../../core/plan/plan'
 import { refuseProblems, UnplannedError } from '../../core/plan/problem'
-import { framesAtOnce, inOrder } from '../delivery/in-order'
+import { windowsAtOnce, inOrder } from '../delivery/in-order'
 import { catalogOf } from '../media/catalog'
 import { placeOf } from '../media/media-roots'
 import { readShotFile } from '../shots/shot-store'
@@ -38,7 +38,7 @@ export async function measure(file: string, options: MeasureOptions): Promise<vo
       if (!composite) throw new UnplannedError(`${shot.name} has no picture at frame ${frame}.`)
       return engine.measure(composite, options.window, { percentiles, autocorrelation: true, gradients: true })
     }
-    for await (const ended of inOrder(frames, framesAtOnce, one)) {
+    for await (const ended of inOrder(frames, windowsAtOnce, one)) {
       if ('error' in ended) throw ended.error
       const { item: frame, result } = ended
       if (options.json) console.log(JSON.stringify({ frame, readings: result }))

@@ -2,6 +2,8 @@
 
 /** Of a delivery: one is read, one computed, one packed and written. */
 export const framesAtOnce = 3
+/** Of frames of which only windows are read: little memory each, and mostly they wait for files and for one another's threads. */
+export const windowsAtOnce = 6
 
 /** How one of them ended. */
 export type Ended<T, R> = { readonly item: T; readonly result: R } | { readonly item: T; readonly error: unknown }

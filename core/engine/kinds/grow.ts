@@ -32,7 +32,7 @@ export const grow: StepKind<GrowStep> = {
     if (rows.node === 'nothing') return rows
     const within = intersect(window, at.bounds(step))
     const buffer = at.make(bufferKey(step), dilate(within, reachOf(step), reachOf(step)))
-    at.phase({ phase: 'rows', rows, across: null, target: buffer, ...tilesFor(rows) })
+    at.phase({ phase: 'rows', rows, across: null, target: buffer, ...tilesFor(rows, buffer.window) })
     return rowsOf(step, within, buffer)
   },
   lowerMade(step, window, found) {
