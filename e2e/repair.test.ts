@@ -1,6 +1,6 @@
 import type { Page } from 'playwright-core'
 import { beginAtQuay } from './driving/quay'
-import { card, element, outlineRound, source } from './driving/screen'
+import { card, drag, element, outlineRound, source } from './driving/screen'
 
 /** Sources are made on the screen, seen as not made before, and used once they are; a place of the plate is filled from one. */
 
@@ -71,6 +71,23 @@ test('a place of the plate is filled from it, and nothing is wanting', async () 
   const patch = Object.values(shot.treatments.byId).find(({ kind }) => kind === 'patch')
   expect(shot.sources.byId[patch?.sources?.filling ?? ''].name).toBe('Clean plate 2')
   await expect(page.getByText(/is not made yet/).count()).resolves.toBe(0)
+})
+
+test('where it is filled from is dragged on the picture, as one step', async () => {
+  const handle = page.getByRole('button', { name: 'Where the patch is filled from' })
+  const place = await handle.boundingBox()
+  if (!place) throw new Error('There is no handle.')
+  const [x, y] = [place.x + place.width / 2, place.y + place.height / 2]
+  await drag(page, [x, y], [x + 40, y - 10], [x + 80, y - 20])
+  const offset = async () => {
+    const patch = Object.values((await shotNow()).treatments.byId).find(({ kind }) => kind === 'patch')
+    return [patch?.parameters.across, patch?.parameters.down].map((curves) => Number(curves?.[0]))
+  }
+  const [across, down] = await offset()
+  expect(across).toBeGreaterThan(20)
+  expect(down / across).toBeCloseTo(-0.25, 1)
+  await page.keyboard.press('Control+z')
+  expect(await offset()).toEqual([0, 0])
 })
 
 test('what is not made yet is said where it is used; the picture stays', async () => {

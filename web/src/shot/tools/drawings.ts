@@ -14,6 +14,7 @@ import {
 import type { Selected } from '../../store/shot-slice'
 import type { ViewState } from '../../store/view'
 import { gradientHandles } from './gradient-handles'
+import { patchHandles, patchOutlines } from './patch-handles'
 import { shapeHandles } from './shape-handles'
 import { cornerHandles, outlineOf, placedNow, placingHandles } from './placing-tool'
 import type { Handle } from './tool'
@@ -47,11 +48,13 @@ const element: Drawing = {
     const { view, shot } = drawn
     const now = placed(id, drawn)
     const placing = now ? (view.screen.tool === 'place' ? placingHandles(now) : cornerHandles(now)) : []
-    return [...gradientHandles(shot, id, view.playing.frame), ...placing]
+    const { frame } = view.playing
+    return [...gradientHandles(shot, id, frame), ...patchHandles(shot, id, frame), ...placing]
   },
   outlines(id, drawn) {
     const now = placed(id, drawn)
-    return now ? [outlineOf(now)] : []
+    const { shot, view } = drawn
+    return [...patchOutlines(shot, id, view.playing.frame), ...(now ? [outlineOf(now)] : [])]
   },
 }
 
