@@ -57,5 +57,8 @@ test('tiles are wide where all is read in order, also beyond a strip, and not wh
   const around = { touches: window, shown: null, kind: 'over', values: {} } as const
   expect(tilesFor({ node: 'blend', behind: read, element: grown, ...around }, window)).toEqual(square)
   expect(tilesFor({ node: 'blend', behind: read, element: read, ...around, shown: grown }, window)).toEqual(square)
+  const point = { node: 'point', kind: 'holdout', values: {}, draw: { seed: '', frame: 0 } } as const
+  expect(tilesFor({ ...point, input: read, others: [grown] }, window)).toEqual(square)
+  expect(tilesFor({ ...point, input: read, others: [] }, { ...window, width: 1920 })).toEqual(wide)
   expect(tilesFor({ node: 'clip', input: grown, bounds: window }, window)).toEqual(square)
 })

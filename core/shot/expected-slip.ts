@@ -4,7 +4,7 @@ import { throughMatrix } from '../motion/mapping'
 import { cornersOf } from '../motion/placing'
 import { find } from './find'
 import { placedMatrix } from './placed'
-import { faultOfPin, isByHand } from './tracks'
+import { faultOfPin } from './tracks'
 import type { Shot, Track } from './types'
 
 export interface ExpectedSlip {
@@ -39,7 +39,7 @@ export function expectedSlip(given: Shot, id: string, frame: number): ExpectedSl
   const squares = corners.map(() => 0)
   for (const track of tracks) {
     const point = track.points[frame]
-    if (isByHand(point) || !('across' in point)) continue
+    if (!('across' in point)) continue
     for (const [dx, dy] of [
       [point.across, 0],
       [0, point.down],

@@ -96,8 +96,8 @@ test('stated errors are of the size of the true ones, for every model', async ()
         squares += x * x + y * y
         stated += errors[i].across ** 2 + errors[i].down ** 2
       })
-    // All frames are compared with the first, whose noise they share.
-    expect(Math.sqrt(squares / stated)).toBeGreaterThan(0.4)
+    // In so small a frame patterns overlap, and so share noise: true errors are 1.35 to 1.43 of the stated ones.
+    expect(Math.sqrt(squares / stated)).toBeGreaterThan(0.9)
     expect(Math.sqrt(squares / stated)).toBeLessThan(1.8)
   }
 })
