@@ -9,7 +9,7 @@ import type { Matrix3 } from '../graph/steps'
 import type { Window } from '../image/window'
 import { noiseLevel } from '../measure/noise-level'
 import { fittedMotion, pointsNeeded, type MotionModel } from '../motion/fitted-motion'
-import { byShift, inverseOf, multiplied, throughMatrix } from '../motion/mapping'
+import { byShift, throughMatrix } from '../motion/mapping'
 import type { Spot as Place } from '../motion/placing'
 import { placeOfPattern, readyFor, type Ready, type Spot } from './aligned-patch'
 import { brightnessOf } from './brightness'
@@ -17,7 +17,7 @@ import type { RegionModel } from './pattern-models'
 import type { Plane } from './spline'
 import { spreadPoints } from './spread-points'
 import { deviationAbout, likest, NothingToFollowError } from './track-point'
-import type { RegionTrack, TrackedRegion } from './track-region'
+import { goingOn, type RegionTrack, type TrackedRegion } from './track-region'
 
 export interface CameraToTrack {
   /** places whose errors are told, plate pixels */
@@ -324,11 +324,4 @@ function errorAt([x, y]: Place, { kept, scale }: Fit, by: MotionModel): { across
     return through ? scale * Math.sqrt(row.reduce((sum, value, i) => sum + value * through[i], 0)) : Infinity
   })
   return { across, down }
-}
-
-/** As it moved from the frame before the last to the last, once more. */
-function goingOn(frames: readonly TrackedRegion[]): Matrix3 {
-  const [last, before] = [frames[frames.length - 1].matrix, frames.at(-2)?.matrix]
-  const back = before && inverseOf(before)
-  return back ? multiplied(last, multiplied(back, last)) : last
 }

@@ -128,7 +128,7 @@ export async function trackRegion(
 const shifted = (x: number, y: number): Matrix3 => [1, 0, x, 0, 1, y, 0, 0, 1]
 
 /** As it moved from the frame before the last to the last, once more. */
-function goingOn(frames: readonly TrackedRegion[]): Matrix3 {
+export function goingOn(frames: readonly TrackedRegion[]): Matrix3 {
   const [last, before] = [frames[frames.length - 1].matrix, frames.at(-2)?.matrix]
   const back = before && inverseOf(before)
   return back ? multiplied(last, multiplied(back, last)) : last
