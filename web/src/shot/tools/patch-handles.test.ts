@@ -9,6 +9,7 @@ import {
   type Shot,
 } from '../../../../core/shot'
 import { smallShot } from '../../../../core/test/small-shot'
+import { ellipseIn } from '../../../../core/outline'
 import { patchHandles, patchOutlines } from './patch-handles'
 
 const corner = (x: number, y: number) => ({ x, y, before: [0, 0], after: [0, 0] }) as const
@@ -97,4 +98,15 @@ test('there is none where the patch is off, has no matte that lies somewhere, or
   expect(patchHandles(off, smallShot.plate, 1001)).toEqual([])
   expect(patchHandles(patched({ ...drawn, shapes: { byId: {} } }), smallShot.plate, 1001)).toEqual([])
   expect(patchHandles(shot, 'cg', 1001)).toEqual([])
+})
+
+test('where the outline bends it is seen bent: of a circle every place is as far from its middle', () => {
+  const shape = newShape(empty, 1001, ellipseIn({ x: 80, y: 40, width: 40, height: 40 }), [true, true, true, true])
+  const circle: Matte = { ...empty, id: 'disc', shapes: { byId: { [shape.id]: shape } } }
+  const shot = patched(circle)
+  const [handle] = patchHandles(shot, smallShot.plate, 1001)
+  expect([handle.at.x, handle.at.y]).toEqual([expect.closeTo(100, 6), expect.closeTo(60, 6)])
+  const [outline] = patchOutlines(on(shot, handle.edit?.({ x: 150, y: 60 }, noKeys)), smallShot.plate, 1001)
+  expect(outline.length).toBe(32)
+  for (const [x, y] of outline) expect(Math.hypot(x - 150, y - 60)).toBeCloseTo(20, 1)
 })

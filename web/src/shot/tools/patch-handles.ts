@@ -2,6 +2,7 @@
 
 import { valueAt, type Curve } from '../../../../core/motion/curve'
 import type { Spot } from '../../../../core/motion/placing'
+import { spotAfter, type Outline } from '../../../../core/outline'
 import {
   find,
   inOrder,
@@ -43,11 +44,22 @@ function piecesOf(shot: Shot, matte: Matte, frame: number): readonly (readonly S
   if (matte.kind === 'drawn')
     return inOrder(matte.shapes)
       .filter((shape) => isThere(shape, frame))
-      .map((shape) => seenOutline({ shot, matte, shape, frame }).map(({ x, y }): Spot => [x, y]))
+      .map((shape) => alongOutline(seenOutline({ shot, matte, shape, frame })))
   if (matte.kind !== 'painted') return []
   return inOrder(matte.strokes)
     .filter((stroke) => stroke.how === 'add' && (stroke.frame === undefined || stroke.frame === frame))
     .map(({ points }) => Array.from({ length: points.length / 2 }, (_, i): Spot => [points[2 * i], points[2 * i + 1]]))
+}
+
+const eighths = Array.from({ length: 8 }, (_, i) => i / 8)
+
+/** Its points, and where it bends places between them. */
+function alongOutline(outline: Outline): readonly Spot[] {
+  return outline.flatMap(({ after }, i) => {
+    const { before } = outline[(i + 1) % outline.length]
+    const bends = [...after, ...before].some((handle) => handle !== 0)
+    return (bends ? eighths : [0]).map((share) => spotAfter(outline, i, share))
+  })
 }
 
 function middleOf(pieces: readonly (readonly Spot[])[]): Spot {
