@@ -235,10 +235,8 @@ program
   .addOption(
     new Option(
       '--model <model>',
-      'how it may change: by its place, turned and scaled, sheared, or (not points) in perspective',
-    )
-      .choices(regionModels)
-      .default('translation'),
+      'how it may change: by its place, turned and scaled, sheared, or (not points) in perspective; default by its place, of the camera in perspective',
+    ).choices(regionModels),
   )
   .option('--json <file>', 'also write the track')
   .addOption(mediaRoot())

@@ -76,7 +76,7 @@ test('a region is followed in perspective as the point is that lies in it; what 
 
 test('how the camera moves is told by points all over the plate, and agrees with one that is followed by itself', async () => {
   const json = data.file('camera.json')
-  const { status, stdout } = await enkrasis('--camera', '--model', 'homography', '--json', json)
+  const { status, stdout } = await enkrasis('--camera', '--json', json)
   expect([status, stdout]).toEqual([0, expect.stringMatching(/1006: \d+ % of the points agree, corners \+- 0\.\d+ px/)])
   const { frames, stopped } = JSON.parse(readFileSync(json, 'utf8')) as RegionTrack
   expect([frames.length, stopped]).toEqual([6, null])

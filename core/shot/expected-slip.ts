@@ -1,11 +1,13 @@
 /** By how much what is pinned may slip, from the errors of the tracks that it moves with. */
 
-import { throughMatrix } from '../motion/mapping'
-import { cornersOf } from '../motion/placing'
+import type { Matrix3 } from '../graph/steps'
+import { fittedMotion } from '../motion/fitted-motion'
+import { inverseOf, multiplied, throughMatrix } from '../motion/mapping'
+import { cornersOf, type Spot } from '../motion/placing'
 import { find } from './find'
 import { placedMatrix } from './placed'
-import { faultOfPin } from './tracks'
-import type { Shot, Track } from './types'
+import { faultOfPin, pinMatrix, trackAt } from './tracks'
+import type { Shot, TrackPoint } from './types'
 
 export interface ExpectedSlip {
   readonly frame: number
@@ -20,37 +22,40 @@ export interface ExpectedSlip {
  *
  * @returns null where it is not pinned, or one of its tracks is not known on the frame
  */
-export function expectedSlip(given: Shot, id: string, frame: number): ExpectedSlip | null {
-  const element = find(given.elements, id)
-  const { placing } = element ?? {}
+export function expectedSlip(shot: Shot, id: string, frame: number): ExpectedSlip | null {
+  const placing = find(shot.elements, id)?.placing
   const { pin } = placing ?? {}
-  if (!element || !placing || !pin || faultOfPin(given, pin)) return null
-  const { smooth: _smooth, ...measured } = pin
-  const asMeasured = { ...element, placing: { ...placing, pin: measured } }
-  const shot = { ...given, elements: { byId: { ...given.elements.byId, [id]: asMeasured } } }
-  const tracks = pin.tracks.flatMap((track) => find(shot.tracks, track) ?? [])
-  if (!tracks.every(({ points }) => Object.hasOwn(points, frame))) return null
-  const corners = cornersOf(placing.box)
-  const placesBy = (changed: Shot) => {
-    const matrix = placedMatrix(changed, id, frame)
-    return corners.map(([x, y]) => throughMatrix(matrix, x, y))
-  }
-  const still = placesBy(shot)
+  if (!placing || !pin || faultOfPin(shot, pin)) return null
+  const points = pin.tracks.map((track) => find(shot.tracks, track)?.points[frame] as TrackPoint | undefined)
+  if (!points.every((point) => point !== undefined)) return null
+  if (frame === pin.frame) return { frame, pixels: 0 }
+  const from = pin.tracks.flatMap((track) => find(shot.tracks, track) ?? []).map((track) => trackAt(track, pin.frame))
+  const to = points.map(({ x, y }): Spot => [x, y])
+  // Where the corners would lie without the pin.
+  const back = inverseOf(pinMatrix(shot, pin, frame))
+  const motion = fittedMotion(from, to, pin.by)
+  if (!back || !motion) return null
+  const unpinned = multiplied(back, placedMatrix(shot, id, frame))
+  const corners = cornersOf(placing.box).flatMap(([x, y]) => {
+    const place = throughMatrix(unpinned, x, y)
+    return place ? [place] : []
+  })
+  const placesBy = (matrix: Matrix3 | null) => corners.map((place) => matrix && throughMatrix(matrix, ...place))
+  const still = placesBy(motion)
   const squares = corners.map(() => 0)
-  for (const track of tracks) {
-    const point = track.points[frame]
-    if (!('across' in point)) continue
+  points.forEach((point, i) => {
+    if (!('across' in point)) return
     for (const [dx, dy] of [
       [point.across, 0],
       [0, point.down],
     ]) {
-      const moved = { ...track, points: { ...track.points, [frame]: { ...point, x: point.x + dx, y: point.y + dy } } }
-      placesBy(withTrack(shot, moved)).forEach((place, i) => {
-        const before = still[i]
-        squares[i] += place && before ? (place[0] - before[0]) ** 2 + (place[1] - before[1]) ** 2 : Infinity
+      const moved = to.with(i, [point.x + dx, point.y + dy])
+      placesBy(fittedMotion(from, moved, pin.by)).forEach((place, corner) => {
+        const before = still[corner]
+        squares[corner] += place && before ? (place[0] - before[0]) ** 2 + (place[1] - before[1]) ** 2 : Infinity
       })
     }
-  }
+  })
   return { frame, pixels: Math.sqrt(Math.max(...squares)) }
 }
 
@@ -63,8 +68,3 @@ export function mostExpectedSlip(shot: Shot, id: string): ExpectedSlip | null {
   }
   return most
 }
-
-const withTrack = (shot: Shot, track: Track): Shot => ({
-  ...shot,
-  tracks: { byId: { ...shot.tracks.byId, [track.id]: track } },
-})

@@ -30,7 +30,8 @@ export interface TrackOptions extends EngineOptions {
   readonly camera?: boolean
   readonly from?: number
   readonly to?: number
-  readonly model: RegionModel
+  /** absent: of a camera in perspective, as it turns; else by place alone */
+  readonly model?: RegionModel
   readonly json?: string
   readonly mediaRoot?: readonly string[]
 }
@@ -44,13 +45,14 @@ type Places = readonly (readonly [number, number])[]
 export async function track(file: string, options: TrackOptions): Promise<void> {
   const shot = await readShotFile(resolve(file))
   const { first, last } = shot.frames
-  const { from = first, to = last, model } = options
+  const { from = first, to = last } = options
+  const model = options.model ?? (options.camera ? 'homography' : 'translation')
   for (const frame of [from, to])
     if (frame < first || frame > last)
       throw new Error(
         `${shot.name} has frames ${first} to ${last}: frame ${frame} cannot be tracked. Choose one of them.`,
       )
-  const follow = await whatToFollow(options)
+  const follow = await whatToFollow({ ...options, model })
   const where = placeOf(options.mediaRoot, dirname(resolve(file)))
   const { engine, close } = await startEngine(options, (request) => ({ place: where, request }), true)
   try {
@@ -70,7 +72,12 @@ type Follow = (
   range: { readonly from: number; readonly to: number },
 ) => Promise<PointTrack | RegionTrack>
 
-async function whatToFollow({ point, region, camera, model }: TrackOptions): Promise<Follow> {
+async function whatToFollow({
+  point,
+  region,
+  camera,
+  model,
+}: TrackOptions & { readonly model: RegionModel }): Promise<Follow> {
   if ([point, region, camera].filter((one) => one !== undefined).length !== 1)
     throw new Error(
       'Say what to follow: a point (--point x,y), a region (--region file) or the camera (--camera), one of them.',
