@@ -17,6 +17,7 @@ import { benchSources } from './sources'
 import { benchMatching } from './matching'
 import { benchLens } from './lens'
 import { benchDraggingPoint } from './drag-point'
+import { benchBackingKey } from './backing-key'
 import { benchMattes } from './mattes'
 import { benchRepair } from './repair'
 import { benchTracking } from './tracking'
@@ -55,7 +56,11 @@ const groups: Record<string, () => Promise<Row[]>> = {
   tracking: () => benchTracking(data),
   lens: () => Promise.resolve(benchLens()),
   repair: benchRepair,
-  mattes: async () => [...(await benchMattes(data)), ...(await benchDraggingPoint(database, data))],
+  mattes: async () => [
+    ...(await benchMattes(data)),
+    ...(await benchBackingKey()),
+    ...(await benchDraggingPoint(database, data)),
+  ],
   placing: () => benchPlacingInBrowser(database),
   hands: () => benchHands(database, data),
 }

@@ -8,16 +8,11 @@ import { outline as outlineStep, type Step } from '../core/graph/steps'
 import { nodeAt } from '../core/plan/node'
 import { PlanMemo } from '../core/plan/memo'
 import { halfToFloat } from '../core/image/half'
-import { differenceOf, labOf } from '../core/colour/colour-difference'
 import { matteBase, newShape, tableOf, throughSpots, type DrawnMatte, type Shot } from '../core/shot'
 import { shapeDescription } from '../core/set/owners'
 import { parametersFor } from '../core/shot/parameters'
 import { brightnessOf, edgeOffsets, pulledOutline } from '../core/track'
-import { filmedHair } from '../core/test/filmed-hair'
 import { randomOf } from '../core/test/random'
-import { surroundings } from '../core/test/steps'
-import { measuredBacking } from '../core/match/measured-backing'
-import { treatments } from '../core/treatments'
 import { bytesSource, readExr } from '../formats/exr'
 import { unpacking } from '../server/media/exr-blocks'
 import { OneThread } from './one-thread'
@@ -28,7 +23,7 @@ type Spot = readonly [number, number]
 const { abs, cos, floor, max, PI, sin } = Math
 
 export async function benchMattes(data: string): Promise<Row[]> {
-  return [besideExactAreas(), ...(await shapes()), await bollard(data), ...(await hairBeforeBacking())]
+  return [besideExactAreas(), ...(await shapes()), await bollard(data)]
 }
 
 /** Area of a convex polygon inside a pixel, by clipping it (Sutherland and Hodgman 1974). */
@@ -159,60 +154,6 @@ function beside64(thread: OneThread, shot: Shot, feather: number): number {
   }
   const ours = read(step)
   return 255 * ours.reduce((worst, value, i) => max(worst, abs(value - sum[i])), 0)
-}
-
-const hd = { width: 1280, height: 720 }
-
-/** Made-up hair of known coverage before a backing that is uneven by a fifth, with spill, motion blur and noise; measured, then keyed. */
-async function hairBeforeBacking(): Promise<Row[]> {
-  const { width, height } = hd
-  const scene = filmedHair(width, height, 11)
-  const backing = measuredBacking(scene.filmed, width, height, 1)
-  if (!backing) throw new Error('The backing was not found.')
-  const window = { x: 0, y: 0, ...hd }
-  const thread = new OneThread(600)
-  const filmed = thread.source('hair', window, 4, 'float', (c, x, y) => scene.filmed[(y * width + x) * 4 + c])
-  const points = backing.picks.map(({ x, y, light }) => ({ values: { x: [x], y: [y], colour: light } }))
-  const clear = Math.max(0.004, 2.5 * 0.19 * backing.noise)
-  const step = treatments['backing-key']
-  if (step.side === 'mapping') throw new Error('A key moves nothing.')
-  const keyed = step.build(
-    filmed,
-    { colour: [0, 0, 0], clear: [clear], solid: [0.05], spill: [1], around: [6] },
-    surroundings({ frame: window, choices: { channel: backing.channel }, points }),
-  )
-  const address = thread.arena.allocate(width * height * 16)
-  const run = thread.pictureTo(keyed, window, address)
-  const [from, to] = [thread.arena.allocate(width * height * 16), thread.arena.allocate(width * height * 16)]
-  const bytes = new Uint8Array(thread.buffer)
-  const [ours, copying] = await inTurns(15, run, () => bytes.copyWithin(to, from, from + width * height * 16))
-  run()
-  const found = new Float32Array(thread.buffer, address, width * height * 4)
-  let [band, inBand, rest, elsewhere] = [0, 0, 0, 0]
-  const differences: number[] = []
-  scene.alpha.forEach((a, i) => {
-    const off = abs(found[i * 4 + 3] - a)
-    if (!(a > 0.004 && a < 0.996)) return ([rest, elsewhere] = [rest + off, elsewhere + 1])
-    ;[band, inBand] = [band + off, inBand + 1]
-    const over = (light: Float32Array) =>
-      [0, 1, 2].map((c) => light[i * 4 + c] + 0.18 * (1 - light[i * 4 + 3])) as unknown as readonly [
-        number,
-        number,
-        number,
-      ]
-    differences.push(differenceOf(labOf(...over(found)), labOf(...over(scene.figure))))
-  })
-  return [
-    atMost(
-      'Backing key, made-up hair, backing uneven by a fifth, noise 0.008: mean error of coverage in the band',
-      band / inBand,
-      0.05,
-      '',
-    ),
-    atMost('… elsewhere', rest / elsewhere, 0.003, ''),
-    atMost('… laid over grey, band: median dE2000', median(differences), 3, ''),
-    besidePeer('… 1280x720 on one thread beside copying', ours, copying, 8, 'ms'),
-  ]
 }
 
 /** The outline of the bollard as its matte has it, without the rope, moved by 6 px in 8 directions and pulled back. */

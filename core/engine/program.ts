@@ -86,6 +86,18 @@ export type Rows =
     }
   /** the largest within a radius, below 0 the smallest */
   | { readonly node: 'grow'; readonly buffer: PackedBuffer; readonly within: Window; readonly radius: number }
+  /** what is known of the coverage of a backing: coverage, the same softened, the excess of what is surely in front, and how surely */
+  | {
+      readonly node: 'key'
+      readonly within: Window
+      /** planes: four pixels as one */
+      readonly covered: PackedBuffer
+      readonly across: PackedBuffer
+      readonly soft: readonly number[]
+      /** cells */
+      readonly sure: PackedBuffer
+      readonly cell: number
+    }
   | {
       readonly node: 'resample'
       readonly buffer: PackedBuffer
@@ -129,6 +141,21 @@ interface PhaseBase {
   readonly tileHeight: number
 }
 
+/** Of what stands before a backing. */
+interface KeyPhase {
+  readonly picture: Rows
+  /** the backing filmed alone */
+  readonly clean: Rows | null
+  readonly bounds: Window
+  /** which is the backing's: 0, 1 or 2 */
+  readonly channel: number
+  /** settings of assembly/keys.ts */
+  readonly backing: readonly number[]
+  /** pixels of a cell, each way */
+  readonly cell: number
+  readonly target: PackedBuffer
+}
+
 /** Phases run one after the other; the tiles of one phase in any order. */
 export type Phase = PhaseBase &
   (
@@ -146,6 +173,20 @@ export type Phase = PhaseBase &
         readonly across: Sum | null
         readonly target: PackedBuffer
       }
+    | (KeyPhase & {
+        /** what is surely in front, summed over cells: a pixel each */
+        readonly phase: 'key-cells'
+      })
+    | (KeyPhase & {
+        /** coverage as a plane, four pixels as one */
+        readonly phase: 'key-coverage'
+        /** where it is computed; beyond, its outermost pixels go on */
+        readonly within: Window
+        readonly sure: PackedBuffer
+        /** the same plane softened along its rows */
+        readonly across: PackedBuffer
+        readonly soft: readonly number[]
+      })
     | {
         readonly phase: 'output'
         readonly rows: Rows

@@ -12,6 +12,7 @@ import {
   type Kernels,
 } from '../kernels/kernels'
 import { outputBytes, pixelAt, type Phase, type Placed, type Sum } from './program'
+import { runKeyCells, runKeyCoverage } from './kinds'
 import type { FillStrip } from './kinds/kind'
 import { RowMaker, WorkMemory } from './row-maker'
 import { workBytes } from './worker-messages'
@@ -69,6 +70,10 @@ function prepare(phase: Phase, kernels: Kernels, work: WorkMemory, worker: numbe
       return rowsPhase(phase, kernels, work, maker)
     case 'columns':
       return columnsPhase(phase, kernels, maker)
+    case 'key-cells':
+      return runKeyCells(phase, maker)
+    case 'key-coverage':
+      return runKeyCoverage(phase, maker)
     case 'output':
       return outputPhase(phase, kernels, work, maker, worker)
   }

@@ -174,6 +174,20 @@ export interface GrowStep extends StepBase {
   readonly beyond: Beyond
 }
 
+/** What is known of how a backing is covered, for the treatment that keys. */
+export interface KeyStep extends StepBase {
+  readonly op: 'key'
+  /** what was filmed before a backing and, where there is one, the backing filmed alone */
+  readonly inputs: readonly [Step, ...Step[]]
+  /** the backing's: 0, 1 or 2 */
+  readonly channel: number
+  /** the backing's light over the frame: settings of assembly/keys.ts */
+  readonly backing: readonly number[]
+  /** pixels of the graph's scale: over how many what is surely in front is softened, and coverage */
+  readonly around: number
+  readonly softened: number
+}
+
 /** Row by row. */
 export type Matrix3 = readonly [number, number, number, number, number, number, number, number, number]
 
@@ -309,6 +323,7 @@ export type Step =
   | TableStep
   | BlurStep
   | GrowStep
+  | KeyStep
   | ResampleStep
   | BlendStep
 
@@ -414,6 +429,17 @@ export function grow(input: Step, radius: number, beyond: Beyond): Step {
   if (Math.abs(radius) < 0.01) return input
   const key = contentKey('grow', kernelVersion, radius, beyond, input.key)
   return { op: 'grow', key, inputs: [input], radius, beyond }
+}
+
+/** @param alone the backing filmed alone, or null */
+export function key(
+  picture: Step,
+  alone: Step | null,
+  { channel, backing, around, softened }: Pick<KeyStep, 'channel' | 'backing' | 'around' | 'softened'>,
+): Step {
+  const inputs = alone ? ([picture, alone] as const) : ([picture] as const)
+  const own = contentKey('key', kernelVersion, channel, backing, around, softened, ...inputs.map((one) => one.key))
+  return { op: 'key', key: own, inputs, channel, backing, around, softened }
 }
 
 export const identity: Matrix3 = [1, 0, 0, 0, 1, 0, 0, 0, 1]

@@ -176,20 +176,34 @@ interface Exports {
   whitesRow(strip: number, count: number, x: number, y: number, places: number, many: number): void
 
   /** a backing colour taken out; settings are doubles, see assembly/keys.ts */
-  keySure(strip: number, count: number, x: number, y: number, settings: number, clean: number): void
-  keyCoverage(strip: number, count: number, x: number, y: number, settings: number, clean: number, sure: number): void
+  keyStands(to: number, count: number, x: number, y: number, channel: number, settings: number): void
+  keyStandsIn(to: number, clean: number, count: number, channel: number): void
+  keySure(to: number, strip: number, count: number, channel: number, stands: number): void
+  keyCells(to: number, strip: number, cells: number, cell: number, share: number): void
+  keyBetween(
+    to: number,
+    upper: number,
+    lower: number,
+    share: number,
+    count: number,
+    x: number,
+    cell: number,
+    work: number,
+  ): void
+  keyCoverage(to: number, strip: number, count: number, channel: number, stands: number, sure: number): void
   keyOut(
     strip: number,
     count: number,
     x: number,
     y: number,
+    channel: number,
     settings: number,
     clean: number,
-    sure: number,
-    covered: number,
-    softened: number,
+    known: number,
     clear: number,
+    overClear: number,
     solid: number,
+    overSolid: number,
     spill: number,
     toMean: number,
     shows: number,

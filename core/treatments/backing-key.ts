@@ -4,7 +4,7 @@
  * out as thin as it is.
  */
 
-import { blur, point, type Step } from '../graph/steps'
+import { key, point } from '../graph/steps'
 import { oneNumber, type ParameterDescription } from './description'
 import { backingSurface, type BackingPick } from './backing-surface'
 import type { PictureTreatment } from './treatment'
@@ -114,32 +114,24 @@ export const backingKey: PictureTreatment<'backing-key'> = {
       picks.length > 0
         ? backingSurface(picks, whole)
         : backingSurface([{ x: 0, y: 0, light: colour }], { x: 0, y: 0, unit: 1 })
-    const settings = [
-      ...surface,
-      ...[whole.x / scale, whole.y / scale, whole.unit / scale],
-      Math.max(0, backingChannels.indexOf(choices.channel as 'green')),
-    ]
-    const alone = pictures?.clean ? [pictures.clean] : []
-    const step = (stage: number, others: readonly Step[] = [], more: readonly number[] = []) =>
-      point(input, 'backing-key', 3, { stage: [stage], settings, more }, { ...draw, frame: 0 }, [...others, ...alone])
-    const sure = step(0)
-    const known = around[0] > 0 ? blur(sure, around[0] / scale, around[0] / scale, 'empty') : sure
-    const covered = step(1, [known])
-    const softened = blur(covered, aroundPx / scale, aroundPx / scale, 'extend')
-    const shows = keyShows.indexOf(choices.shows as 'all')
-    const more = [clear[0], solid[0], spill[0], choices.spill === 'mean' ? 1 : 0]
-    return step(2, [known, covered, softened], shows > 0 ? [...more, shows] : more)
+    const settings = [...surface, whole.x / scale, whole.y / scale, whole.unit / scale]
+    const channel = Math.max(0, backingChannels.indexOf(choices.channel as 'green'))
+    const alone = pictures?.clean ?? null
+    const known = key(input, alone, {
+      channel,
+      backing: settings,
+      around: around[0] / scale,
+      softened: aroundPx / scale,
+    })
+    const shows = Math.max(0, keyShows.indexOf(choices.shows as 'all'))
+    const more = [clear[0], solid[0], spill[0], choices.spill === 'mean' ? 1 : 0, shows, channel]
+    return point(input, 'backing-key', 4, { settings, more }, { ...draw, frame: 0 }, [known, ...(alone ? [alone] : [])])
   },
   tables: ({ settings }) => [Float64Array.from(settings)],
-  run(kernels, strip, count, { stage, more }, _draw, x, y, _work, others, [address]) {
-    const [first = 0, covered = 0, softened = 0, last = 0] = others
-    // A clean backing comes after what the stage reads.
-    const clean = (reads: number) => others[reads] ?? 0
-    if (stage[0] === 0) kernels.keySure(strip, count, x, y, address, clean(0))
-    else if (stage[0] === 1) kernels.keyCoverage(strip, count, x, y, address, clean(1), first)
-    else {
-      const [clear, solid, spill, toMean, shows = 0] = more
-      kernels.keyOut(strip, count, x, y, address, last, first, covered, softened, clear, solid, spill, toMean, shows)
-    }
+  run(kernels, strip, count, { more }, _draw, x, y, _work, [known, alone = 0], [address]) {
+    const [clear, solid, spill, toMean, shows, channel] = more
+    const [overClear, overSolid] = [1 / Math.max(clear, 1e-6), 1 / Math.max(solid, 1e-6)]
+    const limits = [clear, overClear, solid, overSolid] as const
+    kernels.keyOut(strip, count, x, y, channel, address, alone, known, ...limits, spill, toMean, shows)
   },
 }
