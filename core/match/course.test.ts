@@ -1,8 +1,8 @@
 import fc from 'fast-check'
 import { courseOf, type ValueOnFrame } from './course'
 import { proposeOverFrames, type PairOverFrames } from './propose-over-frames'
-import type { PairRead } from './propose'
-import type { Rgb } from './reading'
+import type { PairRead } from './pair'
+import type { Rgb } from './side-reading'
 import { randomOf } from '../test/random'
 
 /** One setting where noise explains what differs; keyframes, jumps kept, where the plate itself changes. */

@@ -1,7 +1,7 @@
 /** A setting over the frames: one for all of them where noise explains what differs, else few keyframes, jumps kept. */
 
 import { medianOf } from '../algebra/median'
-import type { Rgb } from './reading'
+import type { Rgb } from './side-reading'
 
 export interface ValueOnFrame {
   readonly frame: number

@@ -1,6 +1,6 @@
 import { matrixBetween, primaries, transform } from '../colour'
 import { driftUnits } from './drift-units'
-import type { Rgb, SideReading } from './reading'
+import type { Rgb, SideReading } from './side-reading'
 
 const side = (light: Rgb): SideReading => ({ light, error: [0, 0, 0], coverage: 1 })
 

@@ -1,7 +1,7 @@
 /** The drift of a witness in other units than light: in stops, and as a difference of colours. */
 
 import { differenceOf, labOf, matrixBetween, primaries, transform, workingSpaces, type WorkingSpace } from '../colour'
-import type { Rgb, SideReading } from './reading'
+import type { Rgb, SideReading } from './side-reading'
 
 export interface DriftUnits {
   /** log2 of the element's light over the plate's, of each channel; NaN where one of them has none */

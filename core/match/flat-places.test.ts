@@ -1,5 +1,5 @@
 import { darkestOf, flatPlaces, likest, type FlatPlace } from './flat-places'
-import type { Rgb } from './reading'
+import type { Rgb } from './side-reading'
 import { randomOf } from '../test/random'
 
 /** Flat places, and which of them are worth comparing. */

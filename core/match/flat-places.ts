@@ -1,7 +1,7 @@
 /** Flat places of a picture: what can be compared with another flat place by its light. */
 
 import { overlap, type Window } from '../image/window'
-import type { Rgb } from './reading'
+import type { Rgb } from './side-reading'
 import { summedArea, sumOver } from './summed-area'
 import { darkLight } from './unlikeness'
 

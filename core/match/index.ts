@@ -10,19 +10,13 @@ export { leastOfParabola, type LeastOfParabola } from './least-of-parabola'
 export { nearestShadow, type NearestShadow, type ShadowCorners } from './nearest-shadow'
 export { nearestSoftening, type SharpAndSeen, type Softening } from './nearest-softening'
 export { fitLine, type FittedLine, type PairOfReadings } from './fit-line'
-export { proposeVeilAndGain, unlikeOf, unlikeOfSame, type PairRead, type Sure, type VeilAndGain } from './propose'
-export {
-  judged,
-  leastCoverage,
-  readSide,
-  witnessPurposes,
-  type Judged,
-  type Read,
-  type Rgb,
-  type SideReading,
-  type Verdict,
-  type WitnessPurpose,
-} from './reading'
+export { proposeVeilAndGain, type Sure, type VeilAndGain } from './propose'
+export { unlikeOf, unlikeOfSame, type PairRead } from './pair'
+export type { Contradiction } from './contradictions'
+export { judged, type Judged, type Read, type Verdict } from './reading'
+export { leastCoverage, readSide, type Ratio, type Rgb, type SideReading } from './side-reading'
+export { purposes, witnessPurposes, type Purpose, type WitnessPurpose } from './purposes'
+export { changeOf, madeShadow, ownShadow, ratioToAgree } from './ratios'
 export { numberNames, oneNumber, triedOf, type NumberName, type NumberProposed, type PairTried } from './one-number'
 export { medianOf } from '../algebra/median'
 export { ninetyPercent } from './students-t'

@@ -1,7 +1,7 @@
 import { numberNames, oneNumber, triedOf, type NumberName, type PairTried } from './one-number'
 import { randomOf } from '../test/random'
 import { darkLight, usualTau } from './unlikeness'
-import type { Rgb, SideReading } from './reading'
+import type { Rgb, SideReading } from './side-reading'
 
 /** Exposure, white balance and saturation from pairs, each told by the pair itself. */
 

@@ -2,7 +2,7 @@
 
 import { ninetyPercent } from './students-t'
 import type { Sure } from './propose'
-import { leastCoverage, type Rgb, type SideReading } from './reading'
+import { leastCoverage, type Rgb, type SideReading } from './side-reading'
 import { darkLight, unlikenessOf, usualTau } from './unlikeness'
 
 export const numberNames = ['exposure', 'white balance', 'saturation'] as const

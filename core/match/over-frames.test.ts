@@ -1,6 +1,6 @@
 import { pairsOverFrames } from './over-frames'
-import type { PairRead } from './propose'
-import type { Rgb } from './reading'
+import type { PairRead } from './pair'
+import type { Rgb } from './side-reading'
 import { randomOf } from '../test/random'
 
 /** Frames of pairs taken together: their errors are what the line between the sides leaves, not what both share. */

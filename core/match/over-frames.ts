@@ -1,7 +1,7 @@
 /** Pairs that were read on several frames, each as one pair, with errors that come from how its frames differ. */
 
-import type { PairRead } from './propose'
-import type { Rgb, SideReading } from './reading'
+import type { PairRead } from './pair'
+import type { Rgb, SideReading } from './side-reading'
 
 /** Fewer frames say too little of how they differ. */
 const fewestFrames = 4

@@ -2,8 +2,9 @@
 
 import { courseOf, type Course, type ValueOnFrame } from './course'
 import { pairsOverFrames } from './over-frames'
-import { proposeVeilAndGain, type PairRead, type VeilAndGain } from './propose'
-import { leastCoverage, type Rgb } from './reading'
+import type { PairRead } from './pair'
+import { proposeVeilAndGain, type VeilAndGain } from './propose'
+import { leastCoverage, type Rgb } from './side-reading'
 
 /** A pair on the frames on which it was read, without veil and gain. */
 export interface PairOverFrames {

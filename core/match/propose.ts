@@ -1,19 +1,11 @@
 /** Veil and gain of an element, from all its witnesses: what they would have to be for both sides to agree. */
 
-import { fitLine, type FittedLine, type PairOfReadings } from './fit-line'
-import { leastCoverage, type Rgb, type SideReading, type WitnessPurpose } from './reading'
+import { contradictionsOf, type Contradiction } from './contradictions'
+import { fitLine, type FittedLine } from './fit-line'
+import { pairOf, type PairRead } from './pair'
+import { leastCoverage, type Rgb } from './side-reading'
 import { ninetyPercent } from './students-t'
 import { usualTau } from './unlikeness'
-
-/** A witness's two sides, the adjusted one as it is without veil and gain. */
-export interface PairRead {
-  readonly name: string
-  readonly purpose: WitnessPurpose
-  readonly reference: SideReading
-  readonly adjusted: SideReading
-  /** as `PairOfReadings` has it */
-  readonly unlike?: number
-}
 
 /** A value with half the length of its 90 % bar. */
 export interface Sure {
@@ -26,6 +18,8 @@ export interface VeilAndGain {
   readonly gain: readonly [Sure, Sure, Sure]
   /** names of the witnesses that it rests on */
   readonly rests: readonly string[]
+  /** pairs that no veil and gain can satisfy together; what is proposed does not rest on them */
+  readonly contradictions: readonly Contradiction[]
   /** the witness that fits least, where it is far from what the others say */
   readonly against: string | null
   /** what is not told, or would make it surer; null where nothing is wanting */
@@ -46,10 +40,20 @@ export function proposeVeilAndGain(
   pairs: readonly PairRead[],
   present: { readonly veil: Rgb; readonly gain: Rgb },
 ): VeilAndGain | null {
-  const sound = pairs.filter(
+  const covered = pairs.filter(
     ({ adjusted, reference }) => Math.min(adjusted.coverage, reference.coverage) >= leastCoverage,
   )
-  if (sound.length === 0) return null
+  if (covered.length === 0) return null
+  const contradictions = contradictionsOf(covered, present)
+  const contradicting = new Set(contradictions.flatMap(({ names }) => names))
+  const sound = covered.filter(({ name }) => !contradicting.has(name))
+  if (sound.length === 0) {
+    const asItIs = (values: Rgb) => values.map((value) => ({ value, bar: 0 })) as unknown as VeilAndGain['veil']
+    return {
+      ...{ veil: asItIs(present.veil), gain: asItIs(present.gain), rests: [], contradictions, against: null },
+      surer: 'Nothing is proposed from readings that contradict each other: choose other material, or remove one.',
+    }
+  }
   const lumas = sound.map(({ adjusted: { light } }) => (light[0] + light[1] + light[2]) / 3)
   const [least, most] = [Math.min(...lumas), Math.max(...lumas)]
   const apart = sound.length > 1 && most > leastSpread * Math.max(least, 1e-4)
@@ -68,7 +72,7 @@ export function proposeVeilAndGain(
   const far = sound.map((_, i) => Math.max(...lines.map(({ left }) => Math.abs(left[i]) * (tauOf(lines) / usualTau))))
   const worst = far.indexOf(Math.max(...far))
   return {
-    ...{ veil: sure('veil'), gain: sure('gain'), rests: sound.map(({ name }) => name) },
+    ...{ veil: sure('veil'), gain: sure('gain'), rests: sound.map(({ name }) => name), contradictions },
     against: sound.length > 2 && far[worst] > farOff ? sound[worst].name : null,
     surer: apart
       ? sound.length < 3
@@ -81,17 +85,3 @@ export function proposeVeilAndGain(
 }
 
 const tauOf = (lines: readonly FittedLine[]) => Math.max(...lines.map(({ tau }) => tau))
-
-/** The same object, photographed and rendered, is unlike by so much of what two materials that look alike are. */
-export const unlikeOfSame = 0.2
-
-/** How unlike both sides of a witness may be: on a reference object they are the same thing. */
-export const unlikeOf = ({ on }: { readonly on?: string }): number => (on === undefined ? 1 : unlikeOfSame)
-
-const pairOf = ({ adjusted, reference, unlike }: PairRead, c: number): PairOfReadings => ({
-  unlike,
-  adjusted: adjusted.light[c],
-  reference: reference.light[c],
-  adjustedVariance: adjusted.error[c] ** 2,
-  referenceVariance: reference.error[c] ** 2,
-})

@@ -1,6 +1,8 @@
 import { measureWindow } from '../measure/window-statistics'
-import { judged, readSide as readWindow, type Rgb, type SideReading } from './reading'
-import { proposeVeilAndGain, type PairRead } from './propose'
+import { judged } from './reading'
+import { readSide as readWindow, type Rgb, type SideReading } from './side-reading'
+import type { PairRead } from './pair'
+import { proposeVeilAndGain } from './propose'
 import { threeErrors } from './students-t'
 import { randomOf } from '../test/random'
 

@@ -1,8 +1,8 @@
 import { shadowRatio } from './shadow-ratio'
 import { randomOf } from '../test/random'
 import { darkLight, usualTau } from './unlikeness'
-import { unlikeOfSame } from './propose'
-import type { Rgb, SideReading } from './reading'
+import { unlikeOfSame } from './pair'
+import type { Rgb, SideReading } from './side-reading'
 
 /** The ratio that a shadow leaves, from the same ground twice. */
 

@@ -1,10 +1,10 @@
 /** What light a shadow leaves, from the same ground in the light and in its shadow. */
 
 import type { Sure } from './propose'
-import type { Rgb, SideReading } from './reading'
+import type { Rgb, SideReading } from './side-reading'
 import { ninetyPercent } from './students-t'
 import { darkLight, usualTau } from './unlikeness'
-import { unlikeOfSame } from './propose'
+import { unlikeOfSame } from './pair'
 
 export interface ShadowRatio {
   readonly ratio: readonly [Sure, Sure, Sure]
@@ -12,7 +12,7 @@ export interface ShadowRatio {
 
 const channels = [0, 1, 2] as const
 /** As many as stand behind how unlike ground is. */
-const freedom = 20
+export const freedomOfShadow = 20
 
 /**
  * `(shadowed - veil) / (lit - veil)`, with the interval of Fieller (1954): both are noisy, and the veil is in both of them.
@@ -33,7 +33,7 @@ export function shadowRatio(
     const [topVariance, belowVariance] = [shadowed, lit].map(
       ({ light, error }) => error[c] ** 2 + apart(light[c]) + common,
     )
-    const reach = ninetyPercent(freedom) ** 2
+    const reach = ninetyPercent(freedomOfShadow) ** 2
     const a = below * below - reach * belowVariance
     if (!(below > 0) || !(a > 0)) return null
     const b = top * below - reach * common

@@ -177,6 +177,8 @@ export {
 } from './copying'
 export type { FoundFiles, MissingSource } from './relinking'
 export { belongsTo, goesThroughGlass } from './camera-places'
+export { onlyWith } from './only-with'
+export { changesForPurpose } from './witness-for'
 export { framesOfReferenceObject, onReferenceObject, type SeenOf } from './reference-objects'
 export { newUse } from './new-use'
 export { nextMarkerName } from './marker-names'

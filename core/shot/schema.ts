@@ -321,9 +321,10 @@ export const markerSchema = shape({
   strokes: table(strokeSchema).optional().default(undefined),
 }).required()
 
+const box = () => ({ x: place(), y: place(), width: extent(), height: extent() })
 const side = () =>
   shape({
-    ...{ x: place(), y: place(), width: extent(), height: extent() },
+    ...box(),
     follows: frameNumber().optional(),
   }).required()
 export const witnessSchema = shape({
@@ -332,7 +333,8 @@ export const witnessSchema = shape({
     .oneOf([...witnessPurposes])
     .required(),
   ...{ reference: side(), adjusted: side() },
-  tolerance: finite().positive().max(1).optional(),
+  lit: shape(box()).optional().default(undefined),
+  tolerance: finite().positive().max(100).optional(),
   on: id().notRequired(),
   frames: range().optional().default(undefined),
 }).required()

@@ -361,6 +361,8 @@ export interface Witness extends Ranked {
   readonly reference: WitnessSide
   /** where the element ought to be like it */
   readonly adjusted: WitnessSide
+  /** of one for shadow: where the plate shows the ground of its reference side in the light; it follows as that does */
+  readonly lit?: Omit<WitnessSide, 'follows'>
   readonly element: string
   /** the reference object that it is read on: its photograph for the plate, its render for the element's; absent: on the shot itself */
   readonly on?: string

@@ -11,6 +11,11 @@ export interface Point {
   readonly y: number
 }
 
+/** What was found again by what it shows has an error, in pixels. */
+export interface Shifted extends Point {
+  readonly error?: number
+}
+
 /** An element on one frame, at full scale and reduced by `scaleOfCentres`. */
 export interface ElementAtScales {
   readonly full: Step
@@ -27,7 +32,7 @@ const mostKept = 2000
 
 export class Following {
   private readonly centres = new Map<string, Promise<Point | null>>()
-  private readonly shifts = new Map<string, Promise<Point | null>>()
+  private readonly shifts = new Map<string, Promise<Shifted | null>>()
 
   constructor(private readonly look: Pick<Look, 'light'>) {}
 
@@ -40,7 +45,7 @@ export class Following {
     now: ElementAtScales | null,
     region: Window,
     frame: Window,
-  ): Promise<Point | null> {
+  ): Promise<Shifted | null> {
     if (!then || !now) return null
     const [before, after] = await Promise.all([this.centre(then.reduced, frame), this.centre(now.reduced, frame)])
     if (!before || !after) return null
@@ -50,13 +55,13 @@ export class Following {
   }
 
   /** @returns full-scale pixels; null where there is nothing in it that it could be found by */
-  ofPlate(then: Step, now: Step, region: Window): Promise<Point | null> {
+  ofPlate(then: Step, now: Step, region: Window): Promise<Shifted | null> {
     return this.aligned(then, now, region, { x: 0, y: 0 })
   }
 
   /** @param from whole pixels by which it is expected to have moved */
-  private aligned(then: Step, now: Step, region: Window, from: Point): Promise<Point | null> {
-    if (then.key === now.key) return Promise.resolve({ x: 0, y: 0 })
+  private aligned(then: Step, now: Step, region: Window, from: Point): Promise<Shifted | null> {
+    if (then.key === now.key) return Promise.resolve({ x: 0, y: 0, error: 0 })
     const name = [then.key, now.key, region.x, region.y, region.width, region.height, from.x, from.y].join()
     return remembered(this.shifts, name, async () => {
       const patch = dilate(region, around, around)
@@ -66,7 +71,7 @@ export class Following {
         this.look.light(now, search, { once: true }),
       ])
       const shift = alignedShift(before, patch, after, farthest)
-      return shift && { x: from.x + shift.x, y: from.y + shift.y }
+      return shift && { x: from.x + shift.x, y: from.y + shift.y, error: shift.error }
     })
   }
 

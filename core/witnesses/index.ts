@@ -1,7 +1,7 @@
 /** Witnesses on the pictures of a shot: what they read, and what is matched by them. */
 
 export { plansOf, type Look, type Plans } from './look'
-export { countsOn, readingKey, WitnessReader, type WitnessReading } from './read-witness'
+export { countsOn, readingKey, WitnessReader, type PlacesRead, type WitnessReading } from './read-witness'
 export { suggestWitnesses, type NotSuggested, type Suggested, type Suggestion } from './suggest'
 export { suggestedPurposes, type SuggestedPurpose } from './places-to-compare'
 export { toBeMatched } from './matching'

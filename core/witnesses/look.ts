@@ -4,7 +4,9 @@ import type { Scale, Step } from '../graph/steps'
 import type { Window } from '../image/window'
 import type { Wanted, WindowReading } from '../measure/window-statistics'
 import type { FramePlan } from '../plan/plan'
-import { onReferenceObject, type Shot } from '../shot'
+import type { Rgb } from '../match'
+import { valueAt } from '../motion/curve'
+import { find, onlyWith, onReferenceObject, type Shot } from '../shot'
 
 export interface Look {
   /** in the order of the windows: the files that they are made of are read once for all of them */
@@ -24,14 +26,28 @@ export interface Plans {
   readonly frame: Window
   /** of the shot itself, or with a reference object in its place; null where that is gone */
   at(on: string | null, frame: number, scale: Scale): FramePlan | null
+  /** the plate with nothing but one element over it; null where that shows nothing */
+  over(on: string | null, frame: number, element: string, scale: Scale): Step | null
+  /** light that no shadow of the element takes away */
+  veil(element: string, frame: number): Rgb
 }
 
 export function plansOf(shot: Shot, plan: (shot: Shot, frame: number, scale: Scale) => FramePlan): Plans {
+  const seenOn = (on: string | null) => (on === null ? shot : onReferenceObject(shot, on))
   return {
     frame: { x: 0, y: 0, ...shot.frameSize },
     at(on, frame, scale) {
-      const seen = on === null ? shot : onReferenceObject(shot, on)
+      const seen = seenOn(on)
       return seen && plan(seen, frame, scale)
+    },
+    over(on, frame, element, scale) {
+      const seen = seenOn(on)
+      const alone = seen && onlyWith(seen, element)
+      return alone && plan(alone, frame, scale).composite
+    },
+    veil(element, frame) {
+      const curves = find(shot.elements, element)?.blend.parameters.veil
+      return [0, 1, 2].map((c) => (curves?.[c] ? valueAt(curves[c], frame) : 0)) as unknown as Rgb
     },
   }
 }

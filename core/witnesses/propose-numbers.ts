@@ -1,7 +1,7 @@
 /** Exposure, white balance and saturation of an element, each by itself: what its witnesses say it would have to be. */
 
 import { lumaWeights, workingSpaces } from '../colour'
-import { numberNames, oneNumber, triedOf, unlikeOf, type NumberName, type NumberProposed } from '../match'
+import { numberNames, oneNumber, purposes, triedOf, unlikeOf, type NumberName, type NumberProposed } from '../match'
 import {
   applyEdit,
   inOrder,
@@ -65,7 +65,10 @@ export async function proposeNumbers(
   const witnesses = inOrder(shot.witnesses).filter(
     // In the dark it is the veil that is seen, which no number of these is about.
     (one) =>
-      one.element === element && one.purpose !== 'sharpness' && one.purpose !== 'black' && countsOn(shot, one, frame),
+      one.element === element &&
+      (one.purpose === 'colour' || purposes[one.purpose].comparesLight) &&
+      one.purpose !== 'black' &&
+      countsOn(shot, one, frame),
   )
   const reader = new WitnessReader(look)
   const luma = lumaWeights(workingSpaces[shot.workingSpace])

@@ -4,11 +4,11 @@ import { contentKey } from '../graph/content-key'
 import type { Step } from '../graph/steps'
 import type { Window } from '../image/window'
 import { edgeSpread, type EdgeOf } from '../measure/edge-spread'
-import { leastCoverage, readSide, type SideReading } from '../match'
+import { changeOf, leastCoverage, madeShadow, ownShadow, readSide, type SideReading } from '../match'
 import type { FramePlan } from '../plan/plan'
 import type { Shot, Witness, WitnessSide } from '../shot'
 import { framesOfReferenceObject } from '../shot'
-import { Following, scaleOfCentres, type ElementAtScales, type Point } from './following'
+import { Following, scaleOfCentres, type ElementAtScales, type Point, type Shifted } from './following'
 import type { Look, Plans } from './look'
 
 export interface WitnessReading {
@@ -16,17 +16,35 @@ export interface WitnessReading {
   readonly reference: SideReading | null
   readonly adjusted: SideReading | null
   /** where they were read, which differs from where they were drawn where they follow */
-  readonly places?: { readonly reference: Window; readonly adjusted: Window }
+  readonly places?: PlacesRead
   /** what kept it from being read */
   readonly why?: string
 }
 
+/** Regions on a frame. */
+export interface PlacesRead {
+  readonly reference: Window
+  readonly adjusted: Window
+  /** the same ground as the reference, in the light */
+  readonly lit?: Window
+}
+
 /** Whether a witness says anything on a frame. */
-export function countsOn(shot: Shot, { on, frames }: Witness, frame: number): boolean {
+export function countsOn(shot: Shot, { on, frames, purpose }: Witness, frame: number): boolean {
   if (frames && (frame < frames.first || frame > frames.last)) return false
-  if (on === undefined) return true
-  const there = framesOfReferenceObject(shot, on)
-  return there !== null && frame >= there.first && frame <= there.last
+  const there = on === undefined ? shot.frames : framesOfReferenceObject(shot, on)
+  // Flicker is against the frame before.
+  return there !== null && frame >= there.first + (purpose === 'flicker' ? 1 : 0) && frame <= there.last
+}
+
+type Both = Pick<WitnessReading, 'reference' | 'adjusted' | 'why'>
+
+interface Asked {
+  readonly plan: FramePlan
+  readonly plans: Plans
+  readonly one: Witness
+  readonly places: PlacesRead
+  readonly both: Both
 }
 
 /** Sides that are kept as they were read. */
@@ -81,16 +99,29 @@ export class WitnessReader {
     const sound = await Promise.all(
       there.map(async ({ one, places }, i): Promise<readonly [string, WitnessReading]> => {
         const both = { reference: references[i], adjusted: adjusted.get(one.id) ?? null }
-        return [
-          one.id,
-          { ...(one.purpose === 'sharpness' ? await this.withEdges(plan, one, places, both) : both), places },
-        ]
+        return [one.id, { ...(await this.forPurpose({ plan, plans, one, places, both })), places }]
       }),
     )
     const unsound = placed.flatMap(({ one, places }): (readonly [string, WitnessReading])[] =>
       typeof places === 'string' ? [[one.id, { ...lost, why: places }]] : [],
     )
     return [...sound, ...unsound]
+  }
+
+  /** What is read beside the light, as the purpose asks. */
+  private forPurpose(asked: Asked): Both | Promise<Both> {
+    switch (asked.one.purpose) {
+      case 'sharpness':
+        return this.withEdges(asked)
+      case 'shadow':
+        return this.withShadow(asked)
+      case 'registration':
+        return this.withMoves(asked)
+      case 'flicker':
+        return this.withChange(asked)
+      default:
+        return asked.both
+    }
   }
 
   /** While one side is changed the other stays as it was read. */
@@ -111,12 +142,7 @@ export class WitnessReader {
   }
 
   /** Both sides with the edges that lie in them: of the element its outline where that runs through the region, else its light. */
-  private async withEdges(
-    plan: FramePlan,
-    { element }: Witness,
-    places: { readonly reference: Window; readonly adjusted: Window },
-    { reference, adjusted }: Pick<WitnessReading, 'reference' | 'adjusted'>,
-  ): Promise<Pick<WitnessReading, 'reference' | 'adjusted'>> {
+  private async withEdges({ plan, one: { element }, places, both: { reference, adjusted } }: Asked): Promise<Both> {
     const edgeIn = async (step: Step | null | undefined, window: Window, of: EdgeOf) =>
       step ? edgeSpread(await this.look.light(step, window, { once: true }), window, of) : null
     const outlined = adjusted !== null && adjusted.coverage < leastCoverage
@@ -130,34 +156,106 @@ export class WitnessReader {
     }
   }
 
+  /**
+   * Of the plate its own shadow beside the same ground in the light; of the element what it makes of the plate beside the plate at the
+   * same place, which is the light there.
+   */
+  private async withShadow({ plan, plans, one, places, both: { reference } }: Asked): Promise<Both> {
+    const over = plans.over(one.on ?? null, plan.frame, one.element, 1)
+    if (!plan.plate || !over || !reference) return { reference, adjusted: null }
+    const [[lit, under], [made]] = await Promise.all([
+      this.sides(plan.plate, [places.lit ?? places.adjusted, places.adjusted]),
+      this.sides(over, [places.adjusted]),
+    ])
+    const veil = plans.veil(one.element, plan.frame)
+    const own = places.lit && lit ? ownShadow(reference, lit, veil) : null
+    return {
+      reference: { ...reference, shadow: own },
+      adjusted: made && { ...made, shadow: under ? madeShadow(made, under, veil) : null },
+    }
+  }
+
+  /** How far each side has moved since the frame that the reference was drawn on. */
+  private async withMoves({ plan, plans, one, both: { reference, adjusted } }: Asked): Promise<Both> {
+    const since = one.reference.follows
+    const from = one.adjusted.follows
+    if (since === undefined || from === undefined)
+      return { ...lost, why: 'its sides stay where they are in the frame: let both follow what they lie on' }
+    const elementSince = (frame: number) => this.elementShift(plans, one, from, frame)
+    const [plate, then, now] = await Promise.all([
+      this.plateShift(plans, one, since, plan),
+      elementSince(since),
+      elementSince(plan.frame),
+    ])
+    const known = (shift: Shifted | null) => (shift?.error === undefined ? null : { ...shift, error: shift.error })
+    const [ofPlate, first, last] = [plate, then, now].map(known)
+    const moved = first &&
+      last && {
+        ...{ x: last.x - first.x, y: last.y - first.y },
+        error: Math.hypot(last.error, first.error),
+      }
+    return { reference: reference && { ...reference, moved: ofPlate }, adjusted: adjusted && { ...adjusted, moved } }
+  }
+
+  /** Light of both sides beside that of the frame before. */
+  private async withChange({ plan, plans, one, both: { reference, adjusted } }: Asked): Promise<Both> {
+    const before = plans.at(one.on ?? null, plan.frame - 1, 1)
+    const places = before && (await this.places(before, plans, one))
+    if (!before?.plate || !places || !reference || !adjusted) return { ...lost, why: 'there is no frame before it' }
+    if (typeof places === 'string') return { ...lost, why: `on the frame before, ${places}` }
+    const own = before.elements.get(one.element)
+    const [[plateThen], [elementThen]] = await Promise.all([
+      this.sides(before.plate, [places.reference]),
+      own ? this.sides(own, [places.adjusted]) : Promise.resolve([null]),
+    ])
+    return {
+      reference: { ...reference, change: plateThen && changeOf(reference, plateThen) },
+      adjusted: { ...adjusted, change: elementThen && changeOf(adjusted, elementThen) },
+    }
+  }
+
+  private async plateShift(plans: Plans, { on, reference }: Witness, since: number, { plate, frame }: FramePlan) {
+    if (since === frame) return { x: 0, y: 0, error: 0 }
+    const then = plans.at(on ?? null, since, 1)?.plate
+    return then && plate ? this.following.ofPlate(then, plate, regionOf(reference)) : null
+  }
+
+  private async elementShift(plans: Plans, { on, element, adjusted }: Witness, from: number, to: number) {
+    if (from === to) return { x: 0, y: 0, error: 0 }
+    const [then, now] = [from, to].map((frame): ElementAtScales | null => {
+      const [full, reduced] = ([1, scaleOfCentres] as const).map((scale) =>
+        plans.at(on ?? null, frame, scale)?.elements.get(element),
+      )
+      return full && reduced ? { full, reduced } : null
+    })
+    return this.following.ofElement(then, now, regionOf(adjusted), plans.frame)
+  }
+
   /** @returns a sentence's end where a side cannot be followed */
-  private async places(plan: FramePlan, plans: Plans, witness: Witness) {
-    const { reference, adjusted, element } = witness
-    const at = (frame: number, scale: 1 | typeof scaleOfCentres) => plans.at(witness.on ?? null, frame, scale)
+  private async places(plan: FramePlan, plans: Plans, witness: Witness): Promise<PlacesRead | string> {
+    const { reference, adjusted, lit } = witness
     let [ofPlate, ofElement]: Point[] = [nowhere, nowhere]
-    if (reference.follows !== undefined && reference.follows !== plan.frame) {
-      const then = at(reference.follows, 1)?.plate
-      const shift = then && plan.plate ? await this.following.ofPlate(then, plan.plate, regionOf(reference)) : null
+    if (reference.follows !== undefined) {
+      const shift = await this.plateShift(plans, witness, reference.follows, plan)
       if (!shift) return 'the plate has nothing there that it could be followed by'
       ofPlate = shift
     }
-    if (adjusted.follows !== undefined && adjusted.follows !== plan.frame) {
-      const [then, now] = [adjusted.follows, plan.frame].map((frame): ElementAtScales | null => {
-        const [full, reduced] = ([1, scaleOfCentres] as const).map((scale) => at(frame, scale)?.elements.get(element))
-        return full && reduced ? { full, reduced } : null
-      })
-      const shift = await this.following.ofElement(then, now, regionOf(adjusted), plans.frame)
+    if (adjusted.follows !== undefined) {
+      const shift = await this.elementShift(plans, witness, adjusted.follows, plan.frame)
       if (!shift) return 'the element is not there to be followed'
       ofElement = shift
     }
-    return { reference: moved(reference, ofPlate), adjusted: moved(adjusted, ofElement) }
+    return {
+      ...{ reference: moved(reference, ofPlate), adjusted: moved(adjusted, ofElement) },
+      ...(lit ? { lit: moved(lit, ofPlate) } : {}),
+    }
   }
 }
 
 const nowhere: Point = { x: 0, y: 0 }
 const regionOf = ({ x, y, width, height }: WitnessSide): Window => ({ x, y, width, height })
 /** To whole pixels: nothing is resampled for being read. */
-const moved = ({ x, y, width, height }: WitnessSide, by: Point): Window => ({
+const moved = ({ x, y, width, height }: Window, by: Point): Window => ({
   ...{ x: x + Math.round(by.x), y: y + Math.round(by.y) },
   ...{ width, height },
 })
@@ -175,7 +273,27 @@ export function readingKey(plans: Plans, frame: number, witness: Witness): strin
           ([1, scaleOfCentres] as const).map((scale) => plans.at(on, when, scale)?.elements.get(element)?.key ?? null),
         )),
   ]
-  const seen = witness.purpose === 'sharpness' ? ['edges'] : []
   const keys = [plan?.plate?.key ?? null, plan?.elements.get(element)?.key ?? null]
-  return contentKey('reading', 5, ...keys, sides, followed, ...seen)
+  return contentKey('reading', 5, ...keys, sides, followed, ...readBeside(plans, frame, witness))
+}
+
+/** What else a reading is of, as its purpose asks. */
+function readBeside(plans: Plans, frame: number, witness: Witness): readonly unknown[] {
+  const { purpose, lit, on = null, element, reference } = witness
+  const then = (when: number) => {
+    const plan = plans.at(on, when, 1)
+    return [plan?.plate?.key ?? null, plan?.elements.get(element)?.key ?? null]
+  }
+  switch (purpose) {
+    case 'sharpness':
+      return ['edges']
+    case 'shadow':
+      return [purpose, lit ?? null, plans.over(on, frame, element, 1)?.key ?? null, plans.veil(element, frame)]
+    case 'registration':
+      return [purpose, reference.follows === undefined ? null : then(reference.follows)]
+    case 'flicker':
+      return [purpose, then(frame - 1)]
+    default:
+      return []
+  }
 }

@@ -12,11 +12,12 @@ export interface AddWitness {
   readonly kind: 'add-witness'
   readonly witness: Witness
 }
-/** `tolerance` null: what is usual for its purpose; `frames` null: all */
+/** `tolerance` null: what is usual for its purpose; `frames` null: all; `lit` null: nowhere */
 export interface SetWitness {
   readonly kind: 'set-witness'
   readonly witness: string
   readonly changes: Partial<Pick<Witness, 'name' | 'purpose' | 'reference' | 'adjusted' | 'element'>> & {
+    readonly lit?: Witness['lit'] | null
     readonly tolerance?: number | null
     readonly frames?: Witness['frames'] | null
   }
@@ -26,7 +27,7 @@ export interface RemoveWitness {
   readonly witness: string
 }
 
-const changeable = ['name', 'purpose', 'reference', 'adjusted', 'element', 'tolerance', 'frames']
+const changeable = ['name', 'purpose', 'reference', 'adjusted', 'lit', 'element', 'tolerance', 'frames']
 const fields = (shape: Parameters<typeof object>[0]) => object(shape).noUnknown().strict().required()
 const witnessName = ({ witnesses }: Shot, wanted: string) => find(witnesses, wanted)?.name ?? wanted
 
@@ -67,7 +68,9 @@ export const setWitness = editKind<SetWitness>({
   sentence(shot, { witness, changes }) {
     const name = witnessName(shot, witness)
     if (changes.name !== undefined) return `Rename witness ${name} to ${changes.name}`
-    return changes.reference || changes.adjusted ? `Move witness ${name}` : `Change witness ${name}`
+    return changes.purpose === undefined && (changes.reference || changes.adjusted || changes.lit)
+      ? `Move witness ${name}`
+      : `Change witness ${name}`
   },
 })
 

@@ -25,7 +25,7 @@ export function Overlay({ placement, region }: { placement: Placement; region: R
   const selected = useAppSelector(selectDrawn)
   const read = useAppSelector((state) => (selected ? state.readings.now[selected.id] : undefined))
   const places = read?.frame === view.playing.frame ? read.places : undefined
-  const drawn = { view, shot, selected, sides: places && [places.reference, places.adjusted] }
+  const drawn = { view, shot, selected, sides: places }
   return (
     <Box style={{ transform: drawnMoved(placement) }} sx={{ position: 'absolute', inset: 0, transformOrigin: '0 0' }}>
       {how.way === 'split' && <SplitLine split={how} placement={placement} />}
@@ -82,7 +82,7 @@ const smallSide = 8
 
 /** Dragged by the pointer (see tools), or moved by the arrow keys; with Shift by ten pixels. */
 function HandleMark({ handle, placement }: { handle: Handle; placement: Placement }) {
-  const { name, at, move, edit, hollow, small, round, chosen } = handle
+  const { name, label, at, move, edit, hollow, small, round, chosen } = handle
   const side = small ? smallSide : handleSide
   const dispatch = useAppDispatch()
   const onKeyDown = (event: KeyboardEvent<HTMLElement>) => {
@@ -119,9 +119,21 @@ function HandleMark({ handle, placement }: { handle: Handle; placement: Placemen
         boxShadow: hollow ? '0 0 0 1px #000, inset 0 0 0 1px #000' : undefined,
         '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' },
       }}
-    />
+    >
+      {label !== undefined && (
+        <Typography variant="caption" aria-hidden noWrap sx={labelOfHandle}>
+          {label}
+        </Typography>
+      )}
+    </Box>
   )
 }
+
+/** Above the handle, readable on any picture. */
+const labelOfHandle = {
+  ...{ position: 'absolute', left: -1, bottom: '100%', mb: '3px', px: 0.5, pointerEvents: 'none' },
+  ...{ bgcolor: 'background.paper', opacity: 0.85, lineHeight: '15px' },
+} as const
 
 /** What is not made is dark. */
 function Outside({

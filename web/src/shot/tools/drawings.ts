@@ -11,6 +11,7 @@ import {
   type Track,
   type Witness,
 } from '../../../../core/shot'
+import type { PlacesRead } from '../../../../core/witnesses'
 import type { Selected } from '../../store/shot-slice'
 import type { ViewState } from '../../store/view'
 import { gradientHandles } from './gradient-handles'
@@ -26,7 +27,7 @@ export interface Drawn {
   /** what is selected */
   readonly selected: Selected | null
   /** where the sides of the selected witness were read on this frame, when they were */
-  readonly sides?: readonly Box[]
+  readonly sides?: PlacesRead
 }
 
 interface Drawing {
@@ -58,11 +59,11 @@ const element: Drawing = {
   },
 }
 
-/** Both of its sides: taken hold of at the upper left they are moved, at the lower right made larger or smaller. */
+/** Its sides, and where the ground is in the light: taken hold of at the upper left they are moved, at the lower right made larger or smaller. */
 const witness: Drawing = {
   handles(id, { shot, sides, view }) {
     const found = shot && find(shot.witnesses, id)
-    return found ? sidesOf(found, sides).flatMap((side) => sideHandles(found, side, view.playing.frame)) : []
+    return found ? sidesOf(found, sides).flatMap((side) => sideHandles(found, side, view.playing.frame, sides)) : []
   },
   outlines(id, { shot, sides }) {
     const found = shot && find(shot.witnesses, id)
@@ -70,31 +71,47 @@ const witness: Drawing = {
   },
 }
 
-const sideNames = { reference: 'plate’s side', adjusted: 'element’s side' } as const
+const sideNames = {
+  reference: 'plate’s side',
+  adjusted: 'element’s side',
+  lit: 'ground in the light',
+} as const
+const sideLabels = { reference: 'plate', adjusted: 'element', lit: 'in the light' } as const
 interface SideSeen {
   readonly name: keyof typeof sideNames
   /** where it is on the frame that is looked at */
   readonly box: Box
 }
 
-const sidesOf = ({ reference, adjusted }: Witness, seen: readonly Box[] | undefined): readonly SideSeen[] => [
-  { name: 'reference', box: seen?.[0] ?? reference },
-  { name: 'adjusted', box: seen?.[1] ?? adjusted },
+const sidesOf = ({ reference, adjusted, lit, purpose }: Witness, seen: PlacesRead | undefined): readonly SideSeen[] => [
+  { name: 'reference', box: seen?.reference ?? reference },
+  { name: 'adjusted', box: seen?.adjusted ?? adjusted },
+  ...(purpose === 'shadow' && lit ? [{ name: 'lit' as const, box: seen?.lit ?? lit }] : []),
 ]
 
 const leastSide = 2
 
-function sideHandles(of: Witness, { name, box }: SideSeen, frame: number): Handle[] {
+/** Moved as far as it was moved on the frame that is looked at. */
+function back({ lit }: Witness, seen: Box, to: Box): Box {
+  const from = lit ?? seen
+  return { ...to, x: from.x + to.x - seen.x, y: from.y + to.y - seen.y }
+}
+
+function sideHandles(of: Witness, { name, box }: SideSeen, frame: number, seen: PlacesRead | undefined): Handle[] {
   const { x, y, width, height } = box
   const changed = (to: Box): Change => {
+    // Ground in the light goes along as the plate's side does: it is put where it lay when that was drawn.
+    if (name === 'lit') return { kind: 'set-witness', witness: of.id, changes: { lit: back(of, box, to) } }
     // What follows goes on from where it was put.
     const side = of[name].follows === undefined ? to : { ...to, follows: frame }
-    return { kind: 'set-witness', witness: of.id, changes: { [name]: side } }
+    const along = name === 'reference' && seen?.lit ? { lit: seen.lit } : {}
+    return { kind: 'set-witness', witness: of.id, changes: { [name]: side, ...along } }
   }
   const whole = (value: number) => Math.round(value)
   return [
     {
       name: `Move the ${sideNames[name]}`,
+      label: of.purpose === 'shadow' && name === 'reference' ? 'plate’s shadow' : sideLabels[name],
       at: { x, y },
       edit: (to) => changed({ x: whole(to.x), y: whole(to.y), width, height }),
     },

@@ -68,6 +68,8 @@ export interface HandleKeys {
 /** Something on the picture that can be taken hold of, whichever tool is in hand: it changes the view, or the document. */
 export type Handle = {
   readonly name: string
+  /** printed beside it, where several look alike */
+  readonly label?: string
   /** full-scale pixels */
   readonly at: Point
   /** what lies under it stays to be seen */

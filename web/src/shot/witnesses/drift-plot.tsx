@@ -5,7 +5,7 @@ import Typography from '@mui/material/Typography'
 import { useTheme } from '@mui/material/styles'
 import { useMemo } from 'react'
 import { Area, ComposedChart, Line, ReferenceLine, XAxis, YAxis } from 'recharts'
-import type { WitnessPurpose } from '../../../../core/match'
+import { purposes, type WitnessPurpose } from '../../../../core/match'
 import { channelStrokes } from '../card/channel-strokes'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDriftOverFrames, selectFrame, type DriftOnFrame } from '../../store/selectors'
@@ -42,7 +42,13 @@ const units: Readonly<Record<WitnessPurpose, string>> = {
   white: 'light',
   colour: 'share of the ratio to green',
   sharpness: 'pixels of sigma',
+  shadow: 'share of the light left',
+  registration: 'pixels across (dashed) and down',
+  flicker: 'share of light, from frame to frame',
 }
+
+/** Which of the three values are drawn. */
+const drawnOf = { channels, one: ['g'], 'across and down': ['r', 'g'] } as const
 
 export function DriftPlot({ purpose }: { purpose: WitnessPurpose }) {
   const dispatch = useAppDispatch()
@@ -54,7 +60,8 @@ export function DriftPlot({ purpose }: { purpose: WitnessPurpose }) {
   if (data.length < 2) return null
   const edges = data.map(({ within }) => within[1])
   const far = 1.1 * Math.max(...edges, ...data.flatMap(({ r, g, b }) => [r, g, b].map((value) => Math.abs(value ?? 0))))
-  const drawn = purpose === 'sharpness' ? (['g'] as const) : channels
+  const { parts } = purposes[purpose]
+  const drawn = drawnOf[parts]
   return (
     <Box role="img" aria-label="Drift over the frames" sx={{ cursor: 'pointer' }}>
       <ComposedChart
@@ -82,7 +89,8 @@ export function DriftPlot({ purpose }: { purpose: WitnessPurpose }) {
           <Line
             key={channel}
             dataKey={channel}
-            stroke={purpose === 'sharpness' ? text.primary : channelStrokes[channel]}
+            stroke={parts === 'channels' ? channelStrokes[channel] : text.primary}
+            strokeDasharray={parts === 'across and down' && channel === 'r' ? '3 2' : undefined}
             dot={data.length < 12 ? { r: 1.5 } : false}
             connectNulls={false}
             isAnimationActive={false}

@@ -42,7 +42,7 @@ function Numbers({ found, element, name }: { found: Proposed; element: string; n
     const edit = editOf(store.getState(), element, found, names)
     if (edit) dispatch(shotActions.edited(edit))
   }
-  const { rests, against, surer } = proposal
+  const { rests, contradictions, against, surer } = proposal
   return (
     <Stack
       role="group"
@@ -55,22 +55,34 @@ function Numbers({ found, element, name }: { found: Proposed; element: string; n
       {(['veil', 'gain'] as const).map((one) => (
         <ProposalRow key={one} label={proposedLabels[one]} values={proposal[one]} />
       ))}
-      <Typography variant="caption" color="textSecondary">
-        ± holds the truth nine times in ten. It rests on {rests.join(', ')}
-        {rests.length === 1 ? '' : ' together'}, on this frame.
-      </Typography>
+      {rests.length > 0 && (
+        <Typography variant="caption" color="textSecondary">
+          ± holds the truth nine times in ten. It rests on {rests.join(', ')}
+          {rests.length === 1 ? '' : ' together'}, on this frame.
+        </Typography>
+      )}
+      {contradictions.map(({ names: [one, other], asks, alone }) => (
+        <Typography key={`${one} ${other}`} variant="caption">
+          {one} and {other} contradict each other: {one} alone asks for a {asks} of {words(alone[0])}, {other} for{' '}
+          {words(alone[1])}.
+        </Typography>
+      ))}
       {against !== null && (
         <Typography variant="caption">{against} does not fit the others: it may be of other material.</Typography>
       )}
       {surer !== null && <Typography variant="caption">{surer}</Typography>}
-      <Stack direction="row" sx={{ ml: -0.6, flexWrap: 'wrap' }}>
-        <Button onClick={() => use(['veil', 'gain'])}>Use both</Button>
-        <Button onClick={() => use(['veil'])}>Use the veil</Button>
-        <Button onClick={() => use(['gain'])}>Use the gain</Button>
-      </Stack>
+      {rests.length > 0 && (
+        <Stack direction="row" sx={{ ml: -0.6, flexWrap: 'wrap' }}>
+          <Button onClick={() => use(['veil', 'gain'])}>Use both</Button>
+          <Button onClick={() => use(['veil'])}>Use the veil</Button>
+          <Button onClick={() => use(['gain'])}>Use the gain</Button>
+        </Stack>
+      )}
     </Stack>
   )
 }
+
+const words = (values: readonly number[]) => values.map((value) => value.toFixed(3)).join(', ')
 
 function editOf(
   state: RootState,

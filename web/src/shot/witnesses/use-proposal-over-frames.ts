@@ -3,6 +3,7 @@
 import { useMemo } from 'react'
 import { valueAt } from '../../../../core/motion/curve'
 import {
+  purposes,
   proposeOverFrames,
   unlikeOf,
   type PairRead,
@@ -37,9 +38,7 @@ export function useProposalOverFrames(element: string): ProposedForShot | null {
           ? [0, 0, 0]
           : [1, 1, 1]
     if (at('gamma', frame).some((gamma) => gamma !== 1)) return null
-    const own = witnesses.filter(
-      ({ element: of, purpose }) => of === element && purpose !== 'colour' && purpose !== 'sharpness',
-    )
+    const own = witnesses.filter(({ element: of, purpose }) => of === element && purposes[purpose].comparesLight)
     const pairs = own.map((witness) => {
       const { id, name, purpose } = witness
       const unlike = unlikeOf(witness)

@@ -3,7 +3,14 @@
 import { useEffect, useState } from 'react'
 import { countsOn, plansOf, WitnessReader } from '../../../../core/witnesses'
 import { valueAt } from '../../../../core/motion/curve'
-import { proposeVeilAndGain, unlikeOf, type PairRead, type Rgb, type VeilAndGain } from '../../../../core/match'
+import {
+  proposeVeilAndGain,
+  purposes,
+  unlikeOf,
+  type PairRead,
+  type Rgb,
+  type VeilAndGain,
+} from '../../../../core/match'
 import { find, usesOf, type Shot, type TreatmentSettings } from '../../../../core/shot'
 import { useEngine } from '../../engine/engine-context'
 import { useNewest } from '../../engine/use-newest'
@@ -44,11 +51,7 @@ export function useProposal(element: string): Proposed | string | null {
     if (!shot) return
     const known = veilAndGainOf(shot, element)
     const own = witnesses.filter(
-      (one) =>
-        one.element === element &&
-        one.purpose !== 'colour' &&
-        one.purpose !== 'sharpness' &&
-        countsOn(shot, one, frame),
+      (one) => one.element === element && purposes[one.purpose].comparesLight && countsOn(shot, one, frame),
     )
     ask(async () => {
       const settings = known?.settings ?? null

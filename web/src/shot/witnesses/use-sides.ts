@@ -17,7 +17,7 @@ export interface Sides {
   readonly element?: Step
 }
 
-export function useSides({ id, on, element, reference, adjusted }: Witness): Sides {
+export function useSides({ id, on, element, reference, adjusted, purpose }: Witness): Sides {
   const shot = useAppSelector(selectShownShot)
   const catalog = useAppSelector(selectCatalog)
   const frame = useAppSelector(selectFrame)
@@ -31,7 +31,9 @@ export function useSides({ id, on, element, reference, adjusted }: Witness): Sid
       reference: places?.reference ?? reference,
       adjusted: places?.adjusted ?? adjusted,
       plate: plan?.plate ?? undefined,
-      element: plan?.elements.get(element),
+      element:
+        (purpose === 'shadow' ? plans?.over(on ?? null, frame, element, scale) : plan?.elements.get(element)) ??
+        undefined,
     }
-  }, [shot, catalog, frame, scale, on, element, places, reference, adjusted])
+  }, [shot, catalog, frame, scale, on, element, places, reference, adjusted, purpose])
 }

@@ -1,6 +1,13 @@
 /** Verdicts in words and shapes: never by tone alone. */
 
-import type { DriftUnits, Judged, Verdict, WitnessPurpose } from '../../../../core/match'
+import {
+  purposes,
+  type DriftUnits,
+  type Judged,
+  type Purpose,
+  type Verdict,
+  type WitnessPurpose,
+} from '../../../../core/match'
 
 export const verdictMarks: Readonly<Record<Verdict, string>> = { agrees: '=', drifts: '≠', 'not judged': '?' }
 
@@ -10,18 +17,39 @@ export const purposeWords: Readonly<Record<WitnessPurpose, string>> = {
   white: 'White',
   colour: 'Colour alone',
   sharpness: 'Sharpness of an edge',
+  shadow: 'Shadow density',
+  registration: 'Staying in place',
+  flicker: 'Flicker',
 }
 
-const number = (value: number) => `${value > 0 ? '+' : value < 0 ? '−' : ''}${Math.abs(value).toFixed(4)}`
-const percent = (value: number) => `${value > 0 ? '+' : value < 0 ? '−' : ''}${Math.abs(100 * value).toFixed(1)} %`
+const signed = (text: string, value: number) => `${value > 0 ? '+' : value < 0 ? '−' : ''}${text}`
 
-const pixels = (value: number) => `${value > 0 ? '+' : value < 0 ? '−' : ''}${Math.abs(value).toFixed(2)} px`
+/** A drift in its unit. */
+const printed: Readonly<Record<Purpose['unit'], (value: number) => string>> = {
+  light: (value) => signed(Math.abs(value).toFixed(4), value),
+  ratio: (value) => signed(Math.abs(value).toFixed(3), value),
+  share: (value) => signed(`${Math.abs(100 * value).toFixed(1)} %`, value),
+  pixels: (value) => signed(`${Math.abs(value).toFixed(2)} px`, value),
+}
 
-/** Drift of red, green and blue as they are printed; of an edge its softness alone. */
+const partsOf = { channels: 3, one: 1, 'across and down': 2 } as const
+
+/** Drift in its parts, as they are printed. */
 export function driftWords({ drift }: Judged, purpose: WitnessPurpose): readonly string[] {
-  const print = purpose === 'colour' ? percent : purpose === 'sharpness' ? pixels : number
-  const values = purpose === 'sharpness' ? drift.slice(0, 1) : drift
-  return values.map((value) => (Number.isNaN(value) ? '–' : print(value)))
+  const { unit, parts } = purposes[purpose]
+  return drift.slice(0, partsOf[parts]).map((value) => (Number.isNaN(value) ? '–' : printed[unit](value)))
+}
+
+/** What the numbers of a drift are. */
+export const driftMeaning: Readonly<Record<WitnessPurpose, string>> = {
+  black: 'Element less plate, red, green, blue',
+  mid: 'Element less plate, red, green, blue',
+  white: 'Element less plate, red, green, blue',
+  colour: 'Element less plate, red, green, blue, of the ratio to green',
+  sharpness: 'Sigma of the element’s edge less that of the plate’s',
+  shadow: 'What is left of the light in the shadow, less that in the plate’s own, red, green, blue',
+  registration: 'How far the element slips on the plate, across and down',
+  flicker: 'Change from the frame before, beside the plate’s, red, green, blue',
 }
 
 /** The drift as a ratio of light. */

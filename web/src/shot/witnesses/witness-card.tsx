@@ -5,20 +5,25 @@ import MenuItem from '@mui/material/MenuItem'
 import Stack from '@mui/material/Stack'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
-import { witnessPurposes, type DriftUnits, type Judged } from '../../../../core/match'
-import { find, type SetWitness, type Witness } from '../../../../core/shot'
+import { purposes, witnessPurposes, type DriftUnits, type Judged } from '../../../../core/match'
+import { changesForPurpose, find, type SetWitness, type Witness } from '../../../../core/shot'
+import { useStore } from 'react-redux'
 import { useAppDispatch, useAppSelector } from '../../store'
+import type { RootState } from '../../store/state'
 import { selectDocument, selectDriftUnits, selectFrame, selectVerdicts } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { DragNumber } from '../card/drag-number'
 import { RenamedHeading } from '../card/renamed-heading'
 import { DriftPlotLater } from './drift-plot-later'
 import { Proposal } from './proposal'
-import { driftWords, purposeWords, stopsWords, verdictWords } from './verdict-words'
+import { ShadowToAgree } from './shadow-to-agree'
+import { driftMeaning, driftWords, purposeWords, stopsWords, verdictWords } from './verdict-words'
 
 export function WitnessCard({ witness }: { witness: Witness }) {
   const dispatch = useAppDispatch()
+  const store = useStore<RootState>()
   const { id, name, purpose, tolerance, element, on } = witness
+  const light = purposes[purpose].comparesLight || purpose === 'colour' || purpose === 'sharpness'
   const found = useAppSelector((state) => selectVerdicts(state).get(id))
   const units = useAppSelector(selectDriftUnits)
   const elementName = useAppSelector((state) => {
@@ -31,6 +36,13 @@ export function WitnessCard({ witness }: { witness: Witness }) {
   })
   const set = (changes: SetWitness['changes']) =>
     dispatch(shotActions.edited({ kind: 'set-witness', witness: id, changes }))
+  const onPurpose = (wanted: Witness['purpose']) => {
+    const state = store.getState()
+    const shot = selectDocument(state)
+    const frame = selectFrame(state)
+    const read = state.readings.now[id]
+    if (shot) set(changesForPurpose(shot, witness, wanted, frame, read?.frame === frame ? read.places : undefined))
+  }
   return (
     <Stack spacing={1} sx={{ p: 1.5, overflow: 'auto', flex: 1, minHeight: 0 }}>
       <RenamedHeading title={`Witness ${name}`} name={name} onName={(changed) => set({ name: changed })} />
@@ -38,7 +50,7 @@ export function WitnessCard({ witness }: { witness: Witness }) {
         {elementName === null
           ? 'Its element is gone. Undo what removed it, or remove the witness.'
           : on === undefined
-            ? `The plate on one side, ${elementName} as it is treated on the other.`
+            ? sidesWords(purpose, elementName)
             : objectName === null
               ? 'What it was read on is gone. Undo what removed it, or remove the witness.'
               : `${objectName} as it was photographed on one side, its render treated as ${elementName} is on the other.`}
@@ -49,7 +61,7 @@ export function WitnessCard({ witness }: { witness: Witness }) {
         variant="standard"
         label="Purpose"
         value={purpose}
-        onChange={({ target }) => set({ purpose: target.value as Witness['purpose'] })}
+        onChange={({ target }) => onPurpose(target.value as Witness['purpose'])}
       >
         {witnessPurposes.map((one) => (
           <MenuItem key={one} value={one} dense>
@@ -81,7 +93,8 @@ export function WitnessCard({ witness }: { witness: Witness }) {
       {found && <Readings found={found} units={units} purpose={purpose} />}
       <DriftPlotLater purpose={purpose} />
       {on === undefined && <Follows witness={witness} onSide={set} />}
-      {elementName !== null && <Proposal key={element} element={element} name={elementName} />}
+      {elementName !== null && purpose === 'shadow' && <ShadowToAgree witness={witness} />}
+      {elementName !== null && light && <Proposal key={element} element={element} name={elementName} />}
       <Button
         sx={{ alignSelf: 'flex-start', ml: -0.6 }}
         onClick={() => {
@@ -96,13 +109,19 @@ export function WitnessCard({ witness }: { witness: Witness }) {
   )
 }
 
+/** What is compared, where it is read on the shot itself. */
+const sidesWords = (purpose: Witness['purpose'], element: string) =>
+  purpose === 'shadow'
+    ? `The plate’s own shadow and the same ground in the light (drag the third region there) on one side; on the other what ${element} makes of the plate.`
+    : `The plate on one side, ${element} as it is treated on the other.`
+
 /** Whether its sides stay where they are in the frame, or go along with what they were drawn on. */
 function Follows({
   witness: { id, reference, adjusted },
   onSide,
 }: {
   witness: Witness
-  onSide: (changes: Pick<SetWitness['changes'], 'reference' | 'adjusted'>) => void
+  onSide: (changes: Pick<SetWitness['changes'], 'reference' | 'adjusted' | 'lit'>) => void
 }) {
   const frame = useAppSelector(selectFrame)
   const read = useAppSelector((state) => state.readings.now[id])
@@ -120,10 +139,11 @@ function Follows({
           title={side.follows === undefined ? 'It goes along from this frame on' : `Drawn on frame ${side.follows}`}
           sx={{ py: 0, textAlign: 'left' }}
           onClick={() => {
-            // It stays where it is seen now.
+            // It stays where it is seen now, and ground in the light as the plate's side does.
             const { x, y, width, height } = places?.[name] ?? side
             const region = { x, y, width, height }
-            onSide({ [name]: side.follows === undefined ? { ...region, follows: frame } : region })
+            const along = name === 'reference' && places?.lit ? { lit: places.lit } : {}
+            onSide({ [name]: side.follows === undefined ? { ...region, follows: frame } : region, ...along })
           }}
         >
           {side.follows === undefined ? label : `${label} (${side.follows})`}
@@ -134,16 +154,15 @@ function Follows({
 }
 
 function Readings({ found, units, purpose }: { found: Judged; units: DriftUnits | null; purpose: Witness['purpose'] }) {
+  const comparable = purposes[purpose].comparesLight || purpose === 'colour'
   return (
     <Stack role="group" aria-label="Drift on this frame" spacing={0.25}>
       <Typography variant="body2">{verdictWords(found)}</Typography>
       <Typography variant="caption" color="textSecondary">
-        {purpose === 'sharpness'
-          ? 'Sigma of the element’s edge less that of the plate’s'
-          : `Element less plate, red, green, blue${purpose === 'colour' ? ', of the ratio to green' : ''}`}
+        {driftMeaning[purpose]}
       </Typography>
       <Values of={driftWords(found, purpose)} />
-      {units && purpose !== 'sharpness' && !found.drift.some(Number.isNaN) && (
+      {units && comparable && !found.drift.some(Number.isNaN) && (
         <>
           <Values of={stopsWords(units)} />
           <Typography variant="caption" color="textSecondary">
