@@ -90,3 +90,35 @@ test('the first frame alone is a track of one point', async () => {
     stopped: null,
   })
 })
+
+describe('texture that repeats', () => {
+  const { cos, PI } = Math
+  /** Tiles of one texture, so many pixels wide and high. */
+  const tiled =
+    (period: number): Texture =>
+    (x, y) => {
+      const wave = (2 * PI) / period
+      return cos(wave * x) + cos(wave * y) + 0.6 * cos(wave * (x + y) + 1) + 0.5 * cos(2 * wave * x - wave * y)
+    }
+  const followed = (texture: Texture, more: object = {}) =>
+    trackPoint(plate(texture), frame, { point, from: 1001, to: 1006, ...more })
+
+  test('within what is searched is refused, with how far away it is seen again', async () => {
+    const refusal = followed(tiled(9))
+    await expect(refusal).rejects.toThrow(NothingToFollowError)
+    await expect(refusal).rejects.toThrow(
+      /^The same pattern is seen again 9 px away: it would jump there\. Take a place/,
+    )
+  })
+
+  test('farther away than what is searched is none', async () => {
+    expect((await followed(tiled(9), { search: 6 })).stopped).toBeNull()
+    expect((await followed(tiled(24))).stopped).toBeNull()
+  })
+
+  test('alike by half is none', async () => {
+    const own = textureOf(5)
+    const mixed: Texture = (x, y) => 0.7 * tiled(9)(x, y) + own(x, y)
+    expect((await followed(mixed)).stopped).toBeNull()
+  })
+})

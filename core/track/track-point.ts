@@ -90,6 +90,12 @@ export async function trackPoint(
   const middle = within(point, own)
   const first = readyFor(pattern)
   const { expected, texture } = followable(pattern, own, middle, radius)
+  const near = square(point, search)
+  const again = repeated(pattern, brightnessOf(await light(from, near), near), middle, radius, expected)
+  if (again)
+    throw new NothingToFollowError(
+      `The same pattern is seen again ${again.toFixed(0)} px away: it would jump there. Take a place that is unlike what lies around it, a larger pattern, or look less far than ${search} px.`,
+    )
   const points: TrackedPoint[] = [{ frame: from, at: point, error: { x: 0, y: 0 }, likeness: 1 }]
   found(points[0])
   const way = to < from ? -1 : 1
@@ -160,6 +166,31 @@ function followable(plane: Plane, window: Window, middle: Spot, radius: number) 
   return { expected: (texture * texture) / (deviation * deviation), texture }
 }
 
+/** So alike another place must be, of what noise leaves of likeness, and at all. */
+const asAlike = 0.95
+const leastRepeated = 0.7
+/** Nearer than this it is the same place. */
+const samePlace = 4
+
+/** @returns how far away the pattern is seen again, where it is: a place that is as much like it as itself, and more than what is around */
+function repeated(pattern: Plane, plane: Plane, middle: Spot, radius: number, expected: number): number | null {
+  const search = (plane.width - pattern.width) / 2
+  const side = 2 * search + 1
+  const likeness = likenesses(pattern, plane, middle, radius, search)
+  const least = Math.max(leastRepeated, asAlike * expected)
+  let nearest: number | null = null
+  for (let y = 1; y < side - 1; y++)
+    for (let x = 1; x < side - 1; x++) {
+      const [own, far] = [likeness[y * side + x], Math.hypot(x - search, y - search)]
+      if (own < least || far < samePlace || (nearest !== null && far >= nearest)) continue
+      const isPeak = [-side - 1, -side, -side + 1, -1, 1, side - 1, side, side + 1].every(
+        (by) => likeness[y * side + x + by] <= own,
+      )
+      if (isPeak) nearest = far
+    }
+  return nearest
+}
+
 export function deviationAbout({ values, width, height }: Plane, { x, y }: Spot, radius: number): number {
   let [sum, squares, count] = [0, 0, 0]
   for (let v = -radius; v <= radius; v++)
@@ -174,8 +205,8 @@ export function deviationAbout({ values, width, height }: Plane, { x, y }: Spot,
   return count === 0 ? 0 : Math.sqrt(Math.max(0, squares / count - (sum / count) ** 2))
 }
 
-/** The whole pixel where normalised correlation is highest (Lewis, "Fast normalized cross-correlation", 1995). */
-export function likest(pattern: Plane, plane: Plane, middle: Spot, radius: number, search: number): Spot | null {
+/** Normalised correlation of a pattern laid at every whole pixel up to `search` away (Lewis, "Fast normalized cross-correlation", 1995). */
+function likenesses(pattern: Plane, plane: Plane, middle: Spot, radius: number, search: number): Float64Array {
   const side = 2 * radius + 1
   const [left, top] = [Math.round(middle.x) - radius, Math.round(middle.y) - radius]
   const wanted = new Float64Array(side * side)
@@ -183,16 +214,19 @@ export function likest(pattern: Plane, plane: Plane, middle: Spot, radius: numbe
   for (let v = 0; v < side; v++)
     for (let u = 0; u < side; u++) mean += wanted[v * side + u] = pattern.values[(top + v) * pattern.width + left + u]
   mean /= wanted.length
-  for (let i = 0; i < wanted.length; i++) wanted[i] -= mean
+  let own = 0
+  for (let i = 0; i < wanted.length; i++) {
+    wanted[i] -= mean
+    own += wanted[i] * wanted[i]
+  }
   const [wide, high] = [(plane.width - side) / 2, (plane.height - side) / 2]
-  const nearness = (x: number, y: number) => 1 - farAway * (((x - wide) ** 2 + (y - high) ** 2) / (search * search))
-  let best: Spot | null = null
-  let highest = 0
-  for (let y = margin; y + side + margin <= plane.height; y++)
-    for (let x = margin; x + side + margin <= plane.width; x++) {
+  const across = 2 * search + 1
+  const found = new Float64Array(across * across)
+  for (let y = 0; y < across; y++)
+    for (let x = 0; x < across; x++) {
       let [sum, squares, product] = [0, 0, 0]
       for (let v = 0; v < side; v++) {
-        const row = (y + v) * plane.width + x
+        const row = (high - search + y + v) * plane.width + wide - search + x
         for (let u = 0; u < side; u++) {
           const value = plane.values[row + u]
           sum += value
@@ -200,9 +234,26 @@ export function likest(pattern: Plane, plane: Plane, middle: Spot, radius: numbe
           product += value * wanted[v * side + u]
         }
       }
-      const variance = squares - (sum * sum) / wanted.length
-      const likeness = variance > 0 ? (product / Math.sqrt(variance)) * nearness(x, y) : 0
-      if (likeness > highest) [highest, best] = [likeness, { x: x + radius, y: y + radius }]
+      const variance = (squares - (sum * sum) / wanted.length) * own
+      found[y * across + x] = variance > 0 ? product / Math.sqrt(variance) : 0
+    }
+  return found
+}
+
+/** The whole pixel where it is highest; of places that are alike the nearer one. */
+export function likest(pattern: Plane, plane: Plane, middle: Spot, radius: number, search: number): Spot | null {
+  // As far as the plane reaches beyond the pattern.
+  const reach = Math.floor((plane.width - 2 * radius - 1) / 2) - margin
+  const side = 2 * reach + 1
+  const likeness = likenesses(pattern, plane, middle, radius, reach)
+  const first = (plane.width - 2 * radius - 1) / 2 - reach + radius
+  let best: Spot | null = null
+  let highest = 0
+  for (let y = 0; y < side; y++)
+    for (let x = 0; x < side; x++) {
+      const nearness = 1 - farAway * (((x - reach) ** 2 + (y - reach) ** 2) / (search * search))
+      const value = likeness[y * side + x] * nearness
+      if (value > highest) [highest, best] = [value, { x: x + first, y: y + first }]
     }
   // The pattern's middle may lie between pixels.
   return best && { x: best.x + middle.x - Math.round(middle.x), y: best.y + middle.y - Math.round(middle.y) }
