@@ -163,7 +163,7 @@ describe('apply', () => {
   test.each([
     [
       ['sharpen'],
-      'There is no treatment "sharpen". There are: backing-key, spill, veil-and-gain, exposure, contrast, curves, saturation, hue-ranges, tint, white-balance, hard-light, channel-copy, clamp, soften, holdout, edge, patch, lens, lens-map, steady, reframe, vignette, glow, light-wrap, grain, look-table.',
+      'There is no treatment "sharpen". There are: backing-key, spill, veil-and-gain, exposure, contrast, curves, saturation, hue-ranges, tint, white-balance, hard-light, channel-copy, clamp, soften, holdout, edge, patch, lens, lens-map, fringe, steady, reframe, vignette, glow, light-wrap, grain, look-table.',
     ],
     [['soften', '--set', 'width=3'], 'Soften has no parameter "width". It has: across, down.'],
     [['soften', '--set', 'across=wide'], 'across takes one number, not "wide".'],

@@ -144,6 +144,8 @@ export type Combining =
   | 'where-changed'
   /** light of the first, alpha of the second */
   | 'alpha-of'
+  /** green and alpha of the first, red of the second, blue of the third */
+  | 'channels-of'
 
 export interface CombineStep extends StepBase {
   readonly op: 'combine'

@@ -13,3 +13,4 @@ export {
 } from './lens-from-lines'
 export { mapOf, numbersOf, overscanOf } from './lens-files'
 export { lineAlong } from './line-along'
+export { measuredFringe, type MeasuredFringe } from './measured-fringe'

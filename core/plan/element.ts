@@ -1,7 +1,8 @@
 /** One element at a time: its input, its treatments in its own pixels, one mapping, its treatments in the frame. */
 
 import { workingSpaces } from '../colour'
-import { colour, constant, mix, resample, type Beyond, type Draw, type Step } from '../graph/steps'
+import { carriedBy, colour, combine, constant, mix, resample, type Beyond, type Draw, type Step } from '../graph/steps'
+import { byMatrix } from '../motion/mapping'
 import { reduceWindow, type Window } from '../image/window'
 import { valueAt, type Curve } from '../motion/curve'
 import { blends } from '../set/blends'
@@ -442,6 +443,39 @@ export function moveThrough(
   lies: Moved,
   uses: readonly ActiveUse[],
 ): { readonly step: Step; readonly moved: Moved } {
+  const parting = uses.find(({ treatment }) => treatment.side === 'mapping' && treatment.apart)
+  return parting ? movedApart(walk, input, lies, uses, parting) : movedTogether(walk, input, lies, uses)
+}
+
+/** Red and blue are sampled by themselves, each once, behind the lens; what has one channel goes with green. */
+function movedApart(
+  walk: Walk,
+  input: Step,
+  lies: Moved,
+  uses: readonly ActiveUse[],
+  parting: ActiveUse,
+): ReturnType<typeof moveThrough> {
+  const { use, settings, treatment } = parting
+  const others = uses.filter((one) => one !== parting)
+  const green = moveThrough(walk, input, lies, others)
+  const told = treatment.side === 'mapping' && treatment.apart?.(...given(walk, use, settings, treatment, none))
+  if (!told || carriedBy(input) !== 'rgba') return green
+  // What is wrong with the others was said for green.
+  const quiet = { ...walk, problems: [] }
+  const [red, blue] = [told.red, told.blue].map((matrix) => {
+    const own = behind(byMatrix(matrix), lies)
+    return own ? moveThrough(quiet, input, own, others).step : resample(green.step, byMatrix(matrix), lies.filter)
+  })
+  const parted = combine('channels-of', [green.step, red, blue])
+  return { step: limited({ ...walk, moved: null }, green.step, parted, use), moved: green.moved }
+}
+
+function movedTogether(
+  walk: Walk,
+  input: Step,
+  lies: Moved,
+  uses: readonly ActiveUse[],
+): ReturnType<typeof moveThrough> {
   let step = input
   let moved = lies
   for (const { use, settings, treatment } of uses) {

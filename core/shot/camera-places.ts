@@ -14,7 +14,10 @@ export function belongsTo(kind: TreatmentKind, { kind: owner }: UseOwner): boole
  * the same kind itself, or shows another element, which has been through the glass.
  */
 /** A lens by its numbers and one by its map do the same: what has one of them is not bent by the other. */
-const bends = (kind: TreatmentKind) => treatments[kind].side === 'mapping'
+const bends = (kind: TreatmentKind) => {
+  const treatment = treatments[kind]
+  return treatment.side === 'mapping' && !treatment.apart
+}
 
 export function goesThroughGlass(shot: Arrangement, { id, ownGlass, inputs }: Element, kind: TreatmentKind): boolean {
   if (id === shot.plate || ownGlass || allOf(inputs).some((input) => input.kind === 'element')) return false

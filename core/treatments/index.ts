@@ -7,6 +7,7 @@ import { contrast } from './contrast'
 import { curves } from './curves'
 import { edge } from './edge'
 import { exposure } from './exposure'
+import { fringe } from './fringe'
 import { glow } from './glow'
 import { grain } from './grain'
 import { hardLightContrast } from './hard-light'
@@ -48,6 +49,7 @@ const all = [
   patch,
   lens,
   lensMap,
+  fringe,
   steady,
   reframe,
   vignette,

@@ -109,6 +109,8 @@ export interface MappingTreatment<Name extends string = string> extends Treatmen
   readonly side: 'mapping'
   /** @returns where the frame's pixels are found in what the element is made of */
   mapping(values: ParameterValues, surroundings: Surroundings): Mapping
+  /** where red and blue are found in what green is made of, from the picture's places after the lens; null: where green is */
+  apart?(values: ParameterValues, surroundings: Surroundings): { readonly red: Matrix3; readonly blue: Matrix3 } | null
 }
 
 export type Treatment<Name extends string = string> = PictureTreatment<Name> | MappingTreatment<Name>

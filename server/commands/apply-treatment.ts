@@ -2,14 +2,26 @@
 
 import { basename, resolve } from 'node:path'
 import type { Engine } from '../../core/engine/engine'
-import { fileStep, frameStep, resample, type Carries, type Claims, type FrameStep } from '../../core/graph/steps'
+import {
+  combine,
+  fileStep,
+  frameStep,
+  resample,
+  type Carries,
+  type Claims,
+  type FrameStep,
+  type Mapping,
+  type Step,
+} from '../../core/graph/steps'
 import { floatBitsToHalf } from '../../core/image/half'
 import type { Plane, SampleType } from '../../core/image/planes'
 import { pixelCount, type Window } from '../../core/image/window'
+import { byMatrix } from '../../core/motion/mapping'
 import { framePath, initialChoices } from '../../core/shot'
 import {
   treatmentKinds,
   treatments,
+  type MappingTreatment,
   type ParameterValues,
   type Surroundings,
   type Treatment,
@@ -134,7 +146,7 @@ async function applyToFile(
   }
   const step =
     treatment.side === 'mapping'
-      ? resample(input, treatment.mapping(values, surroundings), 'catmull-rom')
+      ? moved(input, treatment, values, surroundings)
       : treatment.build(input, values, surroundings)
   const light = await engine.light(step, dataWindow, { once: true })
   const type = part.channels.some((channel) => channel.type === 'float') ? 'float' : 'half'
@@ -145,6 +157,13 @@ async function applyToFile(
     await writeExr([{ dataWindow, displayWindow, planes, standard }], { compression: 'zip', ...packing }),
   )
   return to
+}
+
+function moved(input: Step, treatment: MappingTreatment, values: ParameterValues, surroundings: Surroundings): Step {
+  const sampled = (mapping: Mapping) => resample(input, mapping, 'catmull-rom')
+  const apart = treatment.apart?.(values, surroundings)
+  const green = sampled(treatment.mapping(values, surroundings))
+  return apart ? combine('channels-of', [green, sampled(byMatrix(apart.red)), sampled(byMatrix(apart.blue))]) : green
 }
 
 /** A map's shares are of the file's own frame. */

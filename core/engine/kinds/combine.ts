@@ -14,6 +14,7 @@ const boundsOf: Readonly<Record<Combining, (inputs: readonly Window[]) => Window
   'where-not-empty': ([first]) => first,
   'where-changed': ([first, second]) => union(first, second),
   'alpha-of': ([first, second]) => union(first, second),
+  'channels-of': ([first, second, third]) => union(first, union(second, third)),
 }
 
 export const combine: StepKind<CombineStep> = {
@@ -58,6 +59,12 @@ const runs: Readonly<Record<Combining, (program: number | null, amount: number) 
     () =>
     (kernels, strip, [other], count) =>
       kernels.copy(strip + 3 * planeBytes, other + 3 * planeBytes, count * 4),
+  'channels-of':
+    () =>
+    (kernels, strip, [red, blue], count) => {
+      kernels.copy(strip, red, count * 4)
+      kernels.copy(strip + 2 * planeBytes, blue + 2 * planeBytes, count * 4)
+    },
 }
 
 function matteSteps([amount, inverted]: readonly number[]): ColourStep[] {

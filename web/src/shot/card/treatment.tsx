@@ -25,6 +25,7 @@ import { CurveDrawing } from './curve-drawing'
 import { HoldToLook } from './hold-to-look'
 import { Limit } from './limit'
 import { MeasureBacking } from './measure-backing'
+import { MeasureFringe } from './measure-fringe'
 import { Section } from './section'
 import { ParameterRow } from './parameter-row'
 import { Choices, Points } from './points'
@@ -175,6 +176,7 @@ function Settings({ use, settings, name }: Omit<TreatmentProps, 'open'> & { read
         <TreatmentSource key={wanted.name} settings={settings} wanted={wanted} />
       ))}
       {kind === 'backing-key' && <MeasureBacking use={use} settings={settings} />}
+      {kind === 'fringe' && <MeasureFringe settings={settings} />}
       {description.pinned && <TakenMotion settings={settings} />}
       {description.lines && <StraightLines settings={settings} />}
       <Choices description={description} of={{ kind: 'treatment', id }} choices={settings.choices} />
