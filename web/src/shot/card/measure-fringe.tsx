@@ -69,6 +69,7 @@ export function MeasureFringe({ settings: { id, parameters } }: { settings: Trea
 
 /** @param corner pixels from the middle to a corner */
 const wordsOf = ({ red, redError, blue, blueError, places }: MeasuredFringe, frame: number, corner: number) => {
-  const one = (share: number, error: number) => `${(share * corner).toFixed(2)} ± ${(error * corner).toFixed(2)} px`
+  const px = (share: number) => `${share < 0 ? '−' : ''}${Math.abs(share * corner).toFixed(2)}`
+  const one = (share: number, error: number) => `${px(share)} ± ${Math.max(0.01, error * corner).toFixed(2)} px`
   return `On ${frame}, at the corners: red ${one(red, redError)}, blue ${one(blue, blueError)} farther out than green, by ${places} places.`
 }
