@@ -193,6 +193,25 @@ test('a blue backing is keyed like a green one', async () => {
   for (let i = 3; i < blue.length; i += 44) expect(blue[i]).toBeCloseTo(green[i], 6)
 })
 
+test('what is surely in front and a little greener than its other channels keeps that green, away from its edge', async () => {
+  const [cx, cy, r] = [160, 120, 70]
+  const cloth = [0.2, 0.222, 0.1]
+  const pixels = Float32Array.from({ length: width * height * 4 }, (_, i) => {
+    const [x, y] = [(i >> 2) % width, Math.floor((i >> 2) / width)]
+    const inside = Math.hypot(x - cx, y - cy) < r
+    return i % 4 === 3 ? 1 : inside ? cloth[i % 4] : backingAt(x + 0.5, y + 0.5, i % 4, frame)
+  })
+  const found = await keyed(pixels)
+  for (let y = cy - 30; y <= cy + 30; y += 5)
+    for (let x = cx - 30; x <= cx + 30; x += 5) {
+      expect(found[4 * (y * width + x) + 1]).toBeCloseTo(cloth[1], 5)
+      expect(found[4 * (y * width + x) + 3]).toBe(1)
+    }
+  // Its shadow on the backing is none of it.
+  const figure = await keyed(pixels, { choices: { channel: 'green', spill: 'larger', shows: 'figure' } })
+  expect(figure[4 * (cy * width + cx) + 1]).toBeCloseTo(cloth[1], 5)
+})
+
 describe('the shadow on the backing', () => {
   // A soft shadow that halves the backing's light, beside the figure and away from it.
   const depth = (x: number, y: number) => 0.5 * Math.exp(-(((x - 40) / 14) ** 2) - ((y - 200) / 20) ** 2)
