@@ -1,6 +1,7 @@
 import { contradictionsOf } from './contradictions'
 import type { PairRead } from './pair'
 import { proposeVeilAndGain } from './propose'
+import { proposeOverFrames, type PairOverFrames } from './propose-over-frames'
 import type { Rgb, SideReading } from './side-reading'
 
 /** Readings that contradict each other. */
@@ -61,4 +62,31 @@ test('two that contradict each other leave the others to propose by', () => {
   expect(found?.contradictions.map(({ names }) => names)).toEqual([['a', 'b']])
   expect(found?.rests).toEqual(['dark', 'light'])
   expect(found?.veil[0].value).toBeCloseTo(0.01, 3)
+})
+
+describe('over the frames', () => {
+  const frames = Array.from({ length: 8 }, (_, i) => 1001 + i)
+  /** The same on every frame, but for a flicker that both sides share. */
+  const over = (name: string, adjusted: number, reference: number): PairOverFrames => ({
+    frames: new Map(
+      frames.map((frame) => {
+        const lamps = 1 + 0.01 * Math.sin(frame)
+        return [frame, pair(name, adjusted * lamps, reference * lamps)] as const
+      }),
+    ),
+  })
+
+  test('from two that contradict each other nothing is proposed', () => {
+    expect(proposeOverFrames([over('a', 0.2, 0.2), over('b', 0.2, 0.4)], present)).toBeNull()
+  })
+
+  test('beside two that agree they are left out, and change nothing of what is proposed', () => {
+    const sound = [over('dark', 0.001, 0.011), over('light', 0.4, 0.41)]
+    const odd = [over('a', 0.1, 0.14), over('b', 0.1, 0.075)]
+    const [alone, beside] = [proposeOverFrames(sound, present), proposeOverFrames([...sound, ...odd], present)]
+    expect(beside?.together.rests).toEqual(['dark', 'light'])
+    expect([alone?.veil.kind, beside?.veil.kind]).toEqual(['one', 'one'])
+    for (let c = 0; c < 3; c++)
+      expect(beside?.together.veil[c].value).toBeCloseTo(alone?.together.veil[c].value ?? NaN, 12)
+  })
 })

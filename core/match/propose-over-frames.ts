@@ -23,7 +23,7 @@ export interface ProposedOverFrames {
 const leastChange = 0.0005
 const fewestFrames = 4
 
-/** @returns null where too few frames were read, or there is no pair to go by */
+/** @returns null where too few frames were read, there is no pair to go by, or all contradict each other */
 export function proposeOverFrames(
   pairs: readonly PairOverFrames[],
   present: { readonly veil: Rgb; readonly gain: Rgb },
@@ -33,11 +33,13 @@ export function proposeOverFrames(
     .filter((frames) => frames.length >= fewestFrames)
   if (sound.length === 0) return null
   const together = proposeVeilAndGain(pairsOverFrames(sound.map((frames) => frames.map(([, one]) => one))), present)
-  if (!together) return null
+  if (!together || together.rests.length === 0) return null
+  // Those that contradict each other tell nothing of what changes either.
+  const resting = sound.filter(([[, { name }]]) => together.rests.includes(name))
   const gain = together.gain.map(({ value }) => value)
   // A pair of unlike material is off by the same on all frames: what changes over them is what counts.
   const changes = new Map<number, { sum: number[]; weight: number[] }>()
-  for (const frames of sound) {
+  for (const frames of resting) {
     const left = frames.map(([, { reference, adjusted }]) =>
       [0, 1, 2].map((c) => reference.light[c] - gain[c] * adjusted.light[c]),
     )

@@ -40,8 +40,11 @@ export async function matchVeilAndGain(
   const witnesses = await chosenWitnesses(matched, element, objects)
   const pairs = await readAll(matched, witnesses)
   const found = pairs.length < fewestPairs ? null : proposeVeilAndGain(pairs, { veil: [0, 0, 0], gain: [1, 1, 1] })
-  if (!found) {
-    for (const what of both) matched.leave(element, what, 'what was shot has too few regions that could tell it')
+  if (!found || found.rests.length === 0) {
+    const why = found
+      ? 'what was read of its regions contradicts itself'
+      : 'what was shot has too few regions that could tell it'
+    for (const what of both) matched.leave(element, what, why)
     return null
   }
   for (const { id } of objects)
