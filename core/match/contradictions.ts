@@ -1,7 +1,7 @@
 /** Pairs that no veil and gain can satisfy together: said, both shown, never averaged away. */
 
 import { pairOf, type PairRead } from './pair'
-import type { Rgb } from './side-reading'
+import { rgbOf, type Rgb } from './side-reading'
 import { darkLight, usualTau } from './unlikeness'
 
 export interface Contradiction {
@@ -57,8 +57,7 @@ function contradict(one: PairRead, other: PairRead): boolean {
   })
 }
 
-const rgb = (of: (c: number) => number): Rgb => [of(0), of(1), of(2)]
 const veilAlone = ({ reference, adjusted }: PairRead, gain: Rgb) =>
-  rgb((c) => reference.light[c] - gain[c] * adjusted.light[c])
+  rgbOf((c) => reference.light[c] - gain[c] * adjusted.light[c])
 const gainAlone = ({ reference, adjusted }: PairRead, veil: Rgb) =>
-  rgb((c) => (reference.light[c] - veil[c]) / adjusted.light[c])
+  rgbOf((c) => (reference.light[c] - veil[c]) / adjusted.light[c])

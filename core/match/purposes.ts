@@ -1,6 +1,6 @@
 /** What a pair may be compared for: what is compared, by how much both sides may differ, and how that is told. */
 
-import type { Rgb, SideReading } from './side-reading'
+import { rgbOf, type Rgb, type SideReading } from './side-reading'
 
 /**
  * The darkest light, light between, the brightest; the ratios of the channels alone; how soft an edge is that lies in each region;
@@ -45,16 +45,15 @@ const usualSlipPx = 0.3
 const leastEdgeError = 0.03
 
 const same = (value: number): Rgb => [value, value, value]
-const each = (of: (c: number) => number): Rgb => [of(0), of(1), of(2)]
 const larger = 'the plate is too noisy there: choose a larger region'
 
 const light: Purpose = {
   ...({ unit: 'light', parts: 'channels', comparesLight: true, covered: true } as const),
   compare: (reference, adjusted) => ({
-    drift: each((c) => adjusted.light[c] - reference.light[c]),
-    error: each((c) => Math.hypot(reference.error[c], adjusted.error[c])),
+    drift: rgbOf((c) => adjusted.light[c] - reference.light[c]),
+    error: rgbOf((c) => Math.hypot(reference.error[c], adjusted.error[c])),
   }),
-  usual: (reference) => each((c) => Math.max(usualBlack, usualShare * Math.abs(reference.light[c]))),
+  usual: (reference) => rgbOf((c) => Math.max(usualBlack, usualShare * Math.abs(reference.light[c]))),
   nothing: 'there is no light to compare',
   tooNoisy: larger,
 }
@@ -92,8 +91,8 @@ export const purposes: Readonly<Record<WitnessPurpose, Purpose>> = {
     compare: ({ shadow: plate }, { shadow: made }) =>
       plate && made
         ? {
-            drift: each((c) => made.ratio[c] - plate.ratio[c]),
-            error: each((c) => Math.hypot(made.error[c], plate.error[c])),
+            drift: rgbOf((c) => made.ratio[c] - plate.ratio[c]),
+            error: rgbOf((c) => Math.hypot(made.error[c], plate.error[c])),
           }
         : null,
     usual: () => same(usualDensity),
@@ -117,8 +116,8 @@ export const purposes: Readonly<Record<WitnessPurpose, Purpose>> = {
     compare: ({ change: plate }, { change: element }) =>
       plate && element
         ? {
-            drift: each((c) => element.ratio[c] / plate.ratio[c] - 1),
-            error: each((c) => Math.hypot(element.error[c], plate.error[c])),
+            drift: rgbOf((c) => element.ratio[c] / plate.ratio[c] - 1),
+            error: rgbOf((c) => Math.hypot(element.error[c], plate.error[c])),
           }
         : null,
     usual: () => same(usualRatio),

@@ -1,10 +1,8 @@
 /** Ratios of two readings: light in a shadow beside light out of it, and light beside that of another frame. */
 
 import { freedomOfShadow, shadowRatio } from './shadow-ratio'
-import type { Ratio, Rgb, SideReading } from './side-reading'
+import { rgbOf, type Ratio, type Rgb, type SideReading } from './side-reading'
 import { ninetyPercent } from './students-t'
-
-const rgb = (of: (c: number) => number): Rgb => [of(0), of(1), of(2)]
 
 /**
  * What is left of the plate's light where a shadow is laid on it: both are of the same pixels, so that their noise is the same and
@@ -14,11 +12,11 @@ const rgb = (of: (c: number) => number): Rgb => [of(0), of(1), of(2)]
  * @returns null where there is no light beyond the veil
  */
 export function madeShadow(shadowed: SideReading, lit: SideReading, veil: Rgb): Ratio | null {
-  const beyond = rgb((c) => lit.light[c] - veil[c])
+  const beyond = rgbOf((c) => lit.light[c] - veil[c])
   // Less than four errors of light is none to divide by.
   if (beyond.some((one, c) => !(one > 4 * lit.error[c]))) return null
-  const ratio = rgb((c) => (shadowed.light[c] - veil[c]) / beyond[c])
-  return { ratio, error: rgb((c) => Math.abs(shadowed.error[c] - ratio[c] * lit.error[c]) / beyond[c]) }
+  const ratio = rgbOf((c) => (shadowed.light[c] - veil[c]) / beyond[c])
+  return { ratio, error: rgbOf((c) => Math.abs(shadowed.error[c] - ratio[c] * lit.error[c]) / beyond[c]) }
 }
 
 /** What a shadow of the plate's own leaves: ground in it beside ground in the light, which may differ. @returns null likewise */
@@ -26,8 +24,8 @@ export function ownShadow(shadowed: SideReading, lit: SideReading, veil: Rgb): R
   const found = shadowRatio(lit, shadowed, { light: veil, error: [0, 0, 0] })
   if (!found) return null
   return {
-    ratio: rgb((c) => found.ratio[c].value),
-    error: rgb((c) => found.ratio[c].bar / ninetyPercent(freedomOfShadow)),
+    ratio: rgbOf((c) => found.ratio[c].value),
+    error: rgbOf((c) => found.ratio[c].bar / ninetyPercent(freedomOfShadow)),
   }
 }
 
@@ -35,8 +33,8 @@ export function ownShadow(shadowed: SideReading, lit: SideReading, veil: Rgb): R
 export function changeOf(now: SideReading, before: SideReading): Ratio | null {
   if ([...now.light, ...before.light].some((one) => !(one > 0))) return null
   return {
-    ratio: rgb((c) => now.light[c] / before.light[c]),
-    error: rgb((c) => Math.hypot(now.error[c] / now.light[c], before.error[c] / before.light[c])),
+    ratio: rgbOf((c) => now.light[c] / before.light[c]),
+    error: rgbOf((c) => Math.hypot(now.error[c] / now.light[c], before.error[c] / before.light[c])),
   }
 }
 
@@ -51,10 +49,10 @@ const leastTaken = 0.05
  * @returns with the error; null where next to nothing of the shadow falls there
  */
 export function ratioToAgree(own: Ratio, made: Ratio, present: Rgb): Ratio | null {
-  const falls = rgb((c) => (1 - made.ratio[c]) / (1 - present[c]))
+  const falls = rgbOf((c) => (1 - made.ratio[c]) / (1 - present[c]))
   if (falls.some((one) => !(one > leastTaken))) return null
   return {
-    ratio: rgb((c) => Math.min(1, Math.max(0, 1 - (1 - own.ratio[c]) / falls[c]))),
-    error: rgb((c) => Math.hypot(own.error[c], made.error[c]) / falls[c]),
+    ratio: rgbOf((c) => Math.min(1, Math.max(0, 1 - (1 - own.ratio[c]) / falls[c]))),
+    error: rgbOf((c) => Math.hypot(own.error[c], made.error[c]) / falls[c]),
   }
 }

@@ -6,6 +6,8 @@ import type { WindowReading } from '../measure/window-statistics'
 
 export type Rgb = readonly [number, number, number]
 
+export const rgbOf = (of: (channel: number) => number): Rgb => [of(0), of(1), of(2)]
+
 export interface Ratio {
   readonly ratio: Rgb
   /** standard error */

@@ -3,7 +3,6 @@
  * over several; coverage is one plane, not four. Buffers of planes hold four pixels where others hold one of four channels.
  */
 
-import { contentKey } from '../../graph/content-key'
 import type { KeyStep } from '../../graph/steps'
 import { dilate, intersect, type Window } from '../../image/window'
 import { gaussianAxis } from '../../kernels/gaussian'
@@ -22,7 +21,7 @@ export function cellsFor(sigma: number): { readonly cell: number; readonly weigh
   let cell = 1
   while (cell < mostCell && sigma / (cell * 2) >= leastCells) cell *= 2
   const left = cell === 1 ? sigma : Math.sqrt((sigma / cell) ** 2 - spreadByCells)
-  // Cells are as many as one reduced pixel each: never so wide that they would be reduced again.
+  // Less than three cells of sigma are left, which is one filter: nothing is reduced once more.
   return { cell, weights: shortened(left) }
 }
 
@@ -57,9 +56,8 @@ function fours({ x, y, width, height }: Window): Window {
   return { x: left, y, width: Math.ceil((x + width) / 4) - left + 1, height }
 }
 
-/** What coverage follows from, whatever is made of it. */
-const coverageKey = (step: KeyStep) =>
-  contentKey('key-coverage', 1, step.channel, step.backing, step.around, ...step.inputs.map((one) => one.key))
+/** Read in order, so wide and low (see `tilesFor`): four strips across, with what they need beyond to be softened. */
+const coverageTiles = { tileWidth: stripPixels - 4, tileHeight: 4 }
 
 export const key: StepKind<KeyStep> = {
   bounds: ({ inputs }, at) => at.bounds(inputs[0]),
@@ -77,17 +75,14 @@ export const key: StepKind<KeyStep> = {
     if (picture.node === 'nothing') return picture
     const bounds = at.bounds(step.inputs[0])
     const { cell, weights } = cellsFor(step.around)
-    const wide = { tileWidth: 508, tileHeight: 4 }
     const from = { picture, clean: clean ?? null, bounds, channel: step.channel, backing: step.backing, cell }
-    const sure = sureIn(step, cellsOf(coveredIn(step, window, bounds), cell), weights, from, at)
-    const softReach = softWeights(step).length - 1
-    const window4 = fours(dilate(window, 0, softReach))
-    const base = coverageKey(step)
-    const covered = at.make(`${base}:covered:${softReach}`, window4)
-    const across = at.make(`${base}:across:${step.softened}`, window4)
-    const soft = softWeights(step)
     const within = coveredIn(step, window, bounds)
-    at.phase({ phase: 'key-coverage', ...from, within, sure, soft, across, target: covered, ...wide })
+    const sure = sureIn(step, cellsOf(within, cell), weights, from, at)
+    const soft = softWeights(step)
+    const planes = fours(dilate(window, 0, soft.length - 1))
+    const covered = at.make(`${step.key}:covered`, planes)
+    const across = at.make(`${step.key}:across`, planes)
+    at.phase({ phase: 'key-coverage', ...from, within, sure, soft, across, target: covered, ...coverageTiles })
     return { node: 'key', within: window, covered, across, soft, sure, cell }
   },
 }
@@ -100,15 +95,14 @@ type From = Pick<
 /** What is surely in front, over cells, softened. */
 function sureIn(step: KeyStep, cells: Window, weights: readonly number[], from: From, at: Lowering): PackedBuffer {
   const radius = weights.length - 1
-  const base = coverageKey(step)
   const middle = dilate(cells, 0, radius)
-  const first = at.make(`${base}:cells`, dilate(middle, radius, 0))
+  const first = at.make(`${step.key}:cells`, dilate(middle, radius, 0))
   const small = { tileWidth, tileHeight }
   at.phase({ phase: 'key-cells', ...from, target: first, tileWidth: tileWidth / from.cell, tileHeight })
-  const across = at.make(`${base}:cells-across`, middle)
+  const across = at.make(`${step.key}:cells-across`, middle)
   const filter = { sum: 'filter', weights } as const
   at.phase({ phase: 'rows', rows: { node: 'buffer', buffer: first }, across: filter, target: across, ...small })
-  const sure = at.make(`${base}:sure`, cells)
+  const sure = at.make(`${step.key}:sure`, cells)
   at.phase({ phase: 'columns', source: across, down: filter, across: null, target: sure, ...small })
   return sure
 }

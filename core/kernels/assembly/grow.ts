@@ -3,13 +3,7 @@
  * go on evenly, so that fractions of a pixel count. Packed pixels, one row of the disc at a time.
  */
 
-import { PIXEL, oneNaN } from './lanes'
-
-// @ts-ignore: decorator
-@inline
-function between(a: v128, b: v128, share: v128): v128 {
-  return f32x4.add(a, f32x4.mul(f32x4.sub(b, a), share))
-}
+import { PIXEL, between, oneNaN } from './lanes'
 
 /**
  * What one row of the disc gives to a row of pixels: `to` becomes the largest of itself and of what lies within `half + part` pixels

@@ -7,7 +7,7 @@
  * again for every vector (45 cycles). `clean` is a strip of the backing filmed alone, or 0.
  */
 
-import { PIXEL, PLANE, oneNaN, scratch } from './lanes'
+import { PIXEL, PLANE, between, oneNaN, scratch } from './lanes'
 import { fill } from './samples'
 
 /**
@@ -168,12 +168,6 @@ export function keyCells(to: usize, strip: usize, count: i32, cell: i32, share: 
 function across(v: v128): f32 {
   const pairs = f32x4.add(v, i8x16.shuffle(v, v, 8, 9, 10, 11, 12, 13, 14, 15, 0, 1, 2, 3, 4, 5, 6, 7))
   return f32x4.extract_lane(pairs, 0) + f32x4.extract_lane(pairs, 1)
-}
-
-// @ts-ignore: decorator
-@inline
-function between(a: v128, b: v128, share: v128): v128 {
-  return f32x4.add(a, f32x4.mul(f32x4.sub(b, a), share))
 }
 
 /**

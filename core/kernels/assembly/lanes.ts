@@ -25,6 +25,13 @@ export function absolute(v: v128): v128 {
   return v128.and(v, i32x4.splat(0x7fffffff))
 }
 
+/** @returns what lies a share of the way from the first to the second */
+// @ts-ignore: decorator
+@inline
+export function between(a: v128, b: v128, share: v128): v128 {
+  return f32x4.add(a, f32x4.mul(f32x4.sub(b, a), share))
+}
+
 /** @returns the magnitude of the first with the sign of the second */
 // @ts-ignore: decorator
 @inline

@@ -79,7 +79,7 @@ export function WitnessCard({ witness }: { witness: Witness }) {
             value={tolerance ?? Math.max(...found.tolerance.map((one) => (Number.isNaN(one) ? 0 : one)))}
             step={0.0005}
             least={0.0001}
-            most={1}
+            most={purposes[purpose].unit === 'pixels' ? 100 : 1}
             digits={4}
             dim={tolerance === undefined}
             onChange={() => undefined}
