@@ -1,8 +1,12 @@
 /** The engine's own code on the bench's thread: compiles a step and runs its phases, one after the other. */
 
 import { readFileSync } from 'node:fs'
+import { resolve } from 'node:path'
+import { pathToFileURL } from 'node:url'
+import { Worker } from 'node:worker_threads'
 import { Arena } from '../core/engine/arena'
 import { bufferBytes, compile, type Storage } from '../core/engine/compile'
+import { Crew } from '../core/engine/crew'
 import { MapBlocks } from '../core/engine/map-blocks'
 import { outputBytes, tilesFor, type Output, type Phase, type ResidentFrame } from '../core/engine/program'
 import { PhaseRunner } from '../core/engine/run-phase'
@@ -12,17 +16,24 @@ import { bytesPerSample, type SampleType } from '../core/image/planes'
 import { emptyWindow, pixelCount, type Window } from '../core/image/window'
 import { firstFreeByte, kernelScratchBytes, kernelsOn, type Kernels } from '../core/kernels/kernels'
 import { floatToHalf } from '../core/image/half'
+import { threadPort } from '../server/engine/node-engine'
+
+const built = pathToFileURL(`${resolve('dist/node')}/`)
 
 export class OneThread {
   readonly kernels: Kernels
   readonly buffer: ArrayBufferLike
   readonly arena: Arena
+  private readonly memory: WebAssembly.Memory
+  private readonly module: WebAssembly.Module
   private readonly runner: PhaseRunner
   private readonly frames = new Map<string, ResidentFrame>()
 
   constructor(megabytes: number) {
     const memory = new WebAssembly.Memory({ initial: megabytes * 16, maximum: megabytes * 16, shared: true })
     const module = new WebAssembly.Module(readFileSync('dist/kernels/kernels.wasm'))
+    this.memory = memory
+    this.module = module
     this.buffer = memory.buffer
     this.arena = new Arena(firstFreeByte, megabytes * 2 ** 20)
     const scratch = this.arena.allocate(kernelScratchBytes)
@@ -63,6 +74,21 @@ export class OneThread {
 
   /** The same, to an address of the thread's memory. */
   pictureTo(step: Step, window: Window, address: number, output: Output = { kind: 'light' }): () => void {
+    const phases = this.phases(step, window, address, output)
+    return () => this.runner.run(phases)
+  }
+
+  /** The same by the engine's own workers, as many as are said, in the same memory. */
+  sharedTo(step: Step, window: Window, address: number, workers: number): { run(): Promise<void>; close(): void } {
+    const { module, memory } = this
+    const spawn = () => threadPort(new Worker(new URL('engine-worker.mjs', built)))
+    const allocate = (bytes: number) => this.arena.allocate(bytes)
+    const crew = new Crew({ module, memory, workers, spawn }, allocate, (at) => this.arena.release(at))
+    const phases = this.phases(step, window, address, { kind: 'light' })
+    return { run: () => crew.run(phases, new AbortController().signal), close: () => crew.close() }
+  }
+
+  private phases(step: Step, window: Window, address: number, output: Output): Phase[] {
     const taken: number[] = []
     const storage: Storage = {
       frames: this.frames,
@@ -84,6 +110,6 @@ export class OneThread {
       window,
       ...tilesFor(rows[0], window),
     }
-    return () => this.runner.run([...phases, last])
+    return [...phases, last]
   }
 }

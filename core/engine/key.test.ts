@@ -6,7 +6,7 @@ import { backingAt, filmedHair } from '../test/filmed-hair'
 import { localEngine } from '../test/local-engine'
 import { someFrame } from '../test/steps'
 import { lightIn, mostDifference, sameBits } from '../test/windows'
-import { cellsFor } from './kinds/key'
+import { cellsFor, softFor } from './kinds/key'
 import { frameAtScale, type SourceFrame } from './source-frame'
 
 const { abs, exp, max, min } = Math
@@ -40,7 +40,7 @@ const alone = Float32Array.from({ length: width * height * 4 }, (_, i) =>
 
 const known = (around: number, softened: number, at: Window = frame, withClean = false, threads = 1) =>
   engine(threads).light(
-    key(read('filmed'), withClean ? read('alone') : null, { channel: 1, backing, around, softened }),
+    key(read('filmed'), withClean ? read('alone') : null, { channel: 1, backing, around, softened, cut: null }),
     at,
   )
 
@@ -62,6 +62,15 @@ const stands = flat[1] - max(flat[0], flat[2])
 const excess = (i: number) => scene.filmed[4 * i + 1] - max(scene.filmed[4 * i], scene.filmed[4 * i + 2])
 const sureness = (i: number) => min(1, max(0, (1 - excess(i) / stands - 0.9) * 10))
 
+/** Coverage by colour difference with what is in front known from the pixel alone. */
+function covered(i: number): number {
+  const [e, weight] = [excess(i), sureness(i)]
+  const front = min(e, stands * 0.2) * min(weight * 1000, 1)
+  const near = (stands - e) / (stands - (weight > 0 ? front : 0))
+  const surely = min(1, max(0, (weight - 0.8) * 5))
+  return min(1.5, max(-0.5, near + surely * (min(1 - e / stands, 1) - near)))
+}
+
 test('what is surely in front, and its excess, are the means of a Gaussian about each pixel', async () => {
   const found = await known(6, 1.5)
   const soft = (of: (i: number) => number, x: number, y: number) => softly(of, 6, x, y, false)
@@ -71,11 +80,11 @@ test('what is surely in front, and its excess, are the means of a Gaussian about
     [0, 0],
     [0, 0],
   ]
-  for (let y = 2; y < height - 30; y += 4)
+  for (let y = 2; y < height - 30; y += 3)
     for (let x = 1; x < width; x += 5) {
       const at = (y * width + x) * 4
-      const off = found[at + 3] - soft(sureness, x, y)
-      offLight += abs(found[at + 2] - soft((i) => excess(i) * sureness(i), x, y))
+      const off = found[at + 2] - soft(sureness, x, y)
+      offLight += abs(found[at + 1] - soft((i) => excess(i) * sureness(i), x, y))
       offSure += abs(off)
       many++
       const slopes = [
@@ -93,20 +102,53 @@ test('what is surely in front, and its excess, are the means of a Gaussian about
   for (const axis of [0, 1]) expect(abs(moved[axis] / steep[axis])).toBeLessThan(0.12)
 })
 
-test('coverage is what is wanting to the backing, and the second plane is that, softened and going on beyond the picture', async () => {
-  const found = await known(0, 1.5)
-  const covered = (i: number) => found[4 * i]
-  let most = 0
-  for (let y = 0; y < height; y += 6)
-    for (let x = 0; x < width; x += 7)
-      most = max(most, abs(found[(y * width + x) * 4 + 1] - softly(covered, 1.5, x, y, true)))
-  expect(most).toBeLessThan(0.01)
-  // Where the backing is seen alone it is noise about nothing.
-  let [sum, many] = [0, 0]
-  scene.alpha.forEach((a, i) => {
-    if (a === 0 && i < width * 20) [sum, many] = [sum + 1 - excess(i) / stands - covered(i), many + 1]
-  })
-  expect(abs(sum / many)).toBeLessThan(1e-6)
+test.each([
+  [1.5, 0.005],
+  [1.2, 0.001],
+  [0.75, 0.001],
+])(
+  'coverage softened over %s px is the Gaussian mean of what is wanting to the backing, going on beyond the picture',
+  async (sigma, off) => {
+    const found = await known(0, sigma)
+    let [sum, many] = [0, 0]
+    // Whether it lies where it ought to, across and down, by least squares.
+    const [moved, steep] = [
+      [0, 0],
+      [0, 0],
+    ]
+    for (let y = 3; y < height - 3; y += 5)
+      for (let x = 0; x < width; x += 3) {
+        const ought = softly(covered, sigma, x, y, true)
+        const difference = found[(y * width + x) * 4] - ought
+        ;[sum, many] = [sum + abs(difference), many + 1]
+        const slopes = [
+          (softly(covered, sigma, x + 1, y, true) - softly(covered, sigma, x - 1, y, true)) / 2,
+          (softly(covered, sigma, x, y + 1, true) - softly(covered, sigma, x, y - 1, true)) / 2,
+        ]
+        slopes.forEach((slope, axis) => {
+          moved[axis] += difference * slope
+          steep[axis] += slope * slope
+        })
+      }
+    expect(sum / many).toBeLessThan(off)
+    for (const axis of [0, 1]) expect(abs(moved[axis] / steep[axis])).toBeLessThan(0.03)
+  },
+)
+
+test('what is the same everywhere stays what it is when softened, to the last bit of 16', async () => {
+  for (const [light, ought] of [
+    [[0.2, 0.2, 0.2], 1],
+    [flat, 0],
+  ] as const) {
+    const even = Float32Array.from({ length: width * height * 4 }, (_, i) =>
+      i % 4 === 3 ? 1 : Math.fround(light[i % 4]),
+    )
+    const step = key(read('filmed'), null, { channel: 1, backing, around: 0, softened: 1.5, cut: null })
+    const found = await localEngine(1, loading({ filmed: even }), 64).light(step, frame)
+    let most = 0
+    for (let i = 0; i < found.length; i += 4) most = max(most, abs(found[i] - ought))
+    expect(most).toBeLessThanOrEqual(1 / 8192 / 2)
+  }
 })
 
 test.each([0, 1, 2.9, 3, 6, 11, 24, 200])(
@@ -122,6 +164,28 @@ test.each([0, 1, 2.9, 3, 6, 11, 24, 200])(
   },
 )
 
+test('what was cut out of any part is that part of the whole, with light without coverage beside it', async () => {
+  const pixels = scene.filmed.slice()
+  // A flare that covers nothing, where the backing is seen alone.
+  for (let x = 4; x < 9; x++) for (let c = 0; c < 4; c++) pixels[(20 * width + x) * 4 + c] = c === 3 ? 0 : 0.5
+  for (const shows of ['all', 'figure', 'shadow'] as const)
+    for (const spill of [0, 1]) {
+      const cut = { clear: 0.03, solid: 0.05, spill, toMean: false, shows }
+      const step = key(read('filmed'), null, { channel: 1, backing, around: 6, softened: 1.5, cut })
+      const made = (at: Window) => localEngine(1, loading({ filmed: pixels }), 64).light(step, at)
+      const whole = await made(frame)
+      if (shows !== 'shadow')
+        for (let x = 4; x < 9; x++)
+          expect([...whole.slice((20 * width + x) * 4, (20 * width + x) * 4 + 4)]).toEqual([0.5, 0.5, 0.5, 0])
+      for (const part of [
+        { x: -9, y: 8, width: 5, height: 31 },
+        { x: 8, y: 61, width: 61, height: 50 },
+        { x: 51, y: 33, width: 136, height: 124 },
+      ])
+        expect(mostDifference(lightIn(whole, frame, part), await made(part))).toBe(0)
+    }
+})
+
 test('two threads give the same bits, with the backing as a surface and filmed alone', async () => {
   for (const clean of [false, true])
     expect(sameBits(await known(6, 1.5, frame, clean, 2), await known(6, 1.5, frame, clean))).toBe(true)
@@ -130,22 +194,37 @@ test('two threads give the same bits, with the backing as a surface and filmed a
 test('a backing filmed alone that is the surface tells what the surface tells', async () => {
   const even = alone.map((_, i) => (i % 4 === 3 ? 1 : Math.fround(flat[i % 4])))
   const found = localEngine(1, loading({ filmed: scene.filmed, alone: even }), 64)
-  const step = key(read('filmed'), read('alone'), { channel: 1, backing, around: 6, softened: 1.5 })
+  const step = key(read('filmed'), read('alone'), { channel: 1, backing, around: 6, softened: 1.5, cut: null })
   expect(mostDifference(await found.light(step, frame), await known(6, 1.5))).toBeLessThan(1e-5)
 })
 
-test('a picture without anything is told to be nothing, and a number that is none stays where it is', async () => {
+test('a picture without anything is told to be nothing; what is no number stays at its pixel, seen or not', async () => {
   const empty = localEngine(1, loading({ filmed: new Float32Array(width * height * 4) }), 64)
-  const step = key(read('filmed'), null, { channel: 1, backing, around: 6, softened: 1.5 })
+  const step = key(read('filmed'), null, { channel: 1, backing, around: 6, softened: 1.5, cut: null })
   expect((await empty.light(step, frame)).every((one) => one === 0)).toBe(true)
   const broken = scene.filmed.slice()
-  const at = (75 * width + 100) * 4
-  broken[at + 1] = NaN
-  const found = await localEngine(1, loading({ filmed: broken }), 64).light(step, frame)
-  expect(found[at]).toBeNaN()
-  // What is surely in front is softened over four cells and lies between two: not 28 px away.
-  expect(found[at + 4 * 28]).not.toBeNaN()
-  expect(found[at + 4 * width * 60 + 2]).not.toBeNaN()
+  for (const [x, y] of [
+    [100, 75],
+    [30, 10],
+  ])
+    broken[(y * width + x) * 4 + 1] = NaN
+  const cut = { clear: 0.02, solid: 0.05, spill: 1, toMean: false, shows: 'all' } as const
+  const of = (pixels: Float32Array) =>
+    localEngine(1, loading({ filmed: pixels }), 64).light(
+      key(read('filmed'), null, { channel: 1, backing, around: 6, softened: 1.5, cut }),
+      frame,
+    )
+  const [found, sound] = [await of(broken), await of(scene.filmed)]
+  let wrong = 0
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const at = (y * width + x) * 4
+      const own = broken[at + 1] !== broken[at + 1]
+      if (found.subarray(at, at + 4).some((one) => one !== one) !== own) wrong++
+      // Further away than it is softened, and a cell, all is as it was.
+      if (Math.hypot(x - 100, y - 75) > 32 && Math.hypot(x - 30, y - 10) > 32 && found[at] !== sound[at]) wrong++
+    }
+  expect(wrong).toBe(0)
 })
 
 test('cells are no wider than a sigma has room for, and cells and what is left spread as much as was asked for', () => {
@@ -158,5 +237,21 @@ test('cells are no wider than a sigma has room for, and cells and what is left s
     if (sigma >= 0.4) expect(Math.sqrt(spread) / sigma).toBeGreaterThan(0.95)
     expect(Math.sqrt(spread)).toBeLessThan(sigma * 1.001 + 1e-9)
     expect(weights.reduce((sum, weight, k) => sum + (k === 0 ? weight : 2 * weight), 0)).toBeCloseTo(1, 12)
+  }
+})
+
+test('coverage is softened over two by two pixels only where a sigma has room for it, by weights that sum to all', () => {
+  for (const sigma of [0.1, 0.375, 0.75, 1.2, 1.42, 1.5, 3]) {
+    const { cell, across, radius, down } = softFor(sigma)
+    expect(cell).toBe(sigma < 1.42 ? 1 : 2)
+    expect(across).toHaveLength(2 * radius + 1)
+    for (const weights of [across, ...down.map((one) => one.weights)])
+      expect(abs(weights.reduce((sum, one) => sum + one, 0) - 32768)).toBeLessThanOrEqual(1)
+    expect(down).toHaveLength(cell)
+    // The rows of pixels of a cell are softened about their own middles, half a pixel above and below the cell's.
+    down.forEach(({ weights, first }, row) => {
+      const middle = weights.reduce((sum, one, t) => sum + (one * (first + t)) / 32768, 0)
+      expect(middle * cell).toBeCloseTo(cell === 1 ? 0 : row - 0.5, 3)
+    })
   }
 })

@@ -1,6 +1,16 @@
 /** What a picture is computed by: phases that follow each other, each made of rows. Plain data, sent to the workers. */
 
-import type { BlendKind, Carries, Combining, Draw, Leading, Lines, MadePicture, ParameterValues } from '../graph/steps'
+import type {
+  BlendKind,
+  Carries,
+  Combining,
+  Draw,
+  KeyCut,
+  Leading,
+  Lines,
+  MadePicture,
+  ParameterValues,
+} from '../graph/steps'
 import type { SampleType } from '../image/planes'
 import { pixelCount, type Window } from '../image/window'
 import type { ColourStep } from '../kernels/colour-program'
@@ -86,17 +96,13 @@ export type Rows =
     }
   /** the largest within a radius, below 0 the smallest */
   | { readonly node: 'grow'; readonly buffer: PackedBuffer; readonly within: Window; readonly radius: number }
-  /** what is known of the coverage of a backing: coverage, the same softened, the excess of what is surely in front, and how surely */
+  /** what was filmed before a backing, without it */
   | {
       readonly node: 'key'
       readonly within: Window
-      /** planes: four pixels as one */
-      readonly covered: PackedBuffer
-      readonly across: PackedBuffer
-      readonly soft: readonly number[]
-      /** cells */
-      readonly sure: PackedBuffer
-      readonly cell: number
+      readonly of: KeyedPicture
+      readonly cut: KeyCut | null
+      readonly known: KeyKnown
     }
   | {
       readonly node: 'resample'
@@ -141,19 +147,40 @@ interface PhaseBase {
   readonly tileHeight: number
 }
 
-/** Of what stands before a backing. */
-interface KeyPhase {
+/** What stands before a backing. */
+export interface KeyedPicture {
   readonly picture: Rows
   /** the backing filmed alone */
   readonly clean: Rows | null
   readonly bounds: Window
   /** which is the backing's: 0, 1 or 2 */
   readonly channel: number
-  /** settings of assembly/keys.ts */
+  /** settings of assembly/key-backing.ts */
   readonly backing: readonly number[]
   /** pixels of a cell, each way */
   readonly cell: number
-  readonly target: PackedBuffer
+}
+
+/** How coverage is softened, over cells of one pixel or of two by two. Weights are whole numbers of 16 bits; 32768 would be 1. */
+export interface SoftCells {
+  readonly cell: 1 | 2
+  /** along a row of cells, and how many of them lie before the middle one */
+  readonly across: readonly number[]
+  readonly radius: number
+  /** down to a row of pixels, for the first and the second row of a cell; the first tap lies so many rows of cells further */
+  readonly down: readonly { readonly weights: readonly number[]; readonly first: number }[]
+}
+
+/** What the phases of a key tell. */
+export interface KeyKnown {
+  /** what is surely in front, softened, over cells: its excess and how surely, the first two of four floats */
+  readonly sure: PackedBuffer
+  /** coverage softened along its rows: whole numbers of 16 bits, of cells, eight as one pixel */
+  readonly across: PackedBuffer
+  /** by which coverage is softened */
+  readonly soft: SoftCells
+  /** for each row of cells of a tile, whether it has light without coverage: a pixel each */
+  readonly lit: PackedBuffer
 }
 
 /** Phases run one after the other; the tiles of one phase in any order. */
@@ -173,20 +200,21 @@ export type Phase = PhaseBase &
         readonly across: Sum | null
         readonly target: PackedBuffer
       }
-    | (KeyPhase & {
+    | {
         /** what is surely in front, summed over cells: a pixel each */
         readonly phase: 'key-cells'
-      })
-    | (KeyPhase & {
-        /** coverage as a plane, four pixels as one */
+        readonly of: KeyedPicture
+        readonly target: PackedBuffer
+      }
+    | {
+        /** coverage softened along its rows: `known.across` */
         readonly phase: 'key-coverage'
-        /** where it is computed; beyond, its outermost pixels go on */
+        readonly of: KeyedPicture
+        /** where it is computed, pixels; beyond, the outermost go on */
         readonly within: Window
-        readonly sure: PackedBuffer
-        /** the same plane softened along its rows */
-        readonly across: PackedBuffer
-        readonly soft: readonly number[]
-      })
+        readonly known: KeyKnown
+        readonly target: PackedBuffer
+      }
     | {
         readonly phase: 'output'
         readonly rows: Rows

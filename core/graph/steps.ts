@@ -176,18 +176,31 @@ export interface GrowStep extends StepBase {
   readonly beyond: Beyond
 }
 
-/** What is known of how a backing is covered, for the treatment that keys. */
+/** What was filmed before a backing, without it. */
 export interface KeyStep extends StepBase {
   readonly op: 'key'
   /** what was filmed before a backing and, where there is one, the backing filmed alone */
   readonly inputs: readonly [Step, ...Step[]]
   /** the backing's: 0, 1 or 2 */
   readonly channel: number
-  /** the backing's light over the frame: settings of assembly/keys.ts */
+  /** the backing's light over the frame: settings of assembly/key-backing.ts */
   readonly backing: readonly number[]
   /** pixels of the graph's scale: over how many what is surely in front is softened, and coverage */
   readonly around: number
   readonly softened: number
+  /** null: what is known instead, as planes: coverage, softened; the excess of what is surely in front, and how surely; nothing */
+  readonly cut: KeyCut | null
+}
+
+export interface KeyCut {
+  /** softened coverage up to which nothing is there, and what may be wanting to full coverage where all is */
+  readonly clear: number
+  readonly solid: number
+  /** how far the backing's channel is held to the others, 0 to 1: to the larger of them, or to their mean */
+  readonly spill: number
+  readonly toMean: boolean
+  /** all that is not backing, the same without its shadow on the backing, or that alone, as coverage */
+  readonly shows: 'all' | 'figure' | 'shadow'
 }
 
 /** Row by row. */
@@ -330,7 +343,7 @@ export type Step =
   | BlendStep
 
 /** Raise when the same steps should give other pixels. */
-const kernelVersion = 7
+const kernelVersion = 8
 
 export function frameStep(request: FrameRequest, fingerprint: string): FrameStep {
   const { path, part, channels, takes, claims, working, reduce, framing, frameSize, ids } = request
@@ -437,11 +450,13 @@ export function grow(input: Step, radius: number, beyond: Beyond): Step {
 export function key(
   picture: Step,
   alone: Step | null,
-  { channel, backing, around, softened }: Pick<KeyStep, 'channel' | 'backing' | 'around' | 'softened'>,
+  settings: Pick<KeyStep, 'channel' | 'backing' | 'around' | 'softened' | 'cut'>,
 ): Step {
   const inputs = alone ? ([picture, alone] as const) : ([picture] as const)
-  const own = contentKey('key', kernelVersion, channel, backing, around, softened, ...inputs.map((one) => one.key))
-  return { op: 'key', key: own, inputs, channel, backing, around, softened }
+  const { channel, backing, around, softened, cut } = settings
+  const keys = inputs.map((one) => one.key)
+  const own = contentKey('key', kernelVersion, channel, backing, around, softened, cut, ...keys)
+  return { op: 'key', key: own, inputs, channel, backing, around, softened, cut }
 }
 
 export const identity: Matrix3 = [1, 0, 0, 0, 1, 0, 0, 0, 1]

@@ -17,6 +17,8 @@ export const stripPixels = 512
 export const planeBytes = 2112
 export const stripBytes = 4 * planeBytes
 export const pixelBytes = 16
+/** What stands for 1 in planes of whole numbers of 16 bits. */
+export const shortOne = 8192
 
 /** Bytes that a thread gives the kernels to work in. */
 export const kernelScratchBytes = 32768
@@ -175,11 +177,11 @@ interface Exports {
   vignetteRow(strip: number, count: number, x: number, y: number, settings: number): void
   whitesRow(strip: number, count: number, x: number, y: number, places: number, many: number): void
 
-  /** a backing colour taken out; settings are doubles, see assembly/keys.ts */
-  keyStands(to: number, count: number, x: number, y: number, channel: number, settings: number): void
-  keyStandsIn(to: number, clean: number, count: number, channel: number): void
+  /** what was filmed before a backing; `settings` are doubles, see assembly/key-backing.ts; `clean` a strip of the backing alone, or 0 */
+  keyStands(to: number, count: number, x: number, y: number, channel: number, settings: number, clean: number): void
   keySure(to: number, strip: number, count: number, channel: number, stands: number): void
   keyCells(to: number, strip: number, cells: number, cell: number, share: number): void
+  /** @returns not 0 where anything is near */
   keyBetween(
     to: number,
     upper: number,
@@ -189,8 +191,9 @@ interface Exports {
     x: number,
     cell: number,
     work: number,
-  ): void
-  keyCoverage(to: number, strip: number, count: number, channel: number, stands: number, sure: number): void
+  ): number
+  /** @returns not 0 where something has light without coverage */
+  keyCoverage(to: number, strip: number, count: number, channel: number, stands: number, sure: number): number
   keyOut(
     strip: number,
     count: number,
@@ -199,7 +202,8 @@ interface Exports {
     channel: number,
     settings: number,
     clean: number,
-    known: number,
+    around: number,
+    sure: number,
     clear: number,
     overClear: number,
     solid: number,
@@ -207,7 +211,16 @@ interface Exports {
     spill: number,
     toMean: number,
     shows: number,
+    lit: number,
   ): void
+
+  /** whole numbers of 16 bits, of which `shortOne` is 1 */
+  sumShorts(to: number, from: number, count: number, stride: number, weights: number, taps: number): void
+  /** @returns a bit for each block */
+  blocksAbove(from: number, blocks: number, size: number, limit: number): number
+  meanShorts(to: number, upper: number, lower: number, count: number): void
+  widenShorts(to: number, from: number, count: number): void
+  fromShorts(to: number, from: number, count: number): void
 
   spillRow(
     strip: number,

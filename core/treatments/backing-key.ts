@@ -4,7 +4,7 @@
  * out as thin as it is.
  */
 
-import { key, point } from '../graph/steps'
+import { key } from '../graph/steps'
 import { oneNumber, type ParameterDescription } from './description'
 import { backingSurface, type BackingPick } from './backing-surface'
 import type { PictureTreatment } from './treatment'
@@ -103,7 +103,7 @@ export const backingKey: PictureTreatment<'backing-key'> = {
           remedy: 'Measure or pick the backing, or choose the channel in which it stands out.',
         }
   },
-  build(input, { colour, clear, solid, spill, around }, { choices, points, draw, scale, frame, pictures }) {
+  build(input, { colour, clear, solid, spill, around }, { choices, points, scale, frame, pictures }) {
     const picks = points.map(({ values: { x, y, colour: one } }): BackingPick => ({ x: x[0], y: y[0], light: one }))
     const whole = {
       x: (frame.x + frame.width / 2) * scale,
@@ -116,22 +116,15 @@ export const backingKey: PictureTreatment<'backing-key'> = {
         : backingSurface([{ x: 0, y: 0, light: colour }], { x: 0, y: 0, unit: 1 })
     const settings = [...surface, whole.x / scale, whole.y / scale, whole.unit / scale]
     const channel = Math.max(0, backingChannels.indexOf(choices.channel as 'green'))
-    const alone = pictures?.clean ?? null
-    const known = key(input, alone, {
+    return key(input, pictures?.clean ?? null, {
       channel,
       backing: settings,
       around: around[0] / scale,
       softened: aroundPx / scale,
+      cut: {
+        ...{ clear: clear[0], solid: solid[0], spill: spill[0], toMean: choices.spill === 'mean' },
+        shows: keyShows[Math.max(0, keyShows.indexOf(choices.shows as 'all'))],
+      },
     })
-    const shows = Math.max(0, keyShows.indexOf(choices.shows as 'all'))
-    const more = [clear[0], solid[0], spill[0], choices.spill === 'mean' ? 1 : 0, shows, channel]
-    return point(input, 'backing-key', 4, { settings, more }, { ...draw, frame: 0 }, [known, ...(alone ? [alone] : [])])
-  },
-  tables: ({ settings }) => [Float64Array.from(settings)],
-  run(kernels, strip, count, { more }, _draw, x, y, _work, [known, alone = 0], [address]) {
-    const [clear, solid, spill, toMean, shows, channel] = more
-    const [overClear, overSolid] = [1 / Math.max(clear, 1e-6), 1 / Math.max(solid, 1e-6)]
-    const limits = [clear, overClear, solid, overSolid] as const
-    kernels.keyOut(strip, count, x, y, channel, address, alone, known, ...limits, spill, toMean, shows)
   },
 }
