@@ -69,13 +69,18 @@ export async function benchDraggingPoint(database: string, data: string): Promis
       await waitForPicture(page)
       return page
     }
-    const without = await open(plain)
-    const [plainRate] = await dragVeil(without)
-    await without.mouse.up()
-    await without.close()
-    const page = await open(drawn)
-    const rate = await dragPoint(page)
-    await page.close()
+    const rateOf = async (shot: Shot, drag: (page: Page) => Promise<number>) => {
+      const page = await open(shot)
+      const rate = await drag(page)
+      await page.close()
+      return rate
+    }
+    // In turns, twice: a slow spell of the machine does not fall on one of them.
+    let [rate, plainRate] = [0, 0]
+    for (let i = 0; i < 2; i++) {
+      plainRate = Math.max(plainRate, await rateOf(plain, dragNumber))
+      rate = Math.max(rate, await rateOf(drawn, dragPoint))
+    }
     const name = 'Dragging a point of a matte, six treatments behind it, half scale, beside the same shot without it'
     return [atLeast(name, rate / plainRate, 0.85, `x (${rate.toFixed(1)} and ${plainRate.toFixed(1)} pictures/s)`)]
   } finally {
@@ -85,6 +90,12 @@ export async function benchDraggingPoint(database: string, data: string): Promis
 }
 
 /** @returns pictures a second while the pointer moves every 8 ms */
+async function dragNumber(page: Page): Promise<number> {
+  const [rate] = await dragVeil(page)
+  await page.mouse.up()
+  return rate
+}
+
 async function dragPoint(page: Page): Promise<number> {
   await page.getByRole('button', { name: /^▸ Sources/ }).click()
   await page

@@ -70,6 +70,7 @@ test('a place of the plate is filled from it, and nothing is wanting', async () 
   const shot = await shotNow()
   const patch = Object.values(shot.treatments.byId).find(({ kind }) => kind === 'patch')
   expect(shot.sources.byId[patch?.sources?.filling ?? ''].name).toBe('Clean plate 2')
+  await card(page).getByText('Grain not matched: that of the place it is filled from.').waitFor()
   await expect(page.getByText(/is not made yet/).count()).resolves.toBe(0)
 })
 

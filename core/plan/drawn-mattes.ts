@@ -138,7 +138,7 @@ function openTimes(
 }
 
 /** Outlines are so many pixels of the graph apart where they are hard; where they are soft, such a share of their width. */
-const hardApart = 0.9
+const hardApart = 1
 const softApart = 0.5
 
 /** Times of as many outlines as motion and softness need: within 2/255 of any more (bench, group mattes). */

@@ -103,6 +103,7 @@ export {
   outlineThrough,
   placesOf,
 } from './mattes'
+export { strokesOutside } from './painted-strokes'
 export {
   changedPoints,
   drawnShape,

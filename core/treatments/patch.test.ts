@@ -254,3 +254,11 @@ describe('on the plate of a shot', () => {
     ).toBe(true)
   })
 })
+
+test('its grain is told to be not matched, and whose it is', () => {
+  const said = (when: string, frame: number) => patch.toLookAt?.({ ...settings, frame: [frame] }, { when })
+  expect(said('held', 1004)).toBe('Grain not matched: that of frame 1004, the same on every frame.')
+  expect(said('later', -1)).toBe('Grain not matched: that of 1 frame earlier.')
+  expect(said('later', 12)).toBe('Grain not matched: that of 12 frames later.')
+  expect(said('same', 7)).toBe('Grain not matched: that of the place it is filled from.')
+})

@@ -35,7 +35,7 @@ const borderPx = 6
 export const patch: PictureTreatment<'patch'> = {
   kind: 'patch',
   label: 'Patch',
-  help: 'Fills what its matte covers from another place, frame or source, and brings its light to that of the border. Its grain is that of where it comes from.',
+  help: 'Fills what its matte covers from another place, frame or source, and brings its light to that of the border.',
   does: ['patch', 'clone', 'paint out', 'remove', 'repair', 'fill', 'held frame', 'clean plate', 'retouch'],
   stations: ['set'],
   side: 'frame',
@@ -71,6 +71,13 @@ export const patch: PictureTreatment<'patch'> = {
   timeOf({ frame }, { when }, time) {
     if (when === 'held') return Math.round(frame[0])
     return when === 'later' ? time + Math.round(frame[0]) : time
+  },
+  toLookAt({ frame }, { when }) {
+    const number = Math.round(frame[0])
+    if (when === 'held') return `Grain not matched: that of frame ${number}, the same on every frame.`
+    if (when === 'later' && number !== 0)
+      return `Grain not matched: that of ${Math.abs(number)} frame${Math.abs(number) === 1 ? '' : 's'} ${number > 0 ? 'later' : 'earlier'}.`
+    return 'Grain not matched: that of the place it is filled from.'
   },
   build(input, values, { pictures, within, scale, draw, frame, followed, choices }) {
     const { across, down, border, inwards } = values

@@ -68,6 +68,8 @@ interface TreatmentBase<Name extends string> extends Description<Name> {
   timeOf?(values: ParameterValues, choices: Surroundings['choices'], time: number): number
   /** what its settings cannot mean at a frame, and what to do: it then does what it can */
   fault?(values: ParameterValues, given: Pick<Surroundings, 'choices' | 'points'>): SettingsFault | null
+  /** what of its result is still to be matched or looked at, though nothing is wrong: a sentence on its card, open or folded */
+  toLookAt?(values: ParameterValues, choices: Surroundings['choices']): string
 }
 
 export interface SettingsFault {

@@ -11,6 +11,7 @@ import ButtonBase from '@mui/material/ButtonBase'
 import { memo, useState } from 'react'
 import { useStore } from 'react-redux'
 import { valueAt } from '../../../../core/motion/curve'
+import { valuesAt } from '../../../../core/plan/values'
 import { allOf, makeOwn, usedTry, type TreatmentSettings, type Use } from '../../../../core/shot'
 import { treatments, type SourceDescription, type TreatmentKind } from '../../../../core/treatments'
 import { useAppDispatch, useAppSelector } from '../../store'
@@ -110,6 +111,12 @@ function summaryOf({ kind, parameters }: TreatmentSettings, frame: number): stri
     .join(', ')
 }
 
+/** What is still to be matched, at a frame. */
+function toLookAt({ kind, parameters, choices = {} }: TreatmentSettings, frame: number): string {
+  const { toLookAt: told, parameters: described } = treatments[kind]
+  return told?.(valuesAt(described, parameters, frame), choices) ?? ''
+}
+
 /** Nobody has changed a number of it yet. */
 function isNew({ kind, parameters, points }: TreatmentSettings): boolean {
   const all = treatments[kind].parameters
@@ -134,6 +141,7 @@ export const Treatment = memo(function Treatment({ use, settings, open: first }:
   const description = treatments[settings.kind]
   const name = description.label.toLowerCase()
   const summary = useAppSelector((state) => (open ? '' : summaryOf(settings, state.view.playing.frame)))
+  const look = useAppSelector((state) => toLookAt(settings, state.view.playing.frame))
   return (
     <Box sx={{ opacity: use.on ? 1 : 0.8, borderTop: 1, borderColor: 'divider', pt: 0.75 }}>
       <Stack direction="row" sx={{ alignItems: 'center' }}>
@@ -160,6 +168,11 @@ export const Treatment = memo(function Treatment({ use, settings, open: first }:
         </Button>
       </Stack>
       <Problems kind="treatment" ids={[use.id]} />
+      {use.on && look !== '' && (
+        <Typography variant="caption" component="p">
+          {look}
+        </Typography>
+      )}
       {open && <Settings use={use} settings={settings} name={name} />}
     </Box>
   )

@@ -7,8 +7,9 @@ import MenuItem from '@mui/material/MenuItem'
 import Stack from '@mui/material/Stack'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
-import { allOf, strokeWays, type PaintedMatte, type StrokeWay } from '../../../../core/shot'
+import { allOf, strokesOutside, strokeWays, type PaintedMatte, type StrokeWay } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
+import { selectDocument, selectFrame } from '../../store/selectors'
 import { viewChanged } from '../../store/view'
 import type { OutliningState } from '../../store/view/state'
 import { LabelledNumber } from '../card/labelled-number'
@@ -27,6 +28,10 @@ export function Painting({ matte }: { matte: PaintedMatte }) {
   const set = (changes: Partial<OutliningState['brush']>) =>
     dispatch(viewChanged({ outlining: { brush: { ...brush, ...changes } } }))
   const count = allOf(matte.strokes).length
+  const odd = useAppSelector((state) => {
+    const shot = selectDocument(state)
+    return shot && strokesOutside(shot, matte, selectFrame(state))
+  })
   return (
     <Stack role="group" aria-label="Brush" spacing={0.75}>
       <Stack direction="row" sx={{ ml: -0.6 }}>
@@ -70,6 +75,7 @@ export function Painting({ matte }: { matte: PaintedMatte }) {
           label="On this frame only"
         />
       </Stack>
+      {odd !== null && <Typography variant="caption">{odd}</Typography>}
       <Typography variant="caption" color="textSecondary">
         {count === 0
           ? 'Nothing painted yet: it covers nothing. Drag on the picture with the brush in hand.'
