@@ -71,6 +71,13 @@ test('a place of the plate is filled from it, and nothing is wanting', async () 
   const patch = Object.values(shot.treatments.byId).find(({ kind }) => kind === 'patch')
   expect(shot.sources.byId[patch?.sources?.filling ?? ''].name).toBe('Clean plate 2')
   await card(page).getByText('Grain not matched: that of the place it is filled from.').waitFor()
+  // A held frame begins with the one that is looked at, and both are one step back.
+  await page.getByRole('combobox', { name: 'When' }).click()
+  await page.getByRole('option', { name: 'one frame, held' }).click()
+  await card(page).getByText('Grain not matched: that of frame 1001, the same on every frame.').waitFor()
+  await expect(page.getByText(/shows nothing at frame/).count()).resolves.toBe(0)
+  await page.keyboard.press('Control+z')
+  await card(page).getByText('Grain not matched: that of the place it is filled from.').waitFor()
   await expect(page.getByText(/is not made yet/).count()).resolves.toBe(0)
 })
 

@@ -31,7 +31,12 @@ export interface ChoiceDescription {
   readonly label: string
   /** what it decides, one sentence */
   readonly help: string
-  readonly options: readonly { readonly name: string; readonly label: string }[]
+  readonly options: readonly {
+    readonly name: string
+    readonly label: string
+    /** numbers with which it begins when it is chosen on a frame */
+    readonly begins?: (frame: number) => Readonly<Record<string, number>>
+  }[]
   readonly initial: string
 }
 

@@ -60,8 +60,8 @@ export const patch: PictureTreatment<'patch'> = {
       help: 'Which frame of it fills the place.',
       options: [
         { name: 'same', label: 'the same frame' },
-        { name: 'later', label: 'so many frames later' },
-        { name: 'held', label: 'one frame, held' },
+        { name: 'later', label: 'so many frames later', begins: () => ({ frame: 0 }) },
+        { name: 'held', label: 'one frame, held', begins: (frame) => ({ frame }) },
       ],
       initial: 'same',
     },

@@ -10,6 +10,7 @@ import { valueAt } from '../../../../core/motion/curve'
 import {
   newId,
   newPoint,
+  type Change,
   type Choices as Chosen,
   type Parameters,
   type Point,
@@ -18,7 +19,7 @@ import {
 } from '../../../../core/shot'
 import type { Description } from '../../../../core/treatments'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectSamples } from '../../store/selectors'
+import { selectFrame, selectSamples } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { ChannelNames } from './channel-names'
 import { ParameterRow } from './parameter-row'
@@ -31,8 +32,23 @@ interface OfDescription {
   readonly of: PointOwner
 }
 
+/** Choosing by name; what is chosen may begin with numbers of its own. */
+function chosen({ description, of }: OfDescription, name: string, value: string, frame: number): Change {
+  const edit = { kind: 'set-choice', of, name, value } as const
+  const option = description.choices?.find((one) => one.name === name)?.options.find((one) => one.name === value)
+  const numbers = of.kind === 'treatment' ? Object.entries(option?.begins?.(frame) ?? {}) : []
+  if (of.kind !== 'treatment' || numbers.length === 0) return edit
+  const owner = { kind: 'treatment', id: of.id } as const
+  const begins = numbers.map(
+    ([parameter, number]) =>
+      ({ kind: 'set-parameter', at: { owner, parameter, channel: 0 }, frame, value: number }) as const,
+  )
+  return { kind: 'together', changes: [edit, ...begins], label: `${description.label}: ${option?.label}` }
+}
+
 export function Choices({ description, of, choices = {} }: OfDescription & { readonly choices?: Chosen }) {
   const dispatch = useAppDispatch()
+  const frame = useAppSelector(selectFrame)
   return description.choices?.map(({ name, label, help, options, initial }) => (
     <TextField
       key={name}
@@ -42,7 +58,9 @@ export function Choices({ description, of, choices = {} }: OfDescription & { rea
       label={label}
       title={help}
       value={choices[name] ?? initial}
-      onChange={({ target: { value } }) => dispatch(shotActions.edited({ kind: 'set-choice', of, name, value }))}
+      onChange={({ target: { value } }) =>
+        dispatch(shotActions.edited(chosen({ description, of }, name, value, frame)))
+      }
     >
       {options.map((one) => (
         <MenuItem key={one.name} value={one.name} dense>
