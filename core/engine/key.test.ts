@@ -168,6 +168,13 @@ test('what was cut out of any part is that part of the whole, with light without
   const pixels = scene.filmed.slice()
   // A flare that covers nothing, where the backing is seen alone.
   for (let x = 4; x < 9; x++) for (let c = 0; c < 4; c++) pixels[(20 * width + x) * 4 + c] = c === 3 ? 0 : 0.5
+  // And what is no number, inside and outside of what is in front.
+  for (const [x, y] of [
+    [100, 90],
+    [103, 90],
+    [60, 45],
+  ])
+    pixels[(y * width + x) * 4] = NaN
   for (const shows of ['all', 'figure', 'shadow'] as const)
     for (const spill of [0, 1]) {
       const cut = { clear: 0.03, solid: 0.05, spill, toMean: false, shows }
@@ -182,8 +189,21 @@ test('what was cut out of any part is that part of the whole, with light without
         { x: 8, y: 61, width: 61, height: 50 },
         { x: 51, y: 33, width: 136, height: 124 },
       ])
-        expect(mostDifference(lightIn(whole, frame, part), await made(part))).toBe(0)
+        expect(sameBits(lightIn(whole, frame, part), await made(part))).toBe(true)
     }
+})
+
+test('leaving out blocks of nothing changes no bit: with light without coverage on every row none is left out', async () => {
+  const lit = scene.filmed.slice()
+  for (let y = 0; y < height; y++) lit.set([0.3, 0.3, 0.3, 0], y * width * 4)
+  const of = (pixels: Float32Array) => {
+    const cut = { clear: 0.03, solid: 0.05, spill: 1, toMean: false, shows: 'all' } as const
+    const step = key(read('filmed'), null, { channel: 1, backing, around: 6, softened: 1.5, cut })
+    return localEngine(1, loading({ filmed: pixels }), 64).light(step, frame)
+  }
+  const [found, whole] = [await of(scene.filmed), await of(lit)]
+  const away = { ...frame, x: frame.x + 40, width: width - 40 }
+  expect(sameBits(lightIn(found, frame, away), lightIn(whole, frame, away))).toBe(true)
 })
 
 test('two threads give the same bits, with the backing as a surface and filmed alone', async () => {

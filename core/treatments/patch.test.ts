@@ -260,5 +260,6 @@ test('its grain is told to be not matched, and whose it is', () => {
   expect(said('held', 1004)).toBe('Grain not matched: that of frame 1004, the same on every frame.')
   expect(said('later', -1)).toBe('Grain not matched: that of 1 frame earlier.')
   expect(said('later', 12)).toBe('Grain not matched: that of 12 frames later.')
+  expect(said('later', 0)).toBe('Grain not matched: that of the place it is filled from.')
   expect(said('same', 7)).toBe('Grain not matched: that of the place it is filled from.')
 })
