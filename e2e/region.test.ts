@@ -1,7 +1,7 @@
 import type { Page } from 'playwright-core'
 import { throughMatrix } from '../core/motion/mapping'
 import { cornersOfRegion, placedMatrix, trackAt, type Track } from '../core/shot'
-import { card, element, picture } from './driving/screen'
+import { card, element, outlineRound, picture } from './driving/screen'
 import { beginAtQuay } from './driving/quay'
 
 /** A region of the plate is outlined, tracked as a whole, and an element is laid on it, in a browser; undone step by step. */
@@ -113,6 +113,39 @@ test('the camera’s shake is measured by one press, and goes as the crates do',
   await card(page).getByText('Known on all 6 frames.').waitFor()
   await button('Remove this camera shake').click()
   expect(Object.values((await shotNow()).tracks.byId).some(({ region }) => region?.by)).toBe(false)
+})
+
+test('what a matte covers is left out of it: chosen, it is tracked again without that, step by step undone', async () => {
+  const region = page.getByRole('group', { name: 'Tracks' }).getByRole('button', { name: /^Region 1/ })
+  await page.getByRole('region', { name: 'Sources' }).getByRole('button', { name: 'Close' }).click()
+  await outlineRound(page, await quay.onScreen(), { x: 45, y: 215, across: 12, down: 14 })
+  await card(page).getByText('Matte 1').waitFor()
+  await page.keyboard.press('Escape')
+  await button(/^▸ Sources|^▾ Sources/).click()
+  await region.click()
+  const before = await cornersNow()
+  await page.getByRole('combobox', { name: 'Left out of it' }).click()
+  await page.getByRole('option', { name: 'Matte 1' }).click()
+  await button('Both ways').click()
+  await card(page).getByText('Known on all 6 frames.').waitFor({ timeout: 30_000 })
+  const [after, shot] = [await cornersNow(), await shotNow()]
+  const matte = Object.values(shot.mattes.byId).find(({ name }) => name === 'Matte 1')
+  expect(after.map((one) => one.region?.leavesOut)).toEqual(Array(4).fill(matte?.id))
+  // Most of it is left, so that it goes nearly the same way, and not to the last digit.
+  after.forEach((one, i) => {
+    const [x, y] = trackAt(one, 1006)
+    const [bx, by] = trackAt(before[i], 1006)
+    expect(Math.hypot(x - bx, y - by)).toBeLessThan(0.5)
+    expect([x, y]).not.toEqual([bx, by])
+  })
+  await page
+    .getByRole('group', { name: 'Mattes' })
+    .getByRole('button', { name: /^Matte 1/ })
+    .click()
+  await card(page).getByText('Used by Region 1.').waitFor()
+  await page.keyboard.press('Control+z')
+  await page.keyboard.press('Control+z')
+  expect((await cornersNow()).map((one) => one.region?.leavesOut)).toEqual(Array(4).fill(undefined))
 })
 
 test('removed, it is gone as a whole', async () => {

@@ -5,7 +5,7 @@
 
 import type { Express } from 'express'
 import { array, number, object, ValidationError } from 'yup'
-import { cornerCount, followRegion, followTrack, trackSchema, type Stretch, type Track } from '../core/shot'
+import { cornerCount, followRegion, followTrack, leftOutOf, trackSchema, type Stretch, type Track } from '../core/shot'
 import { filesIn } from '../core/plan/catalog'
 import type { Service } from './service'
 import { catalogOf } from './media/catalog'
@@ -48,7 +48,11 @@ export function addTrackingRoutes(app: Express, { store, engineFor, configuratio
         signal: stopping.signal,
       }
       const edit = corners
-        ? await followRegion(corners, stretches, { ...given, found: (at, points) => say({ frame: at, points }) })
+        ? await followRegion(corners, stretches, {
+            ...given,
+            found: (at, points) => say({ frame: at, points }),
+            leftOut: (from) => leftOutOf(shot, corners, from),
+          })
         : await followTrack(track, stretches, {
             ...given,
             found: (_soFar, at, point) => say({ frame: at, points: { [track.id]: point } }),

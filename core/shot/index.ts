@@ -50,7 +50,6 @@ export {
   cornersOfRegion,
   followRegion,
   laidOn,
-  nameOfRegion,
   newCameraShake,
   newRegion,
   outlinedOn,
@@ -104,6 +103,8 @@ export {
   placesOf,
 } from './mattes'
 export { strokesOutside } from './painted-strokes'
+export { leftOutOf } from './left-out'
+export { nameOfRegion } from './region-name'
 export {
   changedPoints,
   drawnShape,

@@ -1,6 +1,7 @@
 /** What every kind of thing refers to. Removal, circles, checks and copying read only this. */
 
 import { allOf, find } from './find'
+import { nameOfRegion } from './region-name'
 import type {
   Arrangement,
   Element,
@@ -11,6 +12,7 @@ import type {
   Sample,
   Shot,
   Source,
+  Track,
   TreatmentSettings,
   Use,
   Witness,
@@ -100,6 +102,10 @@ export function refsOfUse({ owner, treatment, limit }: Use): Reference[] {
   ]
 }
 
+export function refsOfTrack({ region }: Track): Reference[] {
+  return region?.leavesOut === undefined ? [] : [matte(region.leavesOut)]
+}
+
 export function refsOfSample({ follows }: Sample): Reference[] {
   if (!follows) return []
   return follows.track === undefined ? [element(follows.element)] : [track(follows.track)]
@@ -132,6 +138,8 @@ export function usersOf(shot: Shot, wanted: Reference): string[] {
   look(shot, '')
   for (const one of allOf(shot.sources)) if (refsOfSource(one).some(isIt)) names.add(one.name)
   for (const one of allOf(shot.mattes)) if (refsOfMatte(one).some(isIt)) names.add(`matte ${one.name}`)
+  for (const one of allOf(shot.tracks))
+    if (refsOfTrack(one).some(isIt)) names.add(one.region ? nameOfRegion(one) : one.name)
   for (const sample of allOf(shot.samples)) if (refsOfSample(sample).some(isIt)) names.add(`sample ${sample.name}`)
   for (const one of allOf(shot.witnesses)) if (refsOfWitness(one).some(isIt)) names.add(`witness ${one.name}`)
   for (const one of allOf(shot.referenceObjects))

@@ -8,8 +8,12 @@ import { textureOf } from '../track/test/texture'
 import { applyEdit, type Change } from './edits'
 import { newPlacing } from './defaults'
 import { placedMatrix } from './placed'
-import { cornersOfRegion, followRegion, laidOn, nameOfRegion, newCameraShake, newRegion, outlinedOn } from './regions'
+import { cornersOfRegion, followRegion, laidOn, newCameraShake, newRegion, outlinedOn } from './regions'
 import { pinMatrix, trackAt } from './tracks'
+import { leftOutOf } from './left-out'
+import { matteBase, nameOfRegion, newShape, tableOf, throughSpots } from '.'
+import { usersOf } from './refs'
+import type { DrawnMatte } from './matte-types'
 import type { Pin, Shot } from './types'
 
 /** A region in the document: its corners are tracks, found on texture that moves as is known. */
@@ -165,4 +169,73 @@ test('a camera shake is four corners that move as the whole frame does, told by 
   expect(Object.values(made(tracked, newCameraShake(tracked, 1001)).tracks.byId).at(-1)?.name).toBe(
     'Camera shake 2, corner 4',
   )
+})
+
+describe('what a matte covers is left out of a region', () => {
+  /** Most of the region is covered by what moves the other way. */
+  const other = { x: 78, y: 52, width: 68, height: 50 }
+  const crossed = async (frame: number, window: Window): Promise<Float32Array> => {
+    const light = await plate()(frame, window)
+    const n = frame - 1002
+    for (let i = 0; i < window.width * window.height; i++) {
+      const [x, y] = [window.x + (i % window.width) + 0.5 + 3 * n, window.y + Math.floor(i / window.width) + 0.5]
+      if (x < other.x || y < other.y || x >= other.x + other.width || y >= other.y + other.height) continue
+      const value = 0.5 + 0.1 * texture(x + 400, y + 300)
+      light.set([value, value, value], 4 * i)
+    }
+    return light
+  }
+  const base: DrawnMatte = { ...matteBase(outlined, 'drawn'), id: 'passing', name: 'Passing', shapes: tableOf([]) }
+  const rim = [
+    [other.x - 6, other.y - 2],
+    [other.x + other.width + 4, other.y - 2],
+    [other.x + other.width + 4, other.y + other.height + 2],
+    [other.x - 6, other.y + other.height + 2],
+  ] as const
+  const shape = newShape(base, 1002, throughSpots(rim.map((spot) => ({ spot, corner: true }))))
+  const drawn = made(outlined, { kind: 'add-matte', matte: { ...base, shapes: tableOf([shape]) } })
+  const leaving = corners.reduce(
+    (now, { id }) => made(now, { kind: 'set-track', track: id, changes: { leavesOut: 'passing' } }),
+    drawn,
+  )
+  const own = cornersOfRegion(leaving, regionId) ?? []
+  const offOn = async (frame: number, leftOut?: (at: number) => ReturnType<typeof leftOutOf>) => {
+    const edit = await followRegion(own, [{ from: 1002, to: frame }], {
+      ...{ light: crossed, frameSize },
+      ...(leftOut ? { leftOut } : {}),
+    })
+    const found = made(leaving, edit)
+    return Math.max(
+      ...own.map(({ id }, i) => {
+        if (!Object.hasOwn(found.tracks.byId[id].points, frame)) return Infinity
+        const [x, y] = trackAt(found.tracks.byId[id], frame)
+        const [tx, ty] = throughMatrix(motionAt(frame), outline[i][0], outline[i][1]) as [number, number]
+        return Math.hypot(x - tx, y - ty)
+      }),
+    )
+  }
+
+  test('the outline of the matte on the frame where the region was outlined', () => {
+    const [polygon, ...more] = leftOutOf(leaving, own, 1002)
+    expect(more).toEqual([])
+    for (const [x, y] of rim)
+      expect(Math.min(...polygon.map(([px, py]) => Math.hypot(px - x, py - y)))).toBeLessThan(0.01)
+    expect(leftOutOf(outlined, corners, 1002)).toEqual([])
+  })
+
+  test('it is followed by the rest, where what covers most of it would have led away', async () => {
+    expect(await offOn(1005)).toBeGreaterThan(1)
+    expect(await offOn(1005, (at) => leftOutOf(leaving, own, at))).toBeLessThan(0.2)
+  })
+
+  test('the matte knows who leaves it out; none again is one edit, and only regions leave out', () => {
+    expect(usersOf(leaving, { kind: 'matte', id: 'passing' })).toEqual(['Region 1'])
+    const none = made(leaving, { kind: 'set-track', track: own[0].id, changes: { leavesOut: null } })
+    expect('leavesOut' in (none.tracks.byId[own[0].id].region ?? {})).toBe(false)
+    const plain = { kind: 'set-track', track: 'corner', changes: { leavesOut: 'post' } } as const
+    expect(() => made(smallShot, plain)).toThrow('is no corner of a region')
+    // One that is gone leaves nothing out.
+    const gone = made(leaving, { kind: 'remove-matte', matte: 'passing' })
+    expect(leftOutOf(gone, cornersOfRegion(gone, regionId) ?? [], 1002)).toEqual([])
+  })
 })

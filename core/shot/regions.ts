@@ -1,5 +1,6 @@
 /** Regions that are followed: their four corners are tracks like others, so that whatever goes with tracks goes with them. */
 
+import { nameOfRegion } from './region-name'
 import type { Matrix3 } from '../graph/steps'
 import { throughMatrix } from '../motion/mapping'
 import { cornersOf, isConvex, type Spot } from '../motion/placing'
@@ -32,9 +33,6 @@ export function cornersOfRegion({ tracks }: Pick<Shot, 'tracks'>, region: string
   known.set(region, found)
   return found
 }
-
-/** What a person calls it: its corners bear its name. */
-export const nameOfRegion = (corner: Track): string => corner.name.replace(/, corner \d$/, '')
 
 /** The first frame on which all of its corners were set by hand: there it looks as it is looked for. */
 export function outlinedOn(corners: readonly Track[]): number | null {
@@ -104,6 +102,8 @@ export type CornersFound = Readonly<Record<string, TrackPoint>>
 
 export interface FollowingRegion extends Omit<FollowingTrack, 'found'> {
   readonly found?: (frame: number, points: CornersFound) => void
+  /** areas within the region on a frame that are no part of it */
+  readonly leftOut?: (frame: number) => readonly (readonly Spot[])[]
 }
 
 const fine = (value: number) => Math.round(value * 1e4) / 1e4
@@ -117,7 +117,7 @@ const fine = (value: number) => Math.round(value * 1e4) / 1e4
 export async function followRegion(
   corners: readonly Track[],
   stretches: readonly Stretch[],
-  { light, frameSize, signal, found = () => undefined }: FollowingRegion,
+  { light, frameSize, signal, found = () => undefined, leftOut = () => [] }: FollowingRegion,
 ): Promise<Together> {
   const points: Record<string, Record<string, TrackPoint | null>> = Object.fromEntries(
     corners.map(({ id }) => [id, {}]),
@@ -133,7 +133,7 @@ export async function followRegion(
       found(one.frame, there)
     }
     const { model = 'homography', by } = corners[0].region ?? {}
-    const given = { outline, from, to, model, ...(signal ? { signal } : {}) }
+    const given = { outline, excluded: leftOut(from), from, to, model, ...(signal ? { signal } : {}) }
     const follow = by === 'points' ? trackCamera : trackRegion
     const { stopped } = await follow(light, frameSize, given, put)
     if (!stopped) continue

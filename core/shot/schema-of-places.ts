@@ -67,6 +67,7 @@ export const trackSchema = shape({
       .oneOf([...regionModels])
       .required(),
     by: string().oneOf(['points']).optional(),
+    leavesOut: id().optional(),
   })
     .optional()
     .default(undefined),

@@ -315,6 +315,8 @@ export interface Track extends Ranked {
     readonly model: RegionModel
     /** `points`: it moves as the camera does, told by many points all over the frame; absent: as what lies in it does */
     readonly by?: 'points'
+    /** a drawn matte: what it covers on the frame where the region was outlined is no part of it */
+    readonly leavesOut?: string
   }
 }
 

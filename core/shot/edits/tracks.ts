@@ -32,6 +32,8 @@ export interface SetTrack {
   readonly changes: Partial<Pick<Track, 'name' | 'model' | 'radius' | 'search'>> & {
     /** of a region's corner: how the region may change */
     readonly regionModel?: RegionModel
+    /** of a region's corner: the matte whose inside is left out; null: none */
+    readonly leavesOut?: string | null
   }
 }
 /** Where it is on some frames, and where it was lost; null: nothing is known of the frame any more. */
@@ -85,14 +87,18 @@ export const setTrack = editKind<SetTrack>({
       regionModel: string()
         .oneOf([...regionModels])
         .notRequired(),
+      leavesOut: ifThere(orNull(id())),
     }),
   }),
   apply(draft, { track: named, changes }) {
     const track = trackIn(draft, named)
-    const { regionModel, ...own } = changes
-    if (regionModel !== undefined) {
-      if (!track.region) throw new ImpossibleEditError(`${track.name} is no corner of a region.`)
-      track.region.model = regionModel
+    const { regionModel, leavesOut, ...own } = changes
+    const { region } = track
+    if (regionModel !== undefined || leavesOut !== undefined) {
+      if (!region) throw new ImpossibleEditError(`${track.name} is no corner of a region.`)
+      if (regionModel !== undefined) region.model = regionModel
+      if (leavesOut === null) delete region.leavesOut
+      else if (leavesOut !== undefined) region.leavesOut = leavesOut
     }
     Object.assign(track, own)
     checkShape(track)

@@ -20,7 +20,7 @@ import {
   type TrackingWay,
 } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument, selectFrame, selectTracks } from '../../store/selectors'
+import { selectDocument, selectDrawnMattes, selectFrame, selectTracks } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { trackingActions } from '../../store/tracking'
 import { HoldStill } from '../card/hold-still'
@@ -92,18 +92,18 @@ const removal = ({ id }: Track, corners: readonly Track[] | null): Change =>
     : { kind: 'remove-track', track: id }
 
 /** How the region may change, for all of its corners. */
-function RegionLookedFor({ region: { id, model, by } }: { region: NonNullable<Track['region']> }) {
+function RegionLookedFor({ region: { id, model, by, leavesOut } }: { region: NonNullable<Track['region']> }) {
   const dispatch = useAppDispatch()
   const corners = useAppSelector((state) => {
     const shot = selectDocument(state)
     return shot ? cornersOfRegion(shot, id) : null
   })
-  const set = (regionModel: RegionModel) =>
+  const set = (changes: Pick<SetTrack['changes'], 'regionModel' | 'leavesOut'>) =>
     corners &&
     dispatch(
       shotActions.edited({
         kind: 'together',
-        changes: corners.map((one) => ({ kind: 'set-track', track: one.id, changes: { regionModel } })),
+        changes: corners.map((one) => ({ kind: 'set-track', track: one.id, changes })),
         label: `How ${nameOfRegion(corners[0]).toLowerCase()} is looked for`,
       }),
     )
@@ -115,7 +115,7 @@ function RegionLookedFor({ region: { id, model, by } }: { region: NonNullable<Tr
         variant="standard"
         label={by ? 'The frame' : 'The region'}
         value={model}
-        onChange={({ target }) => set(target.value as RegionModel)}
+        onChange={({ target }) => set({ regionModel: target.value as RegionModel })}
       >
         {regionModels.map((one) => (
           <MenuItem key={one} value={one} dense>
@@ -123,6 +123,7 @@ function RegionLookedFor({ region: { id, model, by } }: { region: NonNullable<Tr
           </MenuItem>
         ))}
       </TextField>
+      {corners && !by && <LeftOut chosen={leavesOut} onChoose={(matte) => set({ leavesOut: matte })} />}
       <Typography variant="caption" color="textSecondary">
         {!corners
           ? 'A corner of it was removed, so it cannot be tracked any more.'
@@ -131,6 +132,39 @@ function RegionLookedFor({ region: { id, model, by } }: { region: NonNullable<Tr
             : 'Always looked for as it was outlined, so it does not creep away. Move a corner on that frame to outline it anew.'}
       </Typography>
     </>
+  )
+}
+
+/** A drawn matte whose inside is no part of the region: what stands in front of it, or moves by itself. */
+function LeftOut({ chosen = '', onChoose }: { chosen?: string; onChoose: (matte: string | null) => void }) {
+  const mattes = useAppSelector(selectDrawnMattes)
+  const gone = chosen !== '' && mattes.every(({ id }) => id !== chosen)
+  if (mattes.length === 0 && !gone) return null
+  return (
+    <TextField
+      select
+      size="small"
+      variant="standard"
+      label="Left out of it"
+      helperText={
+        gone
+          ? 'The matte that was left out is gone: nothing is left out.'
+          : 'What the matte covers where the region was outlined. Track again after a change.'
+      }
+      error={gone}
+      slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+      value={gone ? '' : chosen}
+      onChange={({ target }) => onChoose(target.value === '' ? null : target.value)}
+    >
+      <MenuItem value="" dense>
+        nothing
+      </MenuItem>
+      {mattes.map(({ id, name }) => (
+        <MenuItem key={id} value={id} dense>
+          {name}
+        </MenuItem>
+      ))}
+    </TextField>
   )
 }
 

@@ -13,6 +13,9 @@ import { selectFrame } from './picture'
 const noMattes: readonly Matte[] = []
 
 export const selectMattes = createSelector([selectShownShot], (shot) => (shot ? mattesOf(shot) : noMattes))
+export const selectDrawnMattes = createSelector([selectMattes], (mattes) =>
+  mattes.filter(({ kind }) => kind === 'drawn'),
+)
 
 export const selectMatteId = (state: RootState): string | null => {
   const { primary } = state.shot.selection
