@@ -123,9 +123,11 @@ test('what a matte covers is left out of it: chosen, it is tracked again without
   await page.keyboard.press('Escape')
   await button(/^▸ Sources|^▾ Sources/).click()
   await region.click()
+  await page.getByRole('img', { name: 'Left out of the region' }).waitFor({ state: 'detached' })
   const before = await cornersNow()
   await page.getByRole('combobox', { name: 'Left out of it' }).click()
   await page.getByRole('option', { name: 'Matte 1' }).click()
+  await page.getByRole('img', { name: 'Left out of the region' }).waitFor()
   await button('Both ways').click()
   await card(page).getByText('Known on all 6 frames.').waitFor({ timeout: 30_000 })
   const [after, shot] = [await cornersNow(), await shotNow()]

@@ -103,7 +103,7 @@ export {
   placesOf,
 } from './mattes'
 export { strokesOutside } from './painted-strokes'
-export { leftOutOf } from './left-out'
+export { leftOutOf, leftOutOn } from './left-out'
 export { nameOfRegion } from './region-name'
 export {
   changedPoints,

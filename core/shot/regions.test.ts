@@ -10,7 +10,7 @@ import { newPlacing } from './defaults'
 import { placedMatrix } from './placed'
 import { cornersOfRegion, followRegion, laidOn, newCameraShake, newRegion, outlinedOn } from './regions'
 import { pinMatrix, trackAt } from './tracks'
-import { leftOutOf } from './left-out'
+import { leftOutOf, leftOutOn } from './left-out'
 import { matteBase, nameOfRegion, newShape, tableOf, throughSpots } from '.'
 import { usersOf } from './refs'
 import type { DrawnMatte } from './matte-types'
@@ -221,6 +221,22 @@ describe('what a matte covers is left out of a region', () => {
     for (const [x, y] of rim)
       expect(Math.min(...polygon.map(([px, py]) => Math.hypot(px - x, py - y)))).toBeLessThan(0.01)
     expect(leftOutOf(outlined, corners, 1002)).toEqual([])
+  })
+
+  test('seen on another frame it is moved as the region is, and nowhere where that is not known', async () => {
+    const edit = await followRegion(own, [{ from: 1002, to: 1004 }], {
+      ...{ light: plate(), frameSize },
+      leftOut: (at) => leftOutOf(leaving, own, at),
+    })
+    const found = made(leaving, edit)
+    const now = cornersOfRegion(found, regionId) ?? []
+    expect(leftOutOn(found, now, 1002)).toEqual(leftOutOf(leaving, own, 1002))
+    const [there] = leftOutOn(found, now, 1004)
+    leftOutOf(leaving, own, 1002)[0].forEach(([x, y], i) => {
+      const [tx, ty] = throughMatrix(motionAt(1004), x, y) as [number, number]
+      expect(Math.hypot(there[i][0] - tx, there[i][1] - ty)).toBeLessThan(0.2)
+    })
+    expect(leftOutOn(found, now, 1009)).toEqual([])
   })
 
   test('it is followed by the rest, where what covers most of it would have led away', async () => {

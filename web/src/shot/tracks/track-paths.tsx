@@ -1,9 +1,9 @@
 /** Tracks on the picture: where each is now, and the path of the selected one, as wide as it is uncertain. */
 
 import Box from '@mui/material/Box'
-import type { Track, TrackPoint } from '../../../../core/shot'
+import { cornersOfRegion, leftOutOn, type Track, type TrackPoint } from '../../../../core/shot'
 import { useAppSelector } from '../../store'
-import { selectFrame, selectTrackId, selectTracks } from '../../store/selectors'
+import { selectFrame, selectShownShot, selectTrackId, selectTracks } from '../../store/selectors'
 import type { Placement } from '../picture/placement'
 
 /** Frames before and after this one whose way is drawn. */
@@ -26,6 +26,7 @@ export function TrackPaths({ placement }: { placement: Placement }) {
       aria-label={chosen ? `Path of ${chosen.name}` : 'Tracks'}
       sx={{ position: 'absolute', inset: 0, width: '100%', height: '100%', pointerEvents: 'none' }}
     >
+      {chosen?.region && <LeftOut region={chosen.region.id} frame={frame} placement={placement} />}
       {chosen && <Path track={chosen} frame={frame} placement={placement} />}
       {tracks
         .filter(({ id, region }) => id !== selected && (!region || region.id !== chosen?.region?.id))
@@ -53,6 +54,30 @@ function Path({ track, frame, placement }: { track: Track; frame: number; placem
         <path d={d} stroke="#000" strokeWidth={3} opacity={0.6} />
         <path d={d} stroke="#fff" strokeWidth={1} />
         <circle r={1.5} fill="#fff" cx={at(b).split(' ')[0]} cy={at(b).split(' ')[1]} />
+      </g>
+    )
+  })
+}
+
+/** What is left out of the selected region: dashed, on a dark line. */
+function LeftOut({
+  region,
+  frame,
+  placement: { left, top, zoom },
+}: {
+  region: string
+  frame: number
+  placement: Placement
+}) {
+  const shot = useAppSelector(selectShownShot)
+  const corners = shot && cornersOfRegion(shot, region)
+  if (!shot || !corners) return null
+  return leftOutOn(shot, corners, frame).map((area, i) => {
+    const points = area.map(([x, y]) => `${left + x * zoom},${top + y * zoom}`).join(' ')
+    return (
+      <g key={i} fill="none" role="img" aria-label="Left out of the region">
+        <polygon points={points} stroke="#000" strokeWidth={3} opacity={0.6} />
+        <polygon points={points} stroke="#fff" strokeWidth={1} strokeDasharray="5 4" />
       </g>
     )
   })
