@@ -349,3 +349,30 @@ test('what was made between two looks is not made once more, nor is what somebod
   ).rejects.toThrow(/^Waits/)
   expect(done).toEqual(['made again'])
 })
+
+test('a making that was called off after a delivery was wished for fails that, and is begun by a later one', async () => {
+  const done: string[] = []
+  const called = new Date('2026-11-20T12:00:00Z')
+  const work = {
+    newestOfShot: () => Promise.resolve([{ id: 'work', input: { source: 'joined' } }]),
+    newestOf: () => Promise.resolve({ id: 'work', state: 'cancelled' }),
+    resultsOf: () => Promise.resolve(new Map()),
+    status: () =>
+      Promise.resolve({
+        ...{ state: 'cancelled', done: 0, total: 1, failed: [], heldUp: null },
+        finishedAt: called.toISOString(),
+      }),
+    retry: () => Promise.resolve(done.push('begun')),
+  } as never
+  const row = { id: 'shot', revision: 1, folder: dirname(data.file(file)) } as never
+  const place = { place: (folder: string) => ({ roots: [folder], folder }) } as never
+  const shot = parseShot(JSON.parse(readFileSync(data.file('making.shot.json'), 'utf8')), file)
+  const wanted = () => Promise.resolve([shot.sources.byId.joined])
+  const refused = (since: Date) => new MadeSources(work, place).refuseUnmade(row, shot, wanted, { since })
+  await expect(refused(new Date(+called - 1000))).rejects.toThrow(
+    'Making Joined was called off. Make it on its card, then deliver again.',
+  )
+  expect(done).toEqual([])
+  await expect(refused(new Date(+called + 1000))).rejects.toThrow(/^Waits until Joined is made/)
+  expect(done).toEqual(['begun'])
+})

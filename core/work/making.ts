@@ -21,4 +21,6 @@ export interface MakingState {
   readonly total: number
   /** what there is to say: why it failed or waits, or of what came out */
   readonly says: string | null
+  /** ISO 8601 */
+  readonly finishedAt: string | null
 }

@@ -71,7 +71,9 @@ export function deliveryWork(options: DeliveryWorkOptions): WorkKind<unknown, De
   const renderFrame = async ({ row, shotRow, shot, shotFolder, memo }: Known, frame: number, context: ItemContext) => {
     const place = media.place(shotFolder)
     const filesNow = async () => filesIn(await catalogOf(place, shot))
-    await madeSources.refuseUnmade(shotRow, shot, async () => unmadeAt(shot, frame, await filesNow()))
+    await madeSources.refuseUnmade(shotRow, shot, async () => unmadeAt(shot, frame, await filesNow()), {
+      since: row.createdAt,
+    })
     const files = await filesNow()
     if (context.again) {
       const names = row.outputs.map((output) => fileName(shot.name, output, row.version, frame))

@@ -28,13 +28,13 @@ export class MadeSources {
     const newest = rows.filter(({ input }, i) => rows.findIndex((one) => sourceOf(one.input) === sourceOf(input)) === i)
     return Promise.all(
       newest.map(async ({ id, input }) => {
-        const [{ state, done, total, failed, heldUp }, results] = await Promise.all([
+        const [{ state, done, total, failed, heldUp, finishedAt }, results] = await Promise.all([
           this.work.status(id),
           this.work.resultsOf(id),
         ])
         const [last] = [...results.values()].slice(-1) as MadeFile[]
         return {
-          ...{ source: sourceOf(input), work: id, state, done, total },
+          ...{ source: sourceOf(input), work: id, state, done, total, finishedAt },
           says: heldUp ?? failed.at(0)?.sentence ?? last?.says ?? null,
         }
       }),
@@ -45,9 +45,15 @@ export class MadeSources {
    * For work that needs them: what is not being made yet is begun.
    *
    * @param look which sources have no file that is needed, as it is now
+   * @param since when the work was wished for: a making that was called off later is not begun again
    * @throws HeldUpError while they are made, and what went wrong with them
    */
-  async refuseUnmade(row: ShotRow, shot: Shot, look: () => Promise<readonly Source[]>, author?: string): Promise<void> {
+  async refuseUnmade(
+    row: ShotRow,
+    shot: Shot,
+    look: () => Promise<readonly Source[]>,
+    { since }: { readonly since?: Date } = {},
+  ): Promise<void> {
     if ((await look()).length === 0) return
     const known = await this.list(row.id)
     // Looked at again: what ended meanwhile must not be made once more.
@@ -59,7 +65,9 @@ export class MadeSources {
         throw new CannotBeMadeError(
           `${name} could not be made: ${making.says ?? 'no reason is known'} Make it on its card, then deliver again.`,
         )
-      if (making?.state !== 'running' && making?.state !== 'waiting') await this.make(row, shot, id, author)
+      if (making?.state === 'cancelled' && since && new Date(making.finishedAt ?? 0) > since)
+        throw new CannotBeMadeError(`Making ${name} was called off. Make it on its card, then deliver again.`)
+      if (making?.state !== 'running' && making?.state !== 'waiting') await this.make(row, shot, id)
     }
     const [{ id, name }] = unmade
     const now = (await this.list(row.id)).find(({ source }) => source === id)
