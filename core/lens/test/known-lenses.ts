@@ -1,6 +1,8 @@
 /** For the tests and the bench: lenses that are known, and lines that are straight behind them. */
 
+import { fittedMotion } from '../../motion/fitted-motion'
 import { bent, farthestSeen, straightener, type Lens } from '../../motion/lens'
+import { throughMatrix } from '../../motion/mapping'
 import { randomOf } from '../../test/random'
 import { unbent, type Line } from '../lens-from-lines'
 
@@ -42,6 +44,33 @@ export function cornersOff(found: Lens, truth: Lens): number {
       const straight = back(x, y)
       if (!straight) return []
       const there = bent(found, straight)
+      return [Math.hypot(there[0] - x, there[1] - y)]
+    }),
+  )
+}
+
+/**
+ * The same, less what lines cannot tell: straightened by either lens they are straight, and so they are after any homography.
+ */
+export function cornersOffAsTold(found: Lens, truth: Lens): number {
+  const [straight, asFound] = [straightener(truth), straightener(found)]
+  const places = Array.from({ length: 17 * 10 }, (_, i) => [(i % 17) * 80, Math.floor(i / 17) * 80] as const)
+  const both = places.flatMap(([x, y]) => {
+    const [from, to] = [straight(x, y), asFound(x, y)]
+    return from && to ? [{ from, to }] : []
+  })
+  const matrix = fittedMotion(
+    both.map(({ from }) => from),
+    both.map(({ to }) => to),
+    'homography',
+  )
+  if (!matrix) return Infinity
+  return Math.max(
+    ...corners.flatMap(([x, y]) => {
+      const from = straight(x, y)
+      const to = from && throughMatrix(matrix, from[0], from[1])
+      if (!to) return []
+      const there = bent(found, to)
       return [Math.hypot(there[0] - x, there[1] - y)]
     }),
   )
