@@ -58,6 +58,31 @@ test('a point dragged on another frame makes a keyframe there; undo takes it awa
   expect(Object.keys((await drawn()).shape.keyframes)).toEqual(['1001', '1006'])
 })
 
+test('of a broken point one handle is moved by itself, of a smooth one the other stays in line', async () => {
+  const first = async () => outlineAt((await drawn()).shape, 1006)[0]
+  const pull = async (dx: number, dy: number) => {
+    const box = await handle('Handle after point 1').boundingBox()
+    if (!box) throw new Error('The handle is not there.')
+    const [x, y] = [box.x + box.width / 2, box.y + box.height / 2]
+    await drag(page, [x, y], [x + dx / 2, y + dy / 2], [x + dx, y + dy])
+  }
+  const before = await first()
+  await handle('Point 1 of Shape 1').click()
+  await handle('Broken').click()
+  expect(await first()).toEqual(before)
+  await pull(14, 18)
+  const broken = await first()
+  expect(broken.before).toEqual(before.before)
+  expect(broken.after).not.toEqual(before.after)
+  await page.keyboard.press('Control+z')
+  await page.keyboard.press('Control+z')
+  await pull(14, 18)
+  expect((await first()).before).not.toEqual(before.before)
+  await page.keyboard.press('Control+z')
+  expect(await first()).toEqual(before)
+  await page.keyboard.press('Escape')
+})
+
 test('a press on the line puts a point there; Delete takes chosen points away again', async () => {
   const at = await onScreen()
   const { shape, matte, shot } = await drawn()

@@ -121,8 +121,9 @@ export {
   placedAsSeen,
   throughSpots,
   toMatte,
-  withCorners,
+  pointsBecome,
   type KeyframeChoice,
+  type PointWay,
   type ShapeNow,
 } from './moving-shapes'
 export { movesWith, movesWithItself } from './placing'

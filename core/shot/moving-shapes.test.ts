@@ -15,7 +15,7 @@ import {
   sharesOfMove,
   slidKeyframes,
   throughSpots,
-  withCorners,
+  pointsBecome,
   type Change,
   type DrawnMatte,
   type Shape,
@@ -75,7 +75,7 @@ test('points turned about a place of the picture, and back, are where they were'
 })
 
 test('a handle is put where the hand has it; the other stays in line with it, of a corner it stays', () => {
-  const smooth = after(smallShot, withCorners(now(smallShot, 1001), ['p0'], false))
+  const smooth = after(smallShot, pointsBecome(now(smallShot, 1001), ['p0'], 'smooth'))
   const { before, after: on } = now(smooth, 1001).shape.keyframes[1001].p0
   // Between its neighbours (60, 10) and (20, 50).
   expect(on[0]).toBeCloseTo(-on[1], 2)
@@ -93,6 +93,25 @@ test('a handle is put where the hand has it; the other stays in line with it, of
   })
   const pulled = after(corner, movedHandle(now(corner, 1001), 'p0', 'after', [30, 10], 'this'))
   expect(now(pulled, 1001).shape.keyframes[1001].p0).toMatchObject({ after: [10, 0], before: [0, 0] })
+})
+
+test('a broken point keeps the line as it is, and each handle moves by itself then; a corner gets handles to be moved', () => {
+  const smooth = after(smallShot, pointsBecome(now(smallShot, 1001), ['p0'], 'smooth'))
+  const broken = after(smooth, pointsBecome(now(smooth, 1001), ['p0'], 'broken'))
+  const placeIn = (shot: Shot, frame = 1001) => now(shot, frame).shape.keyframes[frame].p0
+  expect(placeIn(broken)).toEqual(placeIn(smooth))
+  const moved = after(broken, movedHandle(now(broken, 1001), 'p0', 'after', [30, 10], 'this'))
+  expect(placeIn(moved)).toMatchObject({ after: [10, 0], before: placeIn(smooth).before })
+  const corner = after(smooth, pointsBecome(now(smooth, 1001), ['p0'], 'corner'))
+  expect(placeIn(corner)).toMatchObject({ before: [0, 0], after: [0, 0] })
+  const again = after(corner, pointsBecome(now(corner, 1001), ['p0'], 'broken'))
+  // On every keyframe.
+  for (const frame of [1001, 1005]) {
+    expect(placeIn(again, frame).after[0]).toBeCloseTo(placeIn(smooth, frame).after[0], 2)
+    expect(placeIn(again, frame).before[1]).toBeCloseTo(placeIn(smooth, frame).before[1], 2)
+  }
+  expect(now(again, 1001).shape.points.byId.p0.corner).toBe(true)
+  expect(applyEdit(corner, pointsBecome(now(corner, 1001), ['p0'], 'broken')).label).toBe('Broken points of Outline')
 })
 
 test('a keyframe made here changes nothing', () => {

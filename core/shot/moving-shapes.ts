@@ -56,6 +56,7 @@ export function toMatte({
   return back && (([x, y]) => throughMatrix(back, x, y) ?? [x, y])
 }
 
+const hasLength = ([dx, dy]: Handle) => Math.hypot(dx, dy) > 1e-3
 const fine = (value: number) => Math.round(value * 1000) / 1000
 const fineHandle = ([x, y]: Handle): Handle => [fine(x), fine(y)]
 const finePlace = ({ x, y, before, after, feather }: PointPlace): PointPlace => ({
@@ -200,8 +201,19 @@ export function movedHandle(
   })
 }
 
-/** Points become corners, whose handles are gone, or smooth, with handles along the line between their neighbours. */
-export function withCorners(now: ShapeNow, points: readonly string[], corner: boolean): Together {
+/** How a line goes through a point. */
+export type PointWay = 'corner' | 'smooth' | 'broken'
+const wayWords: Readonly<Record<PointWay, string>> = {
+  corner: 'Corners',
+  smooth: 'Smooth points',
+  broken: 'Broken points',
+}
+
+/**
+ * Points become corners, whose handles are gone; smooth, with handles along the line between their neighbours; or broken, with handles
+ * that are moved by themselves: those they have, or where they have none those of a smooth point.
+ */
+export function pointsBecome(now: ShapeNow, points: readonly string[], way: PointWay): Together {
   const order = inOrder(now.shape.points)
   const smooth = (outline: Outline, at: number): Pick<PointPlace, 'before' | 'after'> => {
     const [a, b] = [outline[(at + outline.length - 1) % outline.length], outline[(at + 1) % outline.length]]
@@ -211,13 +223,19 @@ export function withCorners(now: ShapeNow, points: readonly string[], corner: bo
     const [back, on] = [Math.hypot(x - a.x, y - a.y) / 3, Math.hypot(b.x - x, b.y - y) / 3]
     return { before: [-dx * back, -dy * back], after: [dx * on, dy * on] }
   }
+  const handlesOf = (outline: Outline, at: number): Pick<PointPlace, 'before' | 'after'> => {
+    if (way === 'corner') return { before: [0, 0], after: [0, 0] }
+    const own = smooth(outline, at)
+    if (way === 'smooth') return own
+    const { before, after } = outline[at]
+    return { before: hasLength(before) ? before : own.before, after: hasLength(after) ? after : own.after }
+  }
   const frames = Object.fromEntries(
     framesOfShape(now.shape).map((frame) => {
       const outline = outlineAt(now.shape, frame)
       const places = order.flatMap(({ id }, i) => {
         if (!points.includes(id)) return []
-        const handles = corner ? ({ before: [0, 0], after: [0, 0] } as const) : smooth(outline, i)
-        return [[id, finePlace({ ...outline[i], ...handles })] as const]
+        return [[id, finePlace({ ...outline[i], ...handlesOf(outline, i) })] as const]
       })
       return [frame, Object.fromEntries(places)]
     }),
@@ -226,12 +244,12 @@ export function withCorners(now: ShapeNow, points: readonly string[], corner: bo
   const set: SetShape = {
     kind: 'set-shape',
     ...named,
-    changes: { corners: Object.fromEntries(points.map((id) => [id, corner])) },
+    changes: { corners: Object.fromEntries(points.map((id) => [id, way !== 'smooth'])) },
   }
   return {
     kind: 'together',
     changes: [set, { kind: 'set-shape-places', ...named, frames }],
-    label: `${corner ? 'Corners' : 'Smooth points'} of ${now.shape.name}`,
+    label: `${wayWords[way]} of ${now.shape.name}`,
   }
 }
 

@@ -2,7 +2,17 @@
 
 import Button from '@mui/material/Button'
 import Stack from '@mui/material/Stack'
-import { allOf, changedPoints, find, inOrder, outlineAt, withCorners, type ShapeNow } from '../../../../core/shot'
+import Tooltip from '@mui/material/Tooltip'
+import {
+  allOf,
+  changedPoints,
+  find,
+  inOrder,
+  outlineAt,
+  pointsBecome,
+  type PointWay,
+  type ShapeNow,
+} from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectShapeInDocument } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
@@ -17,18 +27,23 @@ export function ChosenPoints() {
   const all = useAppSelector((state) => state.view.outlining.points)
   const chosen = now ? all.filter((id) => find(now.shape.points, id)) : []
   if (!now || chosen.length === 0) return null
-  const corners = (corner: boolean) => dispatch(shotActions.edited(withCorners(now, chosen, corner)))
+  const become = (way: PointWay) => dispatch(shotActions.edited(pointsBecome(now, chosen, way)))
   const left = allOf(now.shape.points).length - chosen.length
   return (
     <>
       <PointFeather now={now} chosen={chosen} />
       <Stack direction="row" sx={{ alignItems: 'center', flexWrap: 'wrap', ml: -0.6 }}>
-        <Button sx={narrow} onClick={() => corners(true)}>
+        <Button sx={narrow} onClick={() => become('corner')}>
           {chosen.length === 1 ? 'Corner' : 'Corners'}
         </Button>
-        <Button sx={narrow} onClick={() => corners(false)}>
+        <Button sx={narrow} onClick={() => become('smooth')}>
           Smooth
         </Button>
+        <Tooltip describeChild title="Each handle is moved by itself">
+          <Button sx={narrow} onClick={() => become('broken')}>
+            Broken
+          </Button>
+        </Tooltip>
         <Button
           sx={narrow}
           disabled={left < 3}
