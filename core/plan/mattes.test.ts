@@ -661,3 +661,35 @@ describe('what limits and holdouts say and do', () => {
     expect(Math.min(dark, bright)).toBeGreaterThan(100)
   })
 })
+
+test('a grade of the elements, of the glass or of the whole, and grain, change no matte by a bit', async () => {
+  const parts: readonly Matte[] = [
+    { ...matteBase(smallShot, 'alpha'), id: 'cover', element: 'cg' } as Matte,
+    { ...matteBase(smallShot, 'channel'), id: 'front', source: 'matte', part: null, channel: null } as Matte,
+    {
+      ...{ ...matteBase(smallShot, 'keyed'), id: 'key', kind: 'keyed', element: 'plate', choices: { by: 'luma' } },
+      parameters: { ...parametersFor(matteDescriptions.keyed), low: [0.02], full: [0.13] },
+    } as Matte,
+    combined({ matte: 'post', how: 'add' }, { matte: 'key', how: 'intersect', inverted: true }),
+  ]
+  const plain = parts.reduce(withMatte, smallShot)
+  const grades = [
+    [{ kind: 'element', id: 'cg' }, newTreatment('exposure', 'up', { stops: [1, 0.5, -1] })],
+    [{ kind: 'element', id: 'cg' }, newTreatment('saturation', 'down', { amount: [0.3] })],
+    [
+      { kind: 'element', id: 'plate' },
+      newTreatment('veil-and-gain', 'lift', { veil: [0.02, 0.03, 0.01], gain: [2, 1, 1] }),
+    ],
+    [{ kind: 'glass' }, newTreatment('glow', 'glow', { threshold: [0.05] })],
+    [{ kind: 'sensor' }, newTreatment('grain', 'grain', { shot: [4, 4, 4], read: [10, 10, 10] })],
+    [{ kind: 'finish' }, newTreatment('contrast', 'hard', { contrast: [1.4, 1.4, 1.4] })],
+  ] as const
+  const graded = grades.reduce((shot, [owner, settings]) => treated(shot, owner, settings), plain)
+  // They do something to the picture.
+  expect(mostDifference(await light(graded), await light(plain))).toBeGreaterThan(0.05)
+  for (const id of ['post', 'cover', 'front', 'key', 'both']) {
+    const [before, after] = [await coverage(plain, id), await coverage(graded, id)]
+    expect(before.some((one) => one > 0.5)).toBe(true)
+    expect(mostDifference(after, before)).toBe(0)
+  }
+})
