@@ -96,6 +96,32 @@ test('motion blurs it as the shutter says: it is covered as long as it is there'
   expect(at(await coverage(withMatte(smallShot, matte), 'post', 1003), 23, 30)).toBe(0)
 })
 
+test('a hard edge that goes by 16 pixels while the shutter is open is within 2/255 of its exact share', async () => {
+  const corners = [
+    [148, 10],
+    [188, 10],
+    [188, 50],
+    [148, 50],
+  ]
+  const places = corners.map(([x, y], i) => [`p${i}`, { x, y, before: [0, 0], after: [0, 0] }])
+  const fast = edited(smallShot, {
+    ...({ kind: 'set-shape-places', matte: 'post', shape: 'outline' } as const),
+    frames: { 1005: Object.fromEntries(places) as never },
+  })
+  const found = await coverage(fast, 'post', 1003)
+  // Its left edge goes evenly from 76 to 92.
+  const behind = (x: number) => Math.min(1, Math.max(0, (x - 76) / 16))
+  let most = 0
+  for (let x = 70; x < 100; x++) {
+    const share = Array.from({ length: 64 }, (_, i) => behind(x + (i + 0.5) / 64)).reduce(
+      (sum, one) => sum + one / 64,
+      0,
+    )
+    most = Math.max(most, Math.abs(at(found, x, 30) - share))
+  }
+  expect(most).toBeLessThan(2 / 255)
+})
+
 test('mattes are added, subtracted and intersected; what does not touch stays as it was', async () => {
   const shot = still(shifted)
   const both = async (how: 'add' | 'subtract' | 'intersect', inverted?: true) =>

@@ -102,6 +102,8 @@ test('a broken point keeps the line as it is, and each handle moves by itself th
   expect(placeIn(broken)).toEqual(placeIn(smooth))
   const moved = after(broken, movedHandle(now(broken, 1001), 'p0', 'after', [30, 10], 'this'))
   expect(placeIn(moved)).toMatchObject({ after: [10, 0], before: placeIn(smooth).before })
+  const twice = after(moved, pointsBecome(now(moved, 1001), ['p0'], 'broken'))
+  expect(placeIn(twice)).toEqual(placeIn(moved))
   const corner = after(smooth, pointsBecome(now(smooth, 1001), ['p0'], 'corner'))
   expect(placeIn(corner)).toMatchObject({ before: [0, 0], after: [0, 0] })
   const again = after(corner, pointsBecome(now(corner, 1001), ['p0'], 'broken'))
