@@ -52,7 +52,7 @@ function areaIn(polygon: readonly Spot[], x: number, y: number): number {
   )
 }
 
-const still = { matrix: null, scale: 1, inside: 0, outside: 0 }
+const still = { motion: null, scale: 1, inside: 0, outside: 0 }
 
 function besideExactAreas(): Row {
   const { uniform } = randomOf(7)

@@ -5,7 +5,16 @@
 
 import type { Express } from 'express'
 import { array, number, object, ValidationError } from 'yup'
-import { cornerCount, followRegion, followTrack, leftOutOf, trackSchema, type Stretch, type Track } from '../core/shot'
+import {
+  cornerCount,
+  followRegion,
+  followTrack,
+  leftOutOf,
+  lensOver,
+  trackSchema,
+  type Stretch,
+  type Track,
+} from '../core/shot'
 import { filesIn } from '../core/plan/catalog'
 import type { Service } from './service'
 import { catalogOf } from './media/catalog'
@@ -51,6 +60,7 @@ export function addTrackingRoutes(app: Express, { store, engineFor, configuratio
         ? await followRegion(corners, stretches, {
             ...given,
             found: (at, points) => say({ frame: at, points }),
+            lens: lensOver(shot, null),
             leftOut: (from) => leftOutOf(shot, corners, from),
           })
         : await followTrack(track, stretches, {

@@ -12,7 +12,7 @@ import {
 } from '.'
 
 const area = (outline: Outline) => {
-  const corners = flattened(outline, { matrix: null, scale: 1, inside: 0, outside: 0 })
+  const corners = flattened(outline, { motion: null, scale: 1, inside: 0, outside: 0 })
   let twice = 0
   for (let i = 0; i < corners.length; i += 4) {
     const j = (i + 4) % corners.length

@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import type { Lines, Profile } from '../graph/steps'
-import { coverageOf, flattened, reachOf, type Outline } from '.'
+import { bent, straightener } from '../motion/lens'
+import { coverageOf, flattened, reachOf, type Flattening, type Outline } from '.'
 
 const { hypot, max, min } = Math
 
@@ -22,8 +23,8 @@ const circle = (x: number, y: number, r: number): Outline =>
     return { x: x + r * c, y: y + r * s, before: [k * s, -k * c], after: [-k * s, k * c] }
   })
 
-const plain = { matrix: null, scale: 1, inside: 0, outside: 0 }
-const lines = (outline: Outline, more: Partial<typeof plain> = {}, grow = 0, profile: Profile = 'smooth'): Lines => ({
+const plain: Flattening = { motion: null, scale: 1, inside: 0, outside: 0 }
+const lines = (outline: Outline, more: Partial<Flattening> = {}, grow = 0, profile: Profile = 'smooth'): Lines => ({
   lines: [flattened(outline, { ...plain, ...more })],
   grow,
   profile,
@@ -194,8 +195,42 @@ test('through a perspective the outline is where its points lead', () => {
     const w = matrix[6] * x + matrix[7] * y + 1
     return [(matrix[0] * x + matrix[1] * y + matrix[2]) / w, (matrix[3] * x + matrix[4] * y + matrix[5]) / w] as const
   })
-  const through = covered(lines(polygon(...corners), { matrix: matrix as never }), 0, 0, 70, 70)
+  const through = covered(lines(polygon(...corners), { motion: { matrix: matrix as never } }), 0, 0, 70, 70)
   expect(mostOff(through, covered(lines(polygon(...led)), 0, 0, 70, 70))).toBeLessThan(1e-5)
+})
+
+test('behind a lens long straight edges are bent as the lens bends them, at half scale too', () => {
+  const lens = { centre: [35, 35], unit: 50, squeeze: 1, k1: -0.2, k2: 0.03, k3: 0, p1: 0, p2: 0 } as const
+  const from = { ...lens, k1: -0.05, k2: 0 }
+  const motion = { matrix: [1, 0, 3, 0, 1, -2, 0, 0, 1], lens: { from, to: lens } } as const
+  const corners = [
+    [5, 8],
+    [60, 8],
+    [60, 62],
+    [5, 62],
+  ] as const
+  const along = corners.flatMap(([ax, ay], i) => {
+    const [bx, by] = corners[(i + 1) % 4]
+    return Array.from({ length: 200 }, (_, k): readonly [number, number] => [
+      ax + ((bx - ax) * k) / 200,
+      ay + ((by - ay) * k) / 200,
+    ])
+  })
+  const seen = along.map(([x, y]) => {
+    const [u, v] = straightener(from)(x, y) as readonly [number, number]
+    return bent(lens, [u + 3, v - 2])
+  })
+  for (const scale of [1, 2]) {
+    const there = covered(lines(polygon(...corners), { motion, scale }), 0, 0, 80 / scale, 80 / scale)
+    const truth = covered(lines(polygon(...seen), { scale }), 0, 0, 80 / scale, 80 / scale)
+    expect(mostOff(there, truth)).toBeLessThan(0.02)
+    // Its corners joined by straight lines would be another shape.
+    const straight = covered(
+      lines(polygon(...[0, 1, 2, 3].map((i) => seen[200 * i])), { scale }),
+      ...([0, 0, 80 / scale, 80 / scale] as const),
+    )
+    expect(mostOff(there, straight)).toBeGreaterThan(0.3)
+  }
 })
 
 test('several lines cover the mean of what each covers, and where all do exactly 1', () => {

@@ -1,7 +1,6 @@
 /** Strokes of a round brush as lines that go there and back: what lies within the brush's radius of them is covered. */
 
-import type { Matrix3 } from '../graph/steps'
-import { throughMatrix } from '../motion/mapping'
+import { moved, type PlateMotion } from '../motion/plate-motion'
 
 export interface BrushStroke {
   /** x and y of its points by turns, full-scale pixels */
@@ -14,16 +13,16 @@ export interface BrushStroke {
 /**
  * Strokes of one brush, which cover together.
  *
- * @param matrix to pixels of the frame; null: they lie there @param scale a pixel of the graph is so many of the frame
+ * @param motion to where they lie in the frame; null: they lie there @param scale a pixel of the graph is so many of the frame
  * @returns one line for `Lines`, to be grown by the brush's radius
  */
-export function strokesLine(strokes: readonly BrushStroke[], matrix: Matrix3 | null, scale: number): Float64Array {
+export function strokesLine(strokes: readonly BrushStroke[], motion: PlateMotion | null, scale: number): Float64Array {
   const numbers: number[] = []
   for (const { points, radius, hardness } of strokes) {
     const inside = (radius * (1 - hardness)) / scale
     const spots = Array.from({ length: points.length / 2 }, (_, i) => {
       const [x, y] = [points[2 * i], points[2 * i + 1]]
-      return (matrix && throughMatrix(matrix, x, y)) ?? ([x, y] as const)
+      return moved(motion, x, y) ?? ([x, y] as const)
     })
     for (const [x, y] of [...spots, ...[...spots].reverse()]) numbers.push(x / scale, y / scale, inside, 0)
     numbers.push(NaN, NaN, 0, 0)

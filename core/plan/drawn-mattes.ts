@@ -1,8 +1,9 @@
 /** Mattes that are drawn or painted, as steps. */
 
-import { blur, colour, mix, outline, type Lines, type Step } from '../graph/steps'
+import { blur, colour, mix, outline, type Lens, type Lines, type Matrix3, type Step } from '../graph/steps'
 import { intersect, isEmpty } from '../image/window'
 import { valueAt } from '../motion/curve'
+import { moved, type PlateMotion } from '../motion/plate-motion'
 import { flattened, reachOf, strokesLine, type Outline } from '../outline'
 import { shapeDescription } from '../set/owners'
 import {
@@ -11,7 +12,7 @@ import {
   inOrder,
   isGoneAt,
   isThere,
-  matteMatrix,
+  matteMotion,
   outlineAt,
   type DrawnMatte,
   type PaintedMatte,
@@ -38,11 +39,23 @@ function isPinGone(planning: Planning, matte: DrawnMatte | PaintedMatte, time: n
   return pin !== undefined && !('element' in pin) && memo.read(planning, ({ shot }) => isGoneAt(shot, pin, time))
 }
 
+/** Read as a list, so that a motion that is found anew and is the same plans nothing anew. */
+function motionAt(planning: Planning, matte: DrawnMatte | PaintedMatte, time: number): PlateMotion | null {
+  const listed = planning.memo.read(planning, ({ shot }) => {
+    const motion = matteMotion(shot, matte, time)
+    return motion && ([...motion.matrix, motion.lens?.from, motion.lens?.to] as const)
+  })
+  if (!listed) return null
+  const [from, to] = [listed[9] as Lens | undefined, listed[10] as Lens | undefined]
+  const matrix = listed.slice(0, 9) as unknown as Matrix3
+  return from && to ? { matrix, lens: { from, to } } : { matrix }
+}
+
 /** Strokes that follow one another with the same brush are one step. */
 export function painted(planning: Planning, matte: PaintedMatte, time: number, problems: Problem[]): Step | null {
-  const { memo, scale } = planning
+  const { scale } = planning
   if (isPinGone(planning, matte, time, problems)) return null
-  const matrix = memo.read(planning, ({ shot }) => matteMatrix(shot, matte, time))
+  const motion = motionAt(planning, matte, time)
   const groups: PaintStroke[][] = []
   for (const stroke of inOrder(matte.strokes)) {
     if (stroke.frame !== undefined && stroke.frame !== Math.round(time)) continue
@@ -54,9 +67,9 @@ export function painted(planning: Planning, matte: PaintedMatte, time: number, p
   }
   return groups.reduce<Step | null>((before, group) => {
     const [{ how, radius }] = group
-    const lines: Lines = { lines: [strokesLine(group, matrix, scale)], grow: radius / scale, profile: 'smooth' }
+    const lines: Lines = { lines: [strokesLine(group, motion, scale)], grow: radius / scale, profile: 'smooth' }
     const window = intersect(reachOf(lines), around(planning))
-    const drawnBy = ['painted', scale, matrix, group.map(({ points, radius: r, hardness }) => [points, r, hardness])]
+    const drawnBy = ['painted', scale, motion, group.map(({ points, radius: r, hardness }) => [points, r, hardness])]
     const brushed = isEmpty(window) ? null : outline(lines, window, drawnBy)
     return how === 'soften' ? softened(before, brushed, radius / scale) : together(planning, before, how, brushed)
   }, null)
@@ -83,7 +96,7 @@ export function drawn(planning: Planning, matte: DrawnMatte, time: number, probl
 interface Moment {
   readonly time: number
   readonly outline: Outline
-  readonly matrix: ReturnType<typeof matteMatrix>
+  readonly motion: ReturnType<typeof matteMotion>
 }
 
 function drawnShape(planning: Planning, matte: DrawnMatte, shape: Shape, time: number): Step | null {
@@ -92,7 +105,7 @@ function drawnShape(planning: Planning, matte: DrawnMatte, shape: Shape, time: n
   const at = (when: number): Moment => ({
     time: when,
     outline: outlineAt(shape, when),
-    matrix: memo.read(planning, ({ shot }) => matteMatrix(shot, matte, when)),
+    motion: motionAt(planning, matte, when),
   })
   const times = memo.read(planning, ({ shot }) =>
     matte.shutter === 'closed' || (framesOfShape(shape).length < 2 && !matte.pin)
@@ -103,12 +116,12 @@ function drawnShape(planning: Planning, matte: DrawnMatte, shape: Shape, time: n
   const moments = momentsOf(at, time, times, softness.inside + softness.outside, scale).map(at)
   // An outline that lies behind the eye covers nothing.
   const flat = moments
-    .map(({ outline: points, matrix }) => flattened(points, { matrix, scale, ...softness }))
+    .map(({ outline: points, motion }) => flattened(points, { motion, scale, ...softness }))
     .filter((line) => line.every(Number.isFinite))
   const lines: Lines = { lines: flat, grow: grow[0] / scale, profile: shape.profile ?? 'smooth' }
   const window = intersect(reachOf(lines), around(planning))
   if (flat.length === 0 || isEmpty(window)) return null
-  const drawnBy = [lines.grow, lines.profile, softness, scale, moments.map((one) => [one.matrix, one.time])]
+  const drawnBy = [lines.grow, lines.profile, softness, scale, moments.map((one) => [one.motion, one.time])]
   const step = outline(lines, window, [...drawnBy, keyframesBetween(shape, moments)])
   return opacity[0] === 1 ? step : colour(step, [{ do: 'fade', amount: opacity[0] }])
 }
@@ -166,10 +179,5 @@ function momentsOf(
   return Array.from({ length: count }, (_, i) => from + ((to - from) * (i + 0.5)) / count)
 }
 
-function placed({ outline: points, matrix }: Moment): readonly (readonly [number, number])[] {
-  return points.map(({ x, y }) => {
-    if (!matrix) return [x, y]
-    const w = matrix[6] * x + matrix[7] * y + matrix[8]
-    return [(matrix[0] * x + matrix[1] * y + matrix[2]) / w, (matrix[3] * x + matrix[4] * y + matrix[5]) / w]
-  })
-}
+const placed = ({ outline: points, motion }: Moment): readonly (readonly [number, number])[] =>
+  points.map(({ x, y }) => moved(motion, x, y) ?? [NaN, NaN])

@@ -3,10 +3,11 @@
 import type { Matrix3 } from '../graph/steps'
 import { fittedMotion } from '../motion/fitted-motion'
 import { inverseOf, multiplied, throughMatrix } from '../motion/mapping'
-import { cornersOf, type Spot } from '../motion/placing'
+import { cornersOf } from '../motion/placing'
 import { find } from './find'
 import { placedMatrix } from './placed'
-import { faultOfPin, pinMatrix, trackAt } from './tracks'
+import { lensOver } from './plate-lens'
+import { faultOfPin, pinMatrix, straightTrackAt } from './tracks'
 import type { Shot, TrackPoint } from './types'
 
 export interface ExpectedSlip {
@@ -23,16 +24,20 @@ export interface ExpectedSlip {
  * @returns null where it is not pinned, or one of its tracks is not known on the frame
  */
 export function expectedSlip(shot: Shot, id: string, frame: number): ExpectedSlip | null {
-  const placing = find(shot.elements, id)?.placing
+  const element = find(shot.elements, id)
+  const { placing } = element ?? {}
   const { pin } = placing ?? {}
-  if (!placing || !pin || faultOfPin(shot, pin)) return null
+  if (!element || !placing || !pin || faultOfPin(shot, pin)) return null
   const points = pin.tracks.map((track) => find(shot.tracks, track)?.points[frame] as TrackPoint | undefined)
   if (!points.every((point) => point !== undefined)) return null
   if (frame === pin.frame) return { frame, pixels: 0 }
-  const from = pin.tracks.flatMap((track) => find(shot.tracks, track) ?? []).map((track) => trackAt(track, pin.frame))
-  const to = points.map(({ x, y }): Spot => [x, y])
+  // Through the lens, where it is known: what bends little changes no small error.
+  const lens = lensOver(shot, element)
+  const tracks = pin.tracks.flatMap((track) => find(shot.tracks, track) ?? [])
+  const from = tracks.map((track) => straightTrackAt(track, pin.frame, lens))
+  const to = tracks.map((track) => straightTrackAt(track, frame, lens))
   // Where the corners would lie without the pin.
-  const back = inverseOf(pinMatrix(shot, pin, frame))
+  const back = inverseOf(pinMatrix(shot, pin, frame, lens))
   const motion = fittedMotion(from, to, pin.by)
   if (!back || !motion) return null
   const unpinned = multiplied(back, placedMatrix(shot, id, frame))
@@ -49,7 +54,7 @@ export function expectedSlip(shot: Shot, id: string, frame: number): ExpectedSli
       [point.across, 0],
       [0, point.down],
     ]) {
-      const moved = to.with(i, [point.x + dx, point.y + dy])
+      const moved = to.with(i, [to[i][0] + dx, to[i][1] + dy])
       placesBy(fittedMotion(from, moved, pin.by)).forEach((place, corner) => {
         const before = still[corner]
         squares[corner] += place && before ? (place[0] - before[0]) ** 2 + (place[1] - before[1]) ** 2 : Infinity

@@ -92,14 +92,14 @@ export {
   isThere,
   matteBase,
   matteIsInItself,
-  matteMatrix,
+  matteMotion,
   faultOfMattePin,
   mattesOf,
   newDrawnMatte,
   newPaintedMatte,
   newShape,
   outlineAt,
-  outlineThrough,
+  outlineAlong,
   placesOf,
 } from './mattes'
 export { strokesOutside } from './painted-strokes'
@@ -180,6 +180,7 @@ export {
 } from './copying'
 export type { FoundFiles, MissingSource } from './relinking'
 export { belongsTo, goesThroughGlass } from './camera-places'
+export { lensOver, type LensOver } from './plate-lens'
 export { onlyWith } from './only-with'
 export { changesForPurpose } from './witness-for'
 export { framesOfReferenceObject, onReferenceObject, type SeenOf } from './reference-objects'

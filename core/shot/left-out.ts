@@ -5,7 +5,7 @@ import { throughMatrix } from '../motion/mapping'
 import type { Spot } from '../motion/placing'
 import { cornerNumbers, flattened } from '../outline'
 import { find, inOrder } from './find'
-import { isThere, matteMatrix, outlineAt } from './mattes'
+import { isThere, matteMotion, outlineAt } from './mattes'
 import { outlinedOn } from './regions'
 import type { Shot, Track, TrackPoint } from './types'
 
@@ -14,11 +14,11 @@ export function leftOutOf(shot: Shot, [corner]: readonly Track[], frame: number)
   const id = corner?.region?.leavesOut
   const matte = id === undefined ? null : find(shot.mattes, id)
   if (matte?.kind !== 'drawn') return []
-  const matrix = matteMatrix(shot, matte, frame)
+  const motion = matteMotion(shot, matte, frame)
   return inOrder(matte.shapes)
     .filter((shape) => shape.how === 'add' && isThere(shape, frame))
     .map((shape) => {
-      const line = flattened(outlineAt(shape, frame), { matrix, scale: 1, inside: 0, outside: 0 })
+      const line = flattened(outlineAt(shape, frame), { motion, scale: 1, inside: 0, outside: 0 })
       return Array.from({ length: line.length / cornerNumbers }, (_, i): Spot => [
         line[i * cornerNumbers],
         line[i * cornerNumbers + 1],

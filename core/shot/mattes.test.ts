@@ -3,10 +3,10 @@ import {
   applyEdit,
   find,
   matteBase,
-  matteMatrix,
+  matteMotion,
   newTreatment,
   outlineAt,
-  outlineThrough,
+  outlineAlong,
   parseShot,
   usersOf,
   type Change,
@@ -25,7 +25,7 @@ const place = (x: number, y: number) => ({ x, y, before: [0, 0], after: [0, 0] }
 const spots = (shot: Shot, frame: number) => outlineAt(shapeIn(shot), frame).map(({ x, y }) => [x, y])
 /** Where the outline is seen in the frame. */
 const seen = (shot: Shot, frame: number) =>
-  outlineThrough(matteMatrix(shot, drawnIn(shot), frame), outlineAt(shapeIn(shot), frame)).map(({ x, y }) => [x, y])
+  outlineAlong(matteMotion(shot, drawnIn(shot), frame), outlineAt(shapeIn(shot), frame)).map(({ x, y }) => [x, y])
 
 test('between keyframes the outline goes on evenly, beyond them it stays', () => {
   expect(spots(smallShot, 1003)[0]).toEqual([24, 12])

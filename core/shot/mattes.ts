@@ -1,8 +1,8 @@
 /** Mattes: where a shape's outline is at a time, new ones, and what keeps them from going in circles. */
 
-import type { Matrix3 } from '../graph/steps'
 import { identity } from '../graph/steps'
-import { inverseOf, multiplied, throughMatrix } from '../motion/mapping'
+import { inverseOf, multiplied } from '../motion/mapping'
+import { moved, movedBack, type PlateMotion } from '../motion/plate-motion'
 import type { Spot } from '../motion/placing'
 import { outlineBetween, type Outline, type PointPlace } from '../outline'
 import { matteDescriptions, shapeDescription } from '../set/owners'
@@ -10,6 +10,7 @@ import { allOf, find, firstRanks, inOrder, lastRank, newId } from './find'
 import type { DrawnMatte, Matte, MatteKind, MattePin, PaintedMatte, Places, Shape, ShapePoint } from './matte-types'
 import { parametersFor } from './parameters'
 import { placedMatrix } from './placed'
+import { lensOver, type LensOver } from './plate-lens'
 import { faultOfPin, pinMatrix } from './tracks'
 import type { Shot, Table } from './types'
 
@@ -47,16 +48,24 @@ export const placesOf = (points: Table<ShapePoint>, outline: Outline): Places =>
 export const isThere = ({ from = -Infinity, to = Infinity }: Shape, time: number) => time >= from && time <= to
 
 /** From a drawn matte's own pixels to the frame's; null where it has no pin. */
-export const matteMatrix = (shot: Shot, { pin }: Pick<DrawnMatte, 'pin'>, time: number): Matrix3 | null =>
-  pin ? mattePinMatrix(shot, pin, time) : null
+export const matteMotion = (shot: Shot, { pin }: Pick<DrawnMatte, 'pin'>, time: number): PlateMotion | null =>
+  pin ? mattePinMotion(shot, pin, time) : null
 
 /** How what a matte is pinned to moves it: not at all on the pin's own frame, and where it holds nothing. */
-function mattePinMatrix(shot: Shot, pin: MattePin, time: number): Matrix3 {
-  if (!('element' in pin)) return pinMatrix(shot, pin, time)
-  if (time === pin.frame) return identity
+function mattePinMotion(shot: Shot, pin: MattePin, time: number): PlateMotion {
+  if (time === pin.frame) return { matrix: identity }
+  if (!('element' in pin)) {
+    const lens = lensOver(shot, null)
+    return throughLens(lens, pin, time, pinMatrix(shot, pin, time, lens))
+  }
   const back = inverseOf(placedMatrix(shot, pin.element, pin.frame))
-  return back ? multiplied(placedMatrix(shot, pin.element, time), back) : identity
+  const element = find(shot.elements, pin.element)
+  if (!back || !element) return { matrix: identity }
+  return throughLens(lensOver(shot, element), pin, time, multiplied(placedMatrix(shot, pin.element, time), back))
 }
+
+const throughLens = (lens: LensOver | null, { frame }: MattePin, time: number, matrix: PlateMotion['matrix']) =>
+  lens ? { matrix, lens: { from: lens.at(frame), to: lens.at(time) } } : { matrix }
 
 /** Why a matte's pin holds nothing, as a sentence and what cures it; null where it holds. */
 export function faultOfMattePin(shot: Shot, pin: MattePin): ReturnType<typeof faultOfPin> {
@@ -74,8 +83,8 @@ export function faultOfMattePin(shot: Shot, pin: MattePin): ReturnType<typeof fa
   return null
 }
 
-function placeThrough(matrix: Matrix3, place: PointPlace): PointPlace {
-  const through = (x: number, y: number): Spot => throughMatrix(matrix, x, y) ?? [x, y]
+function placeAlong(motion: PlateMotion, place: PointPlace): PointPlace {
+  const through = (x: number, y: number): Spot => moved(motion, x, y) ?? [x, y]
   const [x, y] = through(place.x, place.y)
   const handle = ([across, down]: PointPlace['before']) => {
     const [hx, hy] = through(place.x + across, place.y + down)
@@ -84,8 +93,8 @@ function placeThrough(matrix: Matrix3, place: PointPlace): PointPlace {
   return { ...place, x, y, before: handle(place.before), after: handle(place.after) }
 }
 
-export const outlineThrough = (matrix: Matrix3 | null, outline: Outline): Outline =>
-  matrix ? outline.map((place) => placeThrough(matrix, place)) : outline
+export const outlineAlong = (motion: PlateMotion | null, outline: Outline): Outline =>
+  motion ? outline.map((place) => placeAlong(motion, place)) : outline
 
 /** The strokes of a painted matte as they must be under another pin, so that nothing moves on the pin's frame. */
 export function strokesUnder(
@@ -94,18 +103,17 @@ export function strokesUnder(
   pin: MattePin | undefined,
 ): PaintedMatte['strokes'] | null {
   const frame = pin?.frame ?? matte.pin?.frame ?? shot.frames.first
-  const to = matteMatrix(shot, matte, frame)
-  const back = pin ? inverseOf(mattePinMatrix(shot, pin, frame)) : null
+  const to = matteMotion(shot, matte, frame)
+  const back = pin ? movedBack(mattePinMotion(shot, pin, frame)) : null
   if (pin && !back) return null
-  const through = (matrix: Matrix3 | null, [x, y]: Spot): Spot =>
-    matrix ? (throughMatrix(matrix, x, y) ?? [x, y]) : [x, y]
-  const moved = allOf(matte.strokes).map((stroke) => ({
+  const through = (motion: PlateMotion | null, [x, y]: Spot): Spot => moved(motion, x, y) ?? [x, y]
+  const strokes = allOf(matte.strokes).map((stroke) => ({
     ...stroke,
     points: stroke.points.flatMap((value, i) =>
       i % 2 === 1 ? [] : through(back, through(to, [value, stroke.points[i + 1]])),
     ),
   }))
-  return { byId: Object.fromEntries(moved.map((stroke) => [stroke.id, stroke])) }
+  return { byId: Object.fromEntries(strokes.map((stroke) => [stroke.id, stroke])) }
 }
 
 /**
@@ -122,11 +130,11 @@ export function shapesUnder(
   for (const shape of allOf(matte.shapes)) {
     const keyframes: Record<string, Places> = {}
     for (const frame of framesOfShape(shape)) {
-      const to = matteMatrix(shot, matte, frame)
-      const back = pin ? inverseOf(mattePinMatrix(shot, pin, frame)) : null
+      const to = matteMotion(shot, matte, frame)
+      const back = pin ? movedBack(mattePinMotion(shot, pin, frame)) : null
       if (pin && !back) return null
-      const moved = outlineThrough(back, outlineThrough(to, outlineAt(shape, frame)))
-      keyframes[frame] = placesOf(shape.points, moved)
+      const there = outlineAlong(back, outlineAlong(to, outlineAt(shape, frame)))
+      keyframes[frame] = placesOf(shape.points, there)
     }
     result[shape.id] = keyframes
   }

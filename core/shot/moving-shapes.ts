@@ -1,11 +1,12 @@
 /** Points of a shape moved, alone or together, on one keyframe, on all, or from one on; in the picture as it is seen on a frame. */
 
 import type { Matrix3 } from '../graph/steps'
-import { inverseOf, throughMatrix } from '../motion/mapping'
+import { throughMatrix } from '../motion/mapping'
+import { moved, movedBack } from '../motion/plate-motion'
 import type { Spot } from '../motion/placing'
 import { crossesItself, type Handle, type Outline, type PointPlace } from '../outline'
 import { inOrder } from './find'
-import { framesOfShape, isThere, matteMatrix, newDrawnMatte, newShape, outlineAt, outlineThrough } from './mattes'
+import { framesOfShape, isThere, matteMotion, newDrawnMatte, newShape, outlineAt, outlineAlong } from './mattes'
 import type { AddMatte } from './edits/mattes'
 import type { AddShape, SetShape, SetShapePlaces } from './edits/shapes'
 import type { Together } from './edits'
@@ -26,7 +27,7 @@ export type KeyframeChoice = (typeof keyframeChoices)[number]
 
 /** The outline as it is seen in the frame. */
 export const seenOutline = ({ shot, matte, shape, frame }: ShapeNow): Outline =>
-  outlineThrough(matteMatrix(shot, matte, frame), outlineAt(shape, frame))
+  outlineAlong(matteMotion(shot, matte, frame), outlineAt(shape, frame))
 
 /** What is odd about a shape on the frame that is looked at, as sentences; it is drawn all the same. */
 export function oddities(now: ShapeNow): readonly string[] {
@@ -50,10 +51,10 @@ export function toMatte({
   matte,
   frame,
 }: Pick<ShapeNow, 'shot' | 'frame'> & { readonly matte: Pick<DrawnMatte, 'pin'> }): ((spot: Spot) => Spot) | null {
-  const matrix = matteMatrix(shot, matte, frame)
-  if (!matrix) return (spot) => spot
-  const back = inverseOf(matrix)
-  return back && (([x, y]) => throughMatrix(back, x, y) ?? [x, y])
+  const motion = matteMotion(shot, matte, frame)
+  if (!motion) return (spot) => spot
+  const back = movedBack(motion)
+  return back && (([x, y]) => moved(back, x, y) ?? [x, y])
 }
 
 const hasLength = ([dx, dy]: Handle) => Math.hypot(dx, dy) > 1e-3
@@ -134,10 +135,10 @@ export function movedPoints(
 
 /** All points where an outline has them in the frame, on this frame alone. */
 export function placedAsSeen(now: ShapeNow, seen: Outline, label: string): SetShapePlaces | null {
-  const out = matteMatrix(now.shot, now.matte, now.frame)
-  const back = out && inverseOf(out)
+  const out = matteMotion(now.shot, now.matte, now.frame)
+  const back = out && movedBack(out)
   if (out && !back) return null
-  const own = outlineThrough(back, seen)
+  const own = outlineAlong(back, seen)
   const order = inOrder(now.shape.points)
   const at = new Map(order.map(({ id }, i) => [id, own[i]]))
   return changedPoints(now, [...at.keys()], 'this', (place, id) => ({ ...place, ...at.get(id) }), label)
@@ -152,10 +153,10 @@ export function ledPoints(
   reach = 0,
 ): SetShapePlaces | null {
   const own = toMatte(now)
-  const out = matteMatrix(now.shot, now.matte, now.frame)
+  const out = matteMotion(now.shot, now.matte, now.frame)
   if (!own) return null
   const led = ([x, y]: Spot): Spot => {
-    const [fx, fy] = out ? (throughMatrix(out, x, y) ?? [x, y]) : [x, y]
+    const [fx, fy] = moved(out, x, y) ?? [x, y]
     return own(throughMatrix(matrix, fx, fy) ?? [fx, fy])
   }
   const shares = sharesOfMove(now, points, reach)
@@ -281,10 +282,10 @@ export function drawnShape(
   corners: readonly boolean[],
 ): { readonly edit: AddShape | Together; readonly matte: string; readonly shape: string } | null {
   const of = matte ?? newDrawnMatte(shot)
-  const matrix = matteMatrix(shot, of, frame)
-  const back = matrix && inverseOf(matrix)
-  if (matrix && !back) return null
-  const shape = newShape(of, frame, outlineThrough(back, outline).map(finePlace), corners)
+  const motion = matteMotion(shot, of, frame)
+  const back = motion && movedBack(motion)
+  if (motion && !back) return null
+  const shape = newShape(of, frame, outlineAlong(back, outline).map(finePlace), corners)
   const addShape: AddShape = { kind: 'add-shape', matte: of.id, shape }
   if (matte) return { edit: addShape, matte: of.id, shape: shape.id }
   const addMatte: AddMatte = { kind: 'add-matte', matte: of }

@@ -1,18 +1,18 @@
 /** Strokes of a painted matte where they are seen. */
 
-import { throughMatrix } from '../motion/mapping'
-import { matteMatrix } from './mattes'
+import { moved } from '../motion/plate-motion'
+import { matteMotion } from './mattes'
 import { allOf } from './find'
 import type { PaintedMatte, PaintStroke } from './matte-types'
 import type { Shot } from './types'
 
 /** What is odd about strokes on a frame, as a sentence; they are painted all the same. @returns null where nothing is */
 export function strokesOutside(shot: Shot, matte: PaintedMatte, frame: number): string | null {
-  const matrix = matteMatrix(shot, matte, frame)
+  const motion = matteMotion(shot, matte, frame)
   const { width, height } = shot.frameSize
   const isOutside = ({ points, radius }: PaintStroke) => {
     for (let i = 0; i < points.length; i += 2) {
-      const place = matrix ? throughMatrix(matrix, points[i], points[i + 1]) : ([points[i], points[i + 1]] as const)
+      const place = moved(motion, points[i], points[i + 1])
       if (!place) continue
       const [x, y] = place
       if (x > -radius && y > -radius && x < width + radius && y < height + radius) return false

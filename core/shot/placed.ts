@@ -16,6 +16,7 @@ import {
 import { cornerNames } from '../set/owners'
 import { find } from './find'
 import { isGroup } from './isolation'
+import { lensOver, type LensOver } from './plate-lens'
 import { movesWith } from './placing'
 import { curvesOfPin, isGoneAt, pinMatrix, shareAtEnd } from './tracks'
 import type { Element, Parameters, Placing, Shot } from './types'
@@ -57,31 +58,40 @@ function ownMatrix(placing: Placing, time: number, withCorners: boolean): Matrix
  * What moves whatever moves with an element: without its corners and its bend, which are of its own picture; but all of a
  * group's.
  */
-function carrying(shot: Shot, id: string, time: number, seen: ReadonlySet<string>): Matrix3 {
+function carrying(shot: Shot, id: string, time: number, lens: SeenThrough, seen: ReadonlySet<string>): Matrix3 {
   const element = find(shot.elements, id)
   if (!element || seen.has(id)) return identity
   const own = element.placing ? ownMatrix(element.placing, time, isGroup(element)) : identity
-  return multiplied(carriedBy(shot, element, time, seen), own)
+  return multiplied(carriedBy(shot, element, time, lens, seen), own)
 }
 
-function carriedBy(shot: Shot, element: Element, time: number, seen: ReadonlySet<string>): Matrix3 {
+/** The lens through which an element is seen, with all that carries it: only a pin asks. */
+type SeenThrough = () => LensOver | null
+
+function carriedBy(
+  shot: Shot,
+  element: Element,
+  time: number,
+  lens: SeenThrough = () => lensOver(shot, element),
+  seen: ReadonlySet<string> = new Set(),
+): Matrix3 {
   const next = movesWith(shot, element)
-  const carried = next === null ? identity : carrying(shot, next, time, new Set([...seen, element.id]))
+  const carried = next === null ? identity : carrying(shot, next, time, lens, new Set([...seen, element.id]))
   const pin = element.placing?.pin
-  return pin ? multiplied(pinMatrix(shot, pin, time), carried) : carried
+  return pin ? multiplied(pinMatrix(shot, pin, time, lens()), carried) : carried
 }
 
 /** Where what it moves with has it: its own placing comes before. */
 export function carriedMatrix(shot: Shot, id: string, time: number): Matrix3 {
   const element = find(shot.elements, id)
-  return element ? carriedBy(shot, element, time, new Set()) : identity
+  return element ? carriedBy(shot, element, time) : identity
 }
 
-/** From the element's own picture, as it came, to the frame; full-scale pixels. */
+/** From the element's own picture, as it came, to the frame before the lens bends it; full-scale pixels. */
 export function placedMatrix(shot: Shot, id: string, time: number): Matrix3 {
   const element = find(shot.elements, id)
   if (!element) return identity
-  const carried = carriedBy(shot, element, time, new Set())
+  const carried = carriedBy(shot, element, time)
   // What is in a group was moved with it already.
   if (!element.placing || isGroup(element)) return isGroup(element) ? identity : carried
   return multiplied(carried, ownMatrix(element.placing, time, true))

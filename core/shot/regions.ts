@@ -1,8 +1,6 @@
 /** Regions that are followed: their four corners are tracks like others, so that whatever goes with tracks goes with them. */
 
 import { nameOfRegion } from './region-name'
-import type { Matrix3 } from '../graph/steps'
-import { throughMatrix } from '../motion/mapping'
 import { cornersOf, isConvex, type Spot } from '../motion/placing'
 import { cornerNames } from '../set/owners'
 import { trackCamera, trackRegion, type TrackedRegion } from '../track'
@@ -11,7 +9,8 @@ import type { SingleChange, Together } from './edits'
 import type { SetTrackPoints } from './edits/tracks'
 import { allOf, inOrder, lastRank, newId, rankBetween } from './find'
 import type { FollowingTrack, Stretch } from './follow-track'
-import { isByHand, trackAt } from './tracks'
+import { lensOver, type LensOver } from './plate-lens'
+import { isByHand, straightTrackAt } from './tracks'
 import type { Element, Pin, Shot, Track, TrackPoint } from './types'
 
 /** Upper left, upper right, lower right, lower left, as it was outlined. */
@@ -102,6 +101,8 @@ export type CornersFound = Readonly<Record<string, TrackPoint>>
 
 export interface FollowingRegion extends Omit<FollowingTrack, 'found'> {
   readonly found?: (frame: number, points: CornersFound) => void
+  /** through which the plate is seen, where that is known */
+  readonly lens?: LensOver | null
   /** areas within the region on a frame that are no part of it */
   readonly leftOut?: (frame: number) => readonly (readonly Spot[])[]
 }
@@ -117,7 +118,7 @@ const fine = (value: number) => Math.round(value * 1e4) / 1e4
 export async function followRegion(
   corners: readonly Track[],
   stretches: readonly Stretch[],
-  { light, frameSize, signal, found = () => undefined, leftOut = () => [] }: FollowingRegion,
+  { light, frameSize, signal, lens = null, found = () => undefined, leftOut = () => [] }: FollowingRegion,
 ): Promise<Together> {
   const points: Record<string, Record<string, TrackPoint | null>> = Object.fromEntries(
     corners.map(({ id }) => [id, {}]),
@@ -128,12 +129,13 @@ export async function followRegion(
     const outline = corners.map((track): Spot => [track.points[from].x, track.points[from].y])
     const put = (one: TrackedRegion) => {
       if (one.frame === from) return
-      const there = cornersOn(corners, outline, one)
+      const there = cornersOn(corners, one)
       for (const [id, point] of Object.entries(there)) points[id][one.frame] = point
       found(one.frame, there)
     }
     const { model = 'homography', by } = corners[0].region ?? {}
-    const given = { outline, excluded: leftOut(from), from, to, model, ...(signal ? { signal } : {}) }
+    const seen = lens ? { lens: lens.at } : {}
+    const given = { outline, excluded: leftOut(from), from, to, model, ...seen, ...(signal ? { signal } : {}) }
     const follow = by === 'points' ? trackCamera : trackRegion
     const { stopped } = await follow(light, frameSize, given, put)
     if (!stopped) continue
@@ -159,15 +161,11 @@ export async function followRegion(
   }
 }
 
-function cornersOn(
-  corners: readonly Track[],
-  outline: readonly Spot[],
-  { frame, matrix, errors, agrees }: TrackedRegion,
-): CornersFound {
+function cornersOn(corners: readonly Track[], { frame, places, errors, agrees }: TrackedRegion): CornersFound {
   const found = corners.flatMap(({ id, points }, i): [string, TrackPoint][] => {
     const known = (points as Record<string, TrackPoint | undefined>)[frame]
-    const place = throughMatrix(matrix as Matrix3, ...outline[i])
-    if (!place || (known && isByHand(known))) return []
+    const place = places[i]
+    if (known && isByHand(known)) return []
     const { across, down } = errors[i]
     return [
       [
@@ -191,7 +189,8 @@ function cornersOn(
 export function laidOn(shot: Shot, element: Element, corners: readonly Track[], frame: number): Together | null {
   const { placing } = element
   const known = corners.every(({ points }) => Object.hasOwn(points, frame))
-  const to = corners.map((corner) => trackAt(corner, frame))
+  const lens = lensOver(shot, element)
+  const to = corners.map((corner) => straightTrackAt(corner, frame, lens))
   if (!placing || !known || !isConvex(to)) return null
   const set = (parameter: string, value: number): SingleChange => ({
     kind: 'set-parameter',

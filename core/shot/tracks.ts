@@ -5,9 +5,11 @@ import { identity } from '../graph/steps'
 import { keyframesOf, valueAt, type Curve } from '../motion/curve'
 import { fittedMotion } from '../motion/fitted-motion'
 import { inverseOf, multiplied } from '../motion/mapping'
+import { straightPlace } from '../motion/plate-motion'
 import { evened } from '../motion/steadied'
 import type { Spot } from '../motion/placing'
 import { allOf, find, inOrder, lastRank, newId } from './find'
+import type { LensOver } from './plate-lens'
 import type { Pin, Shot, Track, TrackPoint } from './types'
 
 /** Tracks are never changed in place, so each is made into curves once. */
@@ -107,19 +109,35 @@ export function shareAtEnd(shot: Shot, pin: Pin, time: number): number {
   return Math.max(0, 1 - framesBeyond(shot, pin, time) / (pin.fade ?? usualFade))
 }
 
-/** How a pin moves what it holds, in plate pixels; not at all on its own frame, and where it holds nothing. */
-export function pinMatrix(shot: Shot, pin: Pin, time: number): Matrix3 {
+/**
+ * How a pin moves what it holds; not at all on its own frame, and where it holds nothing.
+ *
+ * @param lens through which what it holds is seen; then in pixels of the straight picture, else of the plate as it is
+ */
+export function pinMatrix(shot: Shot, pin: Pin, time: number, lens: LensOver | null = null): Matrix3 {
   if (time === pin.frame || faultOfPin(shot, pin)) return identity
-  if (pin.smooth !== undefined) return evenedPin(shot, pin, pin.smooth, time)
+  if (pin.smooth !== undefined) return evenedPin(shot, pin, pin.smooth, time, lens)
   const tracks = tracksOf(shot, pin)
-  const [from, to] = [pin.frame, time].map((when) => tracks.map((track) => trackAt(track, when)))
+  const [from, to] = [pin.frame, time].map((when) => tracks.map((track) => straightTrackAt(track, when, lens)))
   return fittedMotion(from, to, pin.by) ?? identity
 }
 
-function evenedPin(shot: Shot, { smooth: _smooth, ...pin }: Pin, smoothing: number, time: number): Matrix3 {
+/** Where what a track follows lies without the lens. */
+export function straightTrackAt(track: Track, time: number, lens: LensOver | null): Spot {
+  const place = trackAt(track, time)
+  return lens ? straightPlace(lens.at(time), place) : place
+}
+
+function evenedPin(
+  shot: Shot,
+  { smooth: _smooth, ...pin }: Pin,
+  smoothing: number,
+  time: number,
+  lens: LensOver | null,
+): Matrix3 {
   const frames = framesOfPin(shot, pin)
-  const at = (when: number) => rememberedPinMatrix(shot, pin, when)
-  const spots = tracksOf(shot, pin).map((track) => trackAt(track, pin.frame))
+  const at = (when: number) => rememberedPinMatrix(shot, pin, when, lens)
+  const spots = tracksOf(shot, pin).map((track) => straightTrackAt(track, pin.frame, lens))
   const mean = (axis: 0 | 1) => spots.reduce((sum, spot) => sum + spot[axis], 0) / spots.length
   const motion = { at, frames, middle: [mean(0), mean(1)] as const, smoothing }
   const within = (when: number) => Math.min(frames.last, Math.max(frames.first, when))
@@ -133,12 +151,12 @@ function evenedPin(shot: Shot, { smooth: _smooth, ...pin }: Pin, smoothing: numb
 const known = new WeakMap<object, Map<string, Matrix3>>()
 
 /** The same, remembered: whoever smooths a motion asks for it at many times, again and again. */
-export function rememberedPinMatrix(shot: Shot, pin: Pin, time: number): Matrix3 {
+export function rememberedPinMatrix(shot: Shot, pin: Pin, time: number, lens: LensOver | null = null): Matrix3 {
   let found = known.get(shot.tracks)
   if (!found) known.set(shot.tracks, (found = new Map()))
-  const name = `${pin.tracks.join()} ${pin.frame} ${pin.by} ${pin.smooth} ${time}`
+  const name = `${pin.tracks.join()} ${pin.frame} ${pin.by} ${pin.smooth} ${time} ${lens?.key ?? ''}`
   let matrix = found.get(name)
-  if (!matrix) found.set(name, (matrix = pinMatrix(shot, pin, time)))
+  if (!matrix) found.set(name, (matrix = pinMatrix(shot, pin, time, lens)))
   return matrix
 }
 

@@ -4,10 +4,12 @@
  * Inverse compositional alignment (Baker and Matthews, "Lucas-Kanade 20 years on", 2004) with gain and offset of the light (Bartoli,
  * "Groupwise geometric and photometric direct image registration", 2008), on pyramids, robust by Tukey's weights, so that what crosses the
  * region counts for nothing. Only the second picture is looked at between its pixels, and its noise meets the slopes of the first:
- * places are not drawn towards whole pixels.
+ * places are not drawn towards whole pixels. Behind a lens that is known, the motion is one of the straight picture: each place of the first
+ * picture is taken through its lens once, and looked at in the second through that one's.
  */
 
-import type { Matrix3 } from '../graph/steps'
+import type { Lens, Matrix3 } from '../graph/steps'
+import { bent, slopesOf, straightener } from '../motion/lens'
 import { inverseOf, multiplied, throughMatrix } from '../motion/mapping'
 import { solved } from '../algebra/solved'
 import { readyFor } from './aligned-patch'
@@ -22,7 +24,7 @@ interface Level {
   /** pixels of the picture a pixel stands for */
   readonly step: number
   readonly count: number
-  /** places in the picture at this size */
+  /** places in the picture at this size; behind a lens, where they lie straight */
   readonly x: Float64Array
   readonly y: Float64Array
   readonly light: Float64Array
@@ -39,7 +41,7 @@ export interface Region {
 }
 
 export interface AlignedRegion {
-  /** from places of the first picture to the second's, pixels' middles at whole numbers */
+  /** from places of the first picture to the second's, pixels' middles at whole numbers; behind a lens, where they lie straight */
   readonly matrix: Matrix3
   readonly gain: number
   readonly offset: number
@@ -60,9 +62,15 @@ const mostLevels = 4
 
 /**
  * @param inside whether a pixel, by its column and row, belongs to the region
+ * @param lens through which the picture is seen, in its pixels, whose middles lie at whole numbers
  * @returns null where the region has too few pixels, or no texture
  */
-export function regionOf(plane: Plane, inside: (x: number, y: number) => boolean, model: RegionModel): Region | null {
+export function regionOf(
+  plane: Plane,
+  inside: (x: number, y: number) => boolean,
+  model: RegionModel,
+  lens: Lens | null = null,
+): Region | null {
   let [left, right, top, bottom] = [Infinity, -Infinity, Infinity, -Infinity]
   for (let y = 0; y < plane.height; y++)
     for (let x = 0; x < plane.width; x++)
@@ -79,7 +87,7 @@ export function regionOf(plane: Plane, inside: (x: number, y: number) => boolean
   let at = plane
   for (let step = 1; levels.length < mostLevels; step *= 2) {
     if (levels.length > 0 && (2 * size) / step < leastSide) break
-    const level = levelOf(at, step, inside, model, share)
+    const level = levelOf(at, step, inside, model, share, lens && atStep(lens, step))
     if (!level) break
     levels.unshift(level)
     at = halved(at)
@@ -93,20 +101,25 @@ function levelOf(
   inside: (x: number, y: number) => boolean,
   model: RegionModel,
   share: Matrix3,
+  lens: Lens | null,
 ): Level | null {
+  const straight = lens && straightener(lens)
   const { spline, width, height } = readyFor(plane)
   const here: Sampled = { value: 0, across: 0, down: 0 }
   const [xs, ys, light, rows]: [number[], number[], number[], number[][]] = [[], [], [], []]
   for (let y = 2; y + 3 < height; y++)
     for (let x = 2; x + 3 < width; x++) {
       if (!inside(x * step, y * step) || !sampleSpline(spline, x, y, here)) continue
-      xs.push(x)
-      ys.push(y)
+      const place = straight ? straight(x, y) : ([x, y] as const)
+      if (!place) continue
+      const [across, down] = lens ? straightSlopes(lens, place, here) : [here.across, here.down]
+      xs.push(place[0])
+      ys.push(place[1])
       light.push(here.value)
       // Slopes in shares of the region's size.
       const one = 1 / (share[0] * step)
-      const [u, v] = [share[0] * x * step + share[2], share[4] * y * step + share[5]]
-      rows.push(slopesAt(model, u, v, here.across * one, here.down * one))
+      const [u, v] = [share[0] * place[0] * step + share[2], share[4] * place[1] * step + share[5]]
+      rows.push(slopesAt(model, u, v, across * one, down * one))
     }
   const free = freeOf[model]
   if (xs.length < 8 * (free + 2)) return null
@@ -118,6 +131,16 @@ function levelOf(
     light: Float64Array.from(light),
     slopes: Float64Array.from(rows.flat()),
   }
+}
+
+/** The lens in pixels of a smaller picture. */
+const atStep = (lens: Lens, step: number): Lens =>
+  step === 1 ? lens : { ...lens, centre: [lens.centre[0] / step, lens.centre[1] / step], unit: lens.unit / step }
+
+/** How the light changes with the straight place. */
+function straightSlopes(lens: Lens, place: readonly [number, number], { across, down }: Sampled): [number, number] {
+  const [xx, xy, yx, yy] = slopesOf(lens, place)
+  return [across * xx + down * yx, across * xy + down * yy]
 }
 
 function slopesAt(model: RegionModel, u: number, v: number, du: number, dv: number): number[] {
@@ -187,15 +210,21 @@ const madOfGaussian = 0.6745
 /**
  * @param picture at one size, where the start is good to a pixel; at more of them where it is good to a few
  * @param start where the region is thought to lie
+ * @param lens through which the picture is seen, as the region's own
  * @returns null where it cannot be told: no texture, less than half of it inside the picture, or it does not come to rest
  */
-export function alignedRegion(region: Region, picture: RegionPicture, start: Matrix3): AlignedRegion | null {
+export function alignedRegion(
+  region: Region,
+  picture: RegionPicture,
+  start: Matrix3,
+  lens: Lens | null = null,
+): AlignedRegion | null {
   let matrix = start
   let light = { gain: 1, offset: 0 }
   let found: AlignedRegion | null = null
   const levels = region.levels.slice(-picture.length)
   for (const [i, level] of levels.entries()) {
-    found = atLevel(region, level, picture[i], matrix, light)
+    found = atLevel(region, level, picture[i], matrix, light, lens && atStep(lens, level.step))
     if (!found) return null
     matrix = found.matrix
     light = { gain: found.gain, offset: found.offset }
@@ -209,6 +238,7 @@ function atLevel(
   picture: Plane,
   start: Matrix3,
   { gain: firstGain, offset: firstOffset }: { readonly gain: number; readonly offset: number },
+  lens: Lens | null,
 ): AlignedRegion | null {
   const free = freeOf[model]
   const unknown = free + 2
@@ -233,8 +263,13 @@ function atLevel(
     let seen = 0
     for (let i = 0; i < count; i++) {
       const w = matrix[6] * x[i] + matrix[7] * y[i] + matrix[8]
-      const px = (matrix[0] * x[i] + matrix[1] * y[i] + matrix[2]) / w
-      const py = (matrix[3] * x[i] + matrix[4] * y[i] + matrix[5]) / w
+      let px = (matrix[0] * x[i] + matrix[1] * y[i] + matrix[2]) / w
+      let py = (matrix[3] * x[i] + matrix[4] * y[i] + matrix[5]) / w
+      if (lens) {
+        const place = bent(lens, [px, py])
+        px = place[0]
+        py = place[1]
+      }
       if (!(w > 0) || !sampleSpline(picture, px, py, there)) {
         apart[i] = NaN
         continue

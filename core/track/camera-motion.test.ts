@@ -1,5 +1,6 @@
-import type { Matrix3 } from '../graph/steps'
+import type { Lens, Matrix3 } from '../graph/steps'
 import type { Window } from '../image/window'
+import { bent, straightener } from '../motion/lens'
 import { inverseOf, throughMatrix } from '../motion/mapping'
 import { placementMatrix } from '../motion/placing'
 import { randomOf } from '../test/random'
@@ -33,16 +34,19 @@ interface Scene {
   readonly noise?: number
   readonly texture?: number
   readonly cutAt?: number
+  readonly lens?: Lens
 }
 
-function plate({ way = swaying, covered = 0, noise = 0.01, texture = 0.1, cutAt = Infinity }: Scene = {}) {
+function plate({ way = swaying, covered = 0, noise = 0.01, texture = 0.1, cutAt = Infinity, lens }: Scene = {}) {
+  const straight = lens && straightener(lens)
   return (frame: number, { x: left, y: top, width, height }: Window): Promise<Float32Array> => {
     const { normal } = randomOf(frame * 13)
     const back = inverseOf(way(frame)) as Matrix3
     const out = new Float32Array(width * height * 4)
     for (let i = 0; i < width * height; i++) {
       const [x, y] = [left + (i % width) + 0.5, top + Math.floor(i / width) + 0.5]
-      const [u, v] = throughMatrix(back, x, y) as readonly [number, number]
+      const seenAt = straight?.(x, y) ?? ([x, y] as const)
+      const [u, v] = throughMatrix(back, seenAt[0], seenAt[1]) as readonly [number, number]
       const own = x < covered * frameSize.width
       const seen = frame >= cutAt ? walker(x + 500, y) : own ? walker(x - 3 * frame, y + 2 * frame) : wall(u, v)
       const value = 0.5 + texture * seen + noise * normal()
@@ -145,4 +149,24 @@ test('once it is called off, what was found is kept', async () => {
     },
   )
   expect([frames.length, stopped, found]).toEqual([3, null, [1001, 1002, 1003]])
+})
+
+test('behind a lens that is known a camera that turns and sways moves the straight picture', async () => {
+  const lens: Lens = { centre: [125, 75], unit: 144, squeeze: 1, k1: -0.15, k2: 0.02, k3: 0, p1: 0, p2: 0 }
+  const light = plate({ lens })
+  const seen = outline.map((corner) => bent(lens, corner))
+  const off = (places: readonly (readonly [number, number])[], frame: number) =>
+    Math.max(
+      ...outline.map((corner, i) => {
+        const [x, y] = bent(lens, throughMatrix(swaying(frame), corner[0], corner[1]) as readonly [number, number])
+        return Math.hypot(places[i][0] - x, places[i][1] - y)
+      }),
+    )
+  const known = await follow(light, { outline: seen, lens: () => lens })
+  expect(known.stopped).toBeNull()
+  for (const { frame, places } of known.frames.slice(1)) expect(off(places, frame)).toBeLessThan(0.12)
+  const unknown = await follow(light, { outline: seen })
+  const worst = (frames: typeof known.frames) =>
+    Math.max(...frames.slice(1).map(({ frame, places }) => off(places, frame)))
+  expect(worst(unknown.frames)).toBeGreaterThan(2 * worst(known.frames))
 })

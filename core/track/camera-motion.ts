@@ -5,11 +5,12 @@
 
 import { medianOf } from '../algebra/median'
 import { solved } from '../algebra/solved'
-import type { Matrix3 } from '../graph/steps'
+import type { Lens, Matrix3 } from '../graph/steps'
 import type { Window } from '../image/window'
 import { noiseLevel } from '../measure/noise-level'
 import { fittedMotion, pointsNeeded, type MotionModel } from '../motion/fitted-motion'
-import { byShift, throughMatrix } from '../motion/mapping'
+import { byShift } from '../motion/mapping'
+import { moved, straightPlace, type PlateMotion } from '../motion/plate-motion'
 import type { Spot as Place } from '../motion/placing'
 import { placeOfPattern, readyFor, type Ready, type Spot } from './aligned-patch'
 import { brightnessOf } from './brightness'
@@ -17,7 +18,7 @@ import type { RegionModel } from './pattern-models'
 import type { Plane } from './spline'
 import { spreadPoints } from './spread-points'
 import { deviationAbout, likest, NothingToFollowError } from './track-point'
-import { goingOn, type RegionTrack, type TrackedRegion } from './track-region'
+import { goingOn, placesBy, type RegionTrack, type TrackedRegion } from './track-region'
 
 export interface CameraToTrack {
   /** places whose errors are told, plate pixels */
@@ -27,6 +28,8 @@ export interface CameraToTrack {
   readonly model: RegionModel
   /** most points that are followed */
   readonly points?: number
+  /** through which the plate is seen, where that is known: then the motion is one of the straight picture */
+  readonly lens?: ((frame: number) => Lens) | null
   readonly signal?: AbortSignal
 }
 
@@ -61,7 +64,7 @@ const motionOf: Readonly<Record<RegionModel, MotionModel>> = {
 export async function trackCamera(
   light: (frame: number, window: Window) => Promise<Float32Array>,
   frameSize: { readonly width: number; readonly height: number },
-  { outline, from, to, model, points: wanted = 200, signal }: CameraToTrack,
+  { outline, from, to, model, points: wanted = 200, lens, signal }: CameraToTrack,
   found: (one: TrackedRegion) => void = () => undefined,
 ): Promise<RegionTrack> {
   const whole: Window = { x: 0, y: 0, ...frameSize }
@@ -77,6 +80,7 @@ export async function trackCamera(
   const still: Matrix3 = [1, 0, 0, 0, 1, 0, 0, 0, 1]
   const start: TrackedRegion = {
     ...{ frame: from, matrix: still, gain: 1, offset: 0, agrees: 1, left: 0 },
+    places: outline,
     errors: outline.map(() => ({ across: 0, down: 0 })),
   }
   const frames = [start]
@@ -94,7 +98,8 @@ export async function trackCamera(
   for (let at = from + way; next && !signal?.aborted; at += way) {
     const now = brightnessOf(await next, whole)
     next = readAhead(at + way)
-    const pairs = await allPlacesOn(now, followed, goingOn(frames), by)
+    const seen = lens ? { from: lens(from), to: lens(at) } : null
+    const pairs = await allPlacesOn(now, followed, goingOn(frames), by, seen)
     const fit = pairs.length >= leastPoints ? robustMotion(pairs, by) : null
     if (!fit || fit.kept.length < Math.max(leastPoints, leastShare * followed.length))
       return {
@@ -104,8 +109,10 @@ export async function trackCamera(
           why: `only ${fit?.kept.length ?? 0} of ${followed.length} points are found again and agree: the shot was cut, is blurred, or has moved too far from frame ${from}`,
         },
       }
+    const places = placesBy(fit.matrix, outline, seen ?? undefined)
+    if (places.length < outline.length) return { frames, stopped: { frame: at, why: 'the camera turned away' } }
     const told: TrackedRegion = {
-      ...{ frame: at, matrix: fit.matrix, gain: 1, offset: 0 },
+      ...{ frame: at, matrix: fit.matrix, gain: 1, offset: 0, places },
       ...{ agrees: fit.kept.length / followed.length, left: fit.scale },
       errors: outline.map((corner) => errorAt(corner, fit, by)),
     }
@@ -152,23 +159,34 @@ function cropped({ values, width, height }: Plane, left: number, top: number, si
   return { values: out, width: side, height: side }
 }
 
-/** A point on the frame where it was found first, and on another: plate pixels. */
+/** A point on the frame where it was found first, and on another: plate pixels, or without the lens. */
 interface Pair {
   readonly pattern: Pattern
   readonly from: Place
   readonly to: Place
 }
 
+type SeenThrough = NonNullable<PlateMotion['lens']> | null
+
 /** After so many patterns others have a turn: what reads the next frame, and whoever else uses the thread. */
 const atOnce = 25
 const othersTurn = () => new Promise<void>((resolve) => setTimeout(resolve))
 
-async function placesOn(picture: Plane, patterns: readonly Pattern[], expected: Matrix3): Promise<Pair[]> {
+async function placesOn(
+  picture: Plane,
+  patterns: readonly Pattern[],
+  expected: Matrix3,
+  seen: SeenThrough,
+): Promise<Pair[]> {
   const pairs: Pair[] = []
   for (const [i, pattern] of patterns.entries()) {
     if (i % atOnce === atOnce - 1) await othersTurn()
-    const to = placeOn(picture, pattern, expected)
-    if (to) pairs.push({ pattern, from: placeOf(pattern), to })
+    const to = placeOn(picture, pattern, seen ? { matrix: expected, lens: seen } : { matrix: expected })
+    if (!to) continue
+    const from = placeOf(pattern)
+    pairs.push(
+      seen ? { pattern, from: straightPlace(seen.from, from), to: straightPlace(seen.to, to) } : { pattern, from, to },
+    )
   }
   return pairs
 }
@@ -182,23 +200,24 @@ async function allPlacesOn(
   patterns: readonly Pattern[],
   expected: Matrix3,
   by: MotionModel,
+  seen: SeenThrough,
 ): Promise<Pair[]> {
   const isScout = (_: Pattern, i: number) => i % every === 0
   const every = Math.max(1, Math.floor(patterns.length / scouts))
   const ahead = patterns.filter(isScout)
   const others = patterns.filter((pattern, i) => !isScout(pattern, i))
-  const seen = await placesOn(picture, ahead, expected)
-  const guess = 2 * seen.length > ahead.length ? robustMotion(seen, by)?.matrix : undefined
-  if (guess) return [...seen, ...(await placesOn(picture, others, guess))]
-  const pairs = [...seen, ...(await placesOn(picture, others, expected))]
+  const told = await placesOn(picture, ahead, expected, seen)
+  const guess = 2 * told.length > ahead.length ? robustMotion(told, by)?.matrix : undefined
+  if (guess) return [...told, ...(await placesOn(picture, others, guess, seen))]
+  const pairs = [...told, ...(await placesOn(picture, others, expected, seen))]
   if (pairs.length >= leastShare * patterns.length) return pairs
-  return placesOn(picture, patterns, jolt(picture, ahead))
+  return placesOn(picture, patterns, jolt(picture, ahead), seen)
 }
 
 const placeOf = ({ spot }: Pattern): Place => [spot.x + 0.5, spot.y + 0.5]
 
-function placeOn(picture: Plane, pattern: Pattern, expected: Matrix3): Place | null {
-  const guess = throughMatrix(expected, ...placeOf(pattern))
+function placeOn(picture: Plane, pattern: Pattern, expected: PlateMotion): Place | null {
+  const guess = moved(expected, ...placeOf(pattern))
   if (!guess) return null
   const [left, top] = [Math.round(guess[0] - 0.5) - reach, Math.round(guess[1] - 0.5) - reach]
   const outside = (low: number, size: number) => low + margin < 0 || low + margin + 2 * radius + 1 > size
@@ -275,7 +294,7 @@ const motionThrough = (pairs: readonly Pair[], by: MotionModel) =>
   )
 
 function distance(matrix: Matrix3, { from, to }: Pair): number {
-  const place = throughMatrix(matrix, ...from)
+  const place = moved({ matrix }, ...from)
   return place ? Math.hypot(place[0] - to[0], place[1] - to[1]) : Infinity
 }
 

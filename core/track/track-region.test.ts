@@ -1,5 +1,6 @@
-import type { Matrix3 } from '../graph/steps'
+import type { Lens, Matrix3 } from '../graph/steps'
 import type { Window } from '../image/window'
+import { bent, straightener } from '../motion/lens'
 import { inverseOf, multiplied, throughMatrix } from '../motion/mapping'
 import { placementMatrix } from '../motion/placing'
 import { randomOf } from '../test/random'
@@ -31,15 +32,20 @@ const motionAt = (frame: number): Matrix3 => {
 const [board, ground] = [textureOf(3, 9), textureOf(8, 9)]
 const isBoard = ([x, y]: readonly [number, number]) => x > 70 && x < 150 && y > 45 && y < 105
 
-function plate(covered: (frame: number, x: number, y: number) => boolean = () => false) {
+function plate(
+  covered: (frame: number, x: number, y: number) => boolean = () => false,
+  straight: (frame: number) => (x: number, y: number) => readonly [number, number] | null = () => (x, y) => [x, y],
+) {
   return (frame: number, { x: left, y: top, width, height }: Window): Promise<Float32Array> => {
     const { normal } = randomOf(frame * 13)
     const back = inverseOf(motionAt(frame)) as Matrix3
     const out = new Float32Array(width * height * 4)
+    const unbent = straight(frame)
     for (let i = 0; i < width * height; i++) {
       const [x, y] = [left + (i % width) + 0.5, top + Math.floor(i / width) + 0.5]
       if (x < 0 || y < 0 || x > frameSize.width || y > frameSize.height) continue
-      const own = throughMatrix(back, x, y) as readonly [number, number]
+      const seenAt = unbent(x, y) ?? ([x, y] as const)
+      const own = throughMatrix(back, seenAt[0], seenAt[1]) as readonly [number, number]
       const seen = isBoard(own) && !covered(frame, x, y) ? board(...own) : ground(x, y)
       const value = 0.5 + 0.1 * seen + 0.01 * normal()
       out.set([value, value, value, 1], 4 * i)
@@ -105,4 +111,34 @@ test('covered for good, it stops there and says so; flat ground is refused', asy
   await expect(trackRegion(flat, frameSize, { outline, from: 1001, to: 1002, model: 'affine' })).rejects.toThrow(
     NothingToFollowError,
   )
+})
+
+test('behind a lens that is known the motion is one of the straight picture, also while the lens zooms', async () => {
+  const lensAt = (frame: number): Lens => ({
+    ...{ centre: [100, 70], unit: 132, squeeze: 1, k3: 0, p1: 0, p2: 0 },
+    ...{ k1: -0.18 - 0.004 * (frame - 1001), k2: 0.03 },
+  })
+  const light = plate(
+    () => false,
+    (frame) => straightener(lensAt(frame)),
+  )
+  // Seen on the first frame through its lens.
+  const seen = outline.map((corner) => bent(lensAt(1001), corner))
+  const off = (frame: number, places: readonly (readonly [number, number])[]) =>
+    Math.max(
+      ...outline.map((corner, i) => {
+        const there = throughMatrix(motionAt(frame), corner[0], corner[1]) as readonly [number, number]
+        const [x, y] = bent(lensAt(frame), there)
+        return Math.hypot(places[i][0] - x, places[i][1] - y)
+      }),
+    )
+  const known = await follow(light, { outline: seen, lens: lensAt })
+  expect(known.stopped).toBeNull()
+  expect(known.frames).toHaveLength(12)
+  for (const { frame, places, matrix } of known.frames) {
+    expect(off(frame, places)).toBeLessThan(0.15)
+    expect(cornersOff(frame, matrix)).toBeLessThan(0.2)
+  }
+  const unknown = await follow(light, { outline: seen })
+  expect(off(1012, unknown.frames.at(-1)?.places ?? [])).toBeGreaterThan(0.4)
 })

@@ -1,8 +1,9 @@
 /** Follows a region from frame to frame, always against the frame where it was outlined, and stops where it is lost. */
 
-import type { Matrix3 } from '../graph/steps'
+import type { Lens, Matrix3 } from '../graph/steps'
 import type { Window } from '../image/window'
-import { inverseOf, multiplied, throughMatrix } from '../motion/mapping'
+import { inverseOf, multiplied } from '../motion/mapping'
+import { moved } from '../motion/plate-motion'
 import type { Spot as Place } from '../motion/placing'
 import { alignedRegion, pictureFor, regionOf } from './aligned-region'
 import { brightnessOf } from './brightness'
@@ -11,8 +12,13 @@ import { NothingToFollowError } from './track-point'
 
 export interface TrackedRegion {
   readonly frame: number
-  /** from plate pixels of the frame where it was outlined to those of this one; a pixel's middle lies at its half */
+  /**
+   * From plate pixels of the frame where it was outlined to those of this one; a pixel's middle lies at its half. Where the lens is
+   * known, between the places without it.
+   */
   readonly matrix: Matrix3
+  /** where each corner of the outline lies, plate pixels */
+  readonly places: readonly Place[]
   readonly gain: number
   readonly offset: number
   /** 0 to 1: how much of the region agrees; what crosses it does not */
@@ -37,6 +43,8 @@ export interface RegionToTrack {
   readonly from: number
   readonly to: number
   readonly model: RegionModel
+  /** through which the plate is seen, where that is known */
+  readonly lens?: ((frame: number) => Lens) | null
   readonly signal?: AbortSignal
 }
 
@@ -56,7 +64,7 @@ const framesBefore = 5
 export async function trackRegion(
   light: (frame: number, window: Window) => Promise<Float32Array>,
   frameSize: { readonly width: number; readonly height: number },
-  { outline, excluded = [], from, to, model, signal }: RegionToTrack,
+  { outline, excluded = [], from, to, model, lens, signal }: RegionToTrack,
   found: (one: TrackedRegion) => void = () => undefined,
 ): Promise<RegionTrack> {
   const own = windowAround(outline, margin)
@@ -66,9 +74,14 @@ export async function trackRegion(
     if (px < 0 || py < 0 || px >= frameSize.width || py >= frameSize.height) return false
     return isInside(outline, px, py) && !excluded.some((area) => isInside(area, px, py))
   }
-  const region = regionOf(plane, isIn, model)
+  const lensIn = (frame: number, { x, y }: Window): Lens | null => {
+    if (!lens) return null
+    const { centre, ...numbers } = lens(frame)
+    return { centre: [centre[0] - x - 0.5, centre[1] - y - 0.5], ...numbers }
+  }
+  const region = regionOf(plane, isIn, model, lensIn(from, own))
   const still: Matrix3 = [1, 0, 0, 0, 1, 0, 0, 0, 1]
-  const inItself = region && alignedRegion(region, pictureFor(region, plane), still)
+  const inItself = region && alignedRegion(region, pictureFor(region, plane), still, lensIn(from, own))
   if (!region || !inItself)
     throw new NothingToFollowError(
       'There is too little in the region to follow it by: it is small, flat, or only has edges that run one way.',
@@ -80,6 +93,7 @@ export async function trackRegion(
     offset: 0,
     agrees: 1,
     left: 0,
+    places: outline,
     errors: outline.map(() => ({ across: 0, down: 0 })),
   }
   const frames = [first]
@@ -88,7 +102,7 @@ export async function trackRegion(
   for (let at = from + way; way * (to - at) >= 0 && !signal?.aborted; at += way) {
     const stopped = (why: string): RegionTrack => ({ frames, stopped: { frame: at, why } })
     const expected = goingOn(frames)
-    const there = outline.map(([x, y]) => throughMatrix(expected, x, y)).filter((place) => place !== null)
+    const there = placesBy(expected, outline, lens ? { from: lens(from), to: lens(at) } : undefined)
     if (there.length < outline.length) return stopped('it turned away from the camera')
     if (!there.some(([x, y]) => x > 0 && y > 0 && x < frameSize.width && y < frameSize.height))
       return stopped('it left the frame')
@@ -99,10 +113,11 @@ export async function trackRegion(
       shifted(-around.x - 0.5, -around.y - 0.5),
       multiplied(expected, shifted(own.x + 0.5, own.y + 0.5)),
     )
+    const seen = lensIn(at, around)
     // Mostly it goes on as it moved; only else it is looked for on smaller pictures first.
     const one =
-      alignedRegion(region, pictureFor(region, now, 1), between) ??
-      alignedRegion(region, pictureFor(region, now), between)
+      alignedRegion(region, pictureFor(region, now, 1), between, seen) ??
+      alignedRegion(region, pictureFor(region, now), between, seen)
     if (!one) return stopped('it is covered, blurred, or out of the frame for the most part')
     const usual = frames
       .slice(-framesBefore)
@@ -114,8 +129,10 @@ export async function trackRegion(
       shifted(around.x + 0.5, around.y + 0.5),
       multiplied(one.matrix, shifted(-own.x - 0.5, -own.y - 0.5)),
     )
+    const places = placesBy(matrix, outline, lens ? { from: lens(from), to: lens(at) } : undefined)
+    if (places.length < outline.length) return stopped('it turned away from the camera')
     const told: TrackedRegion = {
-      ...{ frame: at, matrix: matrix.map((value) => value / matrix[8]) as unknown as Matrix3 },
+      ...{ frame: at, matrix: matrix.map((value) => value / matrix[8]) as unknown as Matrix3, places },
       ...{ gain: one.gain, offset: one.offset, agrees: one.agrees, left: one.left },
       errors: outline.map(([x, y]) => one.errorAt(x - own.x - 0.5, y - own.y - 0.5)),
     }
@@ -126,6 +143,12 @@ export async function trackRegion(
 }
 
 const shifted = (x: number, y: number): Matrix3 => [1, 0, x, 0, 1, y, 0, 0, 1]
+
+/** Places that a motion leads to; those behind the eye are left out. */
+export const placesBy = (matrix: Matrix3, from: readonly Place[], lens?: { readonly from: Lens; readonly to: Lens }) =>
+  from
+    .map(([x, y]) => moved(lens ? { matrix, lens } : { matrix }, x, y))
+    .filter((place): place is Place => place !== null)
 
 /** As it moved from the frame before the last to the last, once more. */
 export function goingOn(frames: readonly TrackedRegion[]): Matrix3 {

@@ -12,10 +12,12 @@ import {
   trackRegion,
   type PointTrack,
   type RegionModel,
+  type RegionToTrack,
   type RegionTrack,
   type Spot,
 } from '../../core/track'
 import { cornersOf } from '../../core/motion/placing'
+import { lensOver } from '../../core/shot'
 import { writeWhole } from '../delivery/write-whole'
 import { catalogOf } from '../media/catalog'
 import { placeOf } from '../media/media-roots'
@@ -57,7 +59,11 @@ export async function track(file: string, options: TrackOptions): Promise<void> 
   const { engine, close } = await startEngine(options, (request) => ({ place: where, request }), true)
   try {
     const files = filesIn(await catalogOf(where, shot))
-    const found = await follow(plateLight(engine, shot, files), shot.frameSize, { from, to })
+    const found = await follow(plateLight(engine, shot, files), shot.frameSize, {
+      from,
+      to,
+      lens: lensOver(shot, null)?.at ?? null,
+    })
     if (found.stopped) console.log(`Stopped at frame ${found.stopped.frame}: ${found.stopped.why}.`)
     if (options.json)
       await writeWhole(resolve(options.json), `${JSON.stringify({ shot: shot.name, model, ...found }, null, 2)}\n`)
@@ -69,7 +75,7 @@ export async function track(file: string, options: TrackOptions): Promise<void> 
 type Follow = (
   light: (frame: number, window: Window) => Promise<Float32Array>,
   frameSize: { readonly width: number; readonly height: number },
-  range: { readonly from: number; readonly to: number },
+  range: { readonly from: number; readonly to: number; readonly lens: RegionToTrack['lens'] },
 ) => Promise<PointTrack | RegionTrack>
 
 async function whatToFollow({

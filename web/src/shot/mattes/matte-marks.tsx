@@ -10,9 +10,9 @@ import {
   framesOfShape,
   inOrder,
   isThere,
-  matteMatrix,
+  matteMotion,
   outlineAt,
-  outlineThrough,
+  outlineAlong,
   seenOutline,
   type DrawnMatte,
   type ShapeNow,
@@ -208,7 +208,7 @@ function Outlines({ matte, placement }: { matte: DrawnMatte; placement: Placemen
 /** The outlines of the keyframes before and after, as they would lie on this frame: dashed the one before, dotted the one after. */
 function Neighbours({ now, placement }: { now: ShapeNow; placement: Placement }) {
   const frames = framesOfShape(now.shape)
-  const matrix = matteMatrix(now.shot, now.matte, now.frame)
+  const motion = matteMotion(now.shot, now.matte, now.frame)
   const around = [
     { frame: frames.findLast((one) => one < now.frame), dashes: '7 5' },
     { frame: frames.find((one) => one > now.frame), dashes: '1.5 4' },
@@ -217,7 +217,7 @@ function Neighbours({ now, placement }: { now: ShapeNow; placement: Placement })
     frame === undefined ? null : (
       <path
         key={dashes}
-        d={outlinePath(outlineThrough(matrix, outlineAt(now.shape, frame)), placement)}
+        d={outlinePath(outlineAlong(motion, outlineAt(now.shape, frame)), placement)}
         stroke="#fff"
         strokeDasharray={dashes}
         opacity={0.55}
