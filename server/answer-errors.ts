@@ -20,6 +20,7 @@ const statuses: Readonly<Record<string, number>> = {
   TooManyClipsError: 422,
   UnplannedError: 422,
   LinesTellNothingError: 422,
+  ChartTellsNothingError: 422,
   NoSuchDeliveryError: 404,
   RemovedDeliveryError: 409,
   NoSuchWorkError: 404,

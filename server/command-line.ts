@@ -257,7 +257,7 @@ program
   .action(async (file: string, options: MakeOptions) =>
     (await import('./commands/make')).make(file, { ...options, built }),
   )
-const lens = program.command('lens').description('a lens from straight lines, and its maps')
+const lens = program.command('lens').description('a lens from straight lines or a chart, and its maps')
 lens
   .command('solve')
   .description('find lines on a frame of the plate, a chart or a grid, and the lens that makes them straight')
@@ -268,6 +268,10 @@ lens
   .option(
     '--chart <file>',
     'marks of a chart and where photographs show them: JSON, { "photographs": [{ "marks": [[x, y], …], "seen": [[x, y], …] }] }',
+  )
+  .option(
+    '--squares',
+    'look for a chart of dark and light squares instead, on --frame or on up to 12 frames of the source',
   )
   .option('--squeeze <factor>', 'how much wider the plate must be shown to be seen right', positiveNumber, 1)
   .option('--tangential', 'also ask whether the lens is askew')

@@ -204,6 +204,7 @@ describe('junk', () => {
     ['POST', '/api/shots/:shot/tracking'],
     ['POST', '/api/shots/:shot/straight-lines'],
     ['POST', '/api/shots/:shot/lens'],
+    ['POST', '/api/shots/:shot/lens-of-chart'],
     ['GET', '/api/shots/:shot/lens-map'],
     ['GET', '/api/shots/:shot/objects'],
     ['GET', '/api/shots/:shot/made-sources'],

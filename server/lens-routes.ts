@@ -1,13 +1,14 @@
-/** HTTP: straight lines found on a frame of the plate or of another source, strokes brought onto edges, and the lens that the lines tell. */
+/** HTTP: straight lines or a chart found on the plate or on another source, strokes brought onto edges, and the lens that these tell. */
 
 import type { Express } from 'express'
 import { array, boolean, number, object, string, ValidationError } from 'yup'
 import { filesIn } from '../core/plan/catalog'
-import { findLines, lensFromLines, lineAlong, type Line } from '../core/lens'
+import { ChartTellsNothingError, findLines, lensFromChart, lensFromLines, lineAlong, type Line } from '../core/lens'
 import type { LensLeads } from '../core/motion/lens'
 import { valuesAt } from '../core/plan/values'
 import { find, mostFrameNumber, mostLines, mostPixelsASide, mostStrokePoints } from '../core/shot'
 import { lensOf, treatments } from '../core/treatments'
+import { chartPhotographs, framesOfChart, noChart } from './lens/chart-photographs'
 import { lensMapFile } from './lens/lens-map-file'
 import { pictureBrightness } from './lens/picture-brightness'
 import { catalogOf } from './media/catalog'
@@ -27,6 +28,12 @@ const linesBody = object({
 })
 const lensBody = object({
   lines: array(stroke().required()).max(mostLines).required(),
+  squeeze: number().strict().min(0.25).max(4).required(),
+  tangential: boolean().strict().required(),
+})
+const chartBody = object({
+  frame: number().strict().integer().min(-mostFrameNumber).max(mostFrameNumber).required(),
+  source: string().strict().max(64).nullable().defined(),
   squeeze: number().strict().min(0.25).max(4).required(),
   tangential: boolean().strict().required(),
 })
@@ -56,6 +63,24 @@ export function addLensRoutes(app: Express, { store, engineFor, configuration }:
     const { frameSize } = store.documentOf(await store.find(shotId(request)))
     const { lines, squeeze, tangential } = lensBody.validateSync(request.body ?? {}, { strict: true })
     response.json(lensFromLines(lines.map(pairs), { frame: frameSize, squeeze, tangential, choose: true }))
+  })
+
+  app.post('/api/shots/:id/lens-of-chart', async (request, response) => {
+    const row = await store.find(shotId(request))
+    const shot = store.documentOf(row)
+    const { frame, source, squeeze, tangential } = chartBody.validateSync(request.body ?? {}, { strict: true })
+    const files = filesIn(await catalogOf(configuration.media.place(row.folder), shot))
+    const stopping = new AbortController()
+    response.on('close', () => stopping.abort())
+    const { looked, found } = await chartPhotographs(
+      framesOfChart(shot, source, frame),
+      (at) => pictureBrightness(engineFor(row.folder), { shot, files }, source, at, stopping.signal),
+      stopping.signal,
+    )
+    if (found.length === 0) throw new ChartTellsNothingError(noChart(looked))
+    const { lens, rms } = lensFromChart(found, { frame: shot.frameSize, squeeze, tangential })
+    const photographs = found.map(({ frame: at, seen }) => ({ frame: at, seen: flat(seen) }))
+    response.json({ lens, rms, looked: looked.length, photographs })
   })
 
   app.get('/api/shots/:id/lens-map', async (request, response) => {

@@ -5,8 +5,11 @@ import { promisify } from 'node:util'
 import type { LensFromLines } from '../core/lens'
 import { bent, straightener, type Lens } from '../core/motion/lens'
 import { newTreatment } from '../core/shot'
-import { bytesSource, readExr } from '../formats/exr'
-import { unpacking } from './media/exr-blocks'
+import { floatToHalf } from '../core/image/half'
+import { cornersOffAsTold } from '../core/lens/test/known-lenses'
+import { photographOf } from '../core/lens/test/known-chart'
+import { bytesSource, readExr, writeExr } from '../formats/exr'
+import { deflate, unpacking } from './media/exr-blocks'
 import { ask, DataFolder, newDatabase, runServer, type RunningServer } from './test/running-server'
 
 /** The lens of the demo's camera, from the grid that was photographed through it: by the command line and over HTTP. */
@@ -106,6 +109,57 @@ test('from the grid the command line finds the lens, tells what is left, and wri
   // The same maps of the lens that was written.
   expect((await enkrasis('maps', json, '--maps', data.file('again'))).status).toBe(0)
   expect(readFileSync(`${data.file('again')}/redistort.exr`).equals(readFileSync(`${maps}/redistort.exr`))).toBe(true)
+})
+
+test('from photographs of a chart of squares it finds the corners by itself, and the lens; a grid is none', async () => {
+  const frame = { width: 640, height: 360 }
+  const lens = truth()
+  const boards = [
+    [36, 3, 70, -2, 37, 30, 1e-4, 4e-4, 1],
+    [40, -2, 90, 3, 38, 20, -4e-4, 2e-4, 1],
+  ] as const
+  for (const [i, motion] of boards.entries()) {
+    const { values } = photographOf({ frame, lens, motion, squares: [13, 9], noise: 0.003, seed: i + 1 })
+    const samples = Uint16Array.from(values, floatToHalf)
+    const planes = ['R', 'G', 'B'].map((name) => ({ name, type: 'half' as const, samples }))
+    const window = { x: 0, y: 0, ...frame }
+    const parts = [{ dataWindow: window, displayWindow: window, planes }]
+    writeFileSync(data.file(`lens/board.${1001 + i}.exr`), await writeExr(parts, { compression: 'zip', deflate }))
+  }
+  const document = JSON.parse(readFileSync(withGrid(), 'utf8')) as { sources: { byId: Record<string, unknown> } }
+  const board = { id: 'board', name: 'Board', path: 'lens/board.####.exr', frames: { first: 1001, last: 1002 }, claims }
+  document.sources.byId.board = board
+  const path = data.file('with-board.shot.json')
+  writeFileSync(path, JSON.stringify(document))
+  const json = data.file('board.json')
+  const { status, stdout } = await enkrasis('solve', path, '--source', 'Board', '--squares', '--json', json)
+  expect(status).toBe(0)
+  expect(stdout).toMatch(/1001: 9\d corners of squares\n1002: 9\d corners of squares\n/)
+  const found = JSON.parse(readFileSync(json, 'utf8')) as Lens & {
+    focalPx: number
+    centrePx: [number, number]
+    rms: number
+  }
+  expect(found.rms).toBeLessThan(0.1)
+  const solved = { ...found, unit: found.focalPx, centre: found.centrePx }
+  expect(cornersOffAsTold(solved, lens, frame)).toBeLessThan(0.5)
+  const onGrid = await enkrasis('solve', path, '--source', 'Lens grid', '--squares')
+  expect(onGrid.stderr).toContain('No chart of dark and light squares was found on frame 1001.')
+  await edit({ kind: 'add-source', source: { ...grid, id: 'lines', claims } })
+  await edit({ kind: 'add-source', source: { ...board, claims } })
+  const ask = (source: string) =>
+    post<{ rms: number; looked: number; photographs: { frame: number; seen: number[] }[]; message: string }>(
+      `/api/shots/${shot}/lens-of-chart`,
+      { source, frame: 1001, squeeze: 1, tangential: false },
+    )
+  const told = await ask('board')
+  expect(told.status).toBe(200)
+  expect(told.body.looked).toBe(2)
+  expect(told.body.photographs.map((one) => one.frame)).toEqual([1001, 1002])
+  expect(told.body.rms).toBeCloseTo(found.rms, 6)
+  const refused = await ask('lines')
+  expect(refused.status).toBe(422)
+  expect(refused.body.message).toContain('of a grid of lines, find the lines')
 })
 
 test('what is no source, holds no lens or tells nothing is said in a sentence', async () => {

@@ -1,6 +1,7 @@
 /** A lens measured from straight lines. */
 
 export { ChartTellsNothingError, lensFromChart, type ChartSeen, type LensFromChart } from './lens-from-chart'
+export { chartMarks } from './chart-marks'
 export { findLines, type FindLinesOptions } from './find-lines'
 export {
   bowOf,

@@ -5,7 +5,9 @@
 
 import { solved } from '../algebra/solved'
 import { fittedMotion } from '../motion/fitted-motion'
+import type { Matrix3 } from '../graph/steps'
 import { bent, type Lens } from '../motion/lens'
+import { multiplied } from '../motion/mapping'
 import type { Spot } from '../motion/placing'
 import { unbent, type LensNumber, type LinesGiven } from './lens-from-lines'
 
@@ -21,6 +23,8 @@ export interface LensFromChart {
   readonly lens: Lens
   /** root mean square of the marks' distances from where the lens puts them, in pixels */
   readonly rms: number
+  /** of each photograph: from places on the chart to the straight picture */
+  readonly motions: readonly Matrix3[]
 }
 
 /** The photographs do not tell a lens: says why. */
@@ -32,10 +36,20 @@ const fewestMarks = 9
 const rounds = 100
 const inView = 8
 
-const { abs, max, sqrt } = Math
+const { abs, log, max, sqrt } = Math
 
-/** @throws ChartTellsNothingError */
-export function lensFromChart(views: readonly ChartSeen[], given: Omit<LinesGiven, 'choose'>): LensFromChart {
+/**
+ * As many numbers as the marks tell: one more must leave surely less (the criterion of Schwarz 1978). Numbers that tell nothing would lead
+ * far astray where no mark is.
+ *
+ * @param families of numbers, each added to those before it; the first is taken as it is
+ * @throws ChartTellsNothingError
+ */
+export function lensFromChart(
+  views: readonly ChartSeen[],
+  given: Omit<LinesGiven, 'choose'>,
+  families: readonly (readonly LensNumber[])[] = familiesOfChart(given),
+): LensFromChart {
   views.forEach(({ marks, seen }, i) => {
     if (marks.length !== seen.length || marks.length < fewestMarks)
       throw new ChartTellsNothingError(
@@ -45,14 +59,6 @@ export function lensFromChart(views: readonly ChartSeen[], given: Omit<LinesGive
   if (views.length === 0)
     throw new ChartTellsNothingError('There is no photograph of a chart. Give one or more, best from several sides.')
   const start = unbent(given)
-  const numbers: LensNumber[] = [
-    'k1',
-    'k2',
-    'k3',
-    'centreX',
-    'centreY',
-    ...(given.tangential ? (['p1', 'p2'] as const) : []),
-  ]
   const near = views.map(({ marks }) => normalised(marks))
   const first = views.map(({ seen }, i) => {
     const motion = fittedMotion(near[i], seen, 'homography')
@@ -62,14 +68,66 @@ export function lensFromChart(views: readonly ChartSeen[], given: Omit<LinesGive
       )
     return motion.slice(0, inView)
   })
-  let values = [...numbers.map(() => 0), ...first.flat()]
-  const of = (at: readonly number[]) => residuals(at, numbers, start, near, views)
-  let left = of(values)
   // Of each distance: which photograph it is in.
   const viewOf = views.flatMap(({ marks }, v) => new Array<number>(2 * marks.length).fill(v))
+  const count = viewOf.length
+  const fitted = (numbers: readonly LensNumber[], from: readonly number[], before: number): Fitted => {
+    const of = (at: readonly number[]) => residuals(at, numbers, start, near, views)
+    const zeros = Array.from({ length: numbers.length - before }, () => 0)
+    const [values, left] = leastFrom(
+      [...from.slice(0, before), ...zeros, ...from.slice(before)],
+      of,
+      numbers.length,
+      viewOf,
+    )
+    const squares = sumOf(left)
+    return { numbers, values, squares, judged: count * log(max(squares, 1e-30)) + numbers.length * log(count) }
+  }
+  let best = fitted(families[0], first.flat(), 0)
+  for (const more of families.slice(1)) {
+    const next = fitted([...best.numbers, ...more], best.values, best.numbers.length)
+    if (next.judged < best.judged) best = next
+  }
+  const { numbers, values, squares } = best
+  const motions = views.map((_, v) => [
+    ...values.slice(numbers.length + v * inView, numbers.length + (v + 1) * inView),
+    1,
+  ])
+  return {
+    lens: lensAt(values, numbers, start),
+    rms: sqrt(squares / (count / 2)),
+    motions: motions.map((motion, v) => multiplied(motion as unknown as Matrix3, normalising(views[v].marks))),
+  }
+}
+
+interface Fitted {
+  readonly numbers: readonly LensNumber[]
+  readonly values: readonly number[]
+  readonly squares: number
+  /** lower is better */
+  readonly judged: number
+}
+
+const familiesOfChart = ({ tangential }: Omit<LinesGiven, 'choose'>): readonly (readonly LensNumber[])[] => [
+  ['k1'],
+  ['k2'],
+  ['centreX', 'centreY'],
+  ['k3'],
+  ...(tangential ? ([['p1', 'p2']] as const) : []),
+]
+
+/** Levenberg and Marquardt, from some values on. */
+function leastFrom(
+  from: readonly number[],
+  of: (at: readonly number[]) => Float64Array<ArrayBuffer>,
+  shared: number,
+  viewOf: readonly number[],
+): [readonly number[], Float64Array<ArrayBuffer>] {
+  let values = from
+  let left = of(values)
   let damping = 1e-3
   for (let round = 0; round < rounds; round++) {
-    const step = stepFrom(values, left, numbers.length, viewOf, of, damping)
+    const step = stepFrom(values, left, shared, viewOf, of, damping)
     const next = step && values.map((value, i) => value + step[i])
     const leftThere = next && of(next)
     if (next && leftThere && sumOf(leftThere) < sumOf(left)) {
@@ -79,7 +137,7 @@ export function lensFromChart(views: readonly ChartSeen[], given: Omit<LinesGive
     } else if (damping > 1e12) break
     else damping *= 5
   }
-  return { lens: lensAt(values, numbers, start), rms: sqrt(sumOf(left) / (left.length / 2)) }
+  return [values, left]
 }
 
 const sumOf = (left: Float64Array) => left.reduce((sum, one) => sum + one * one, 0)
@@ -98,7 +156,7 @@ function residuals(
   start: Lens,
   near: readonly (readonly Spot[])[],
   views: readonly ChartSeen[],
-): Float64Array {
+): Float64Array<ArrayBuffer> {
   const lens = lensAt(values, numbers, start)
   const out = new Float64Array(2 * near.reduce((sum, { length }) => sum + length, 0))
   let at = 0
@@ -154,8 +212,13 @@ function stepFrom(
 }
 
 /** About their middle and by their size, so that the perspective's numbers are of one order. */
-function normalised(marks: readonly Spot[]): readonly Spot[] {
+function normalising(marks: readonly Spot[]): Matrix3 {
   const [mx, my] = [0, 1].map((c) => marks.reduce((sum, mark) => sum + mark[c], 0) / marks.length)
   const size = sqrt(marks.reduce((sum, [x, y]) => sum + (x - mx) ** 2 + (y - my) ** 2, 0) / marks.length)
-  return marks.map(([x, y]) => [(x - mx) / size, (y - my) / size] as const)
+  return [1 / size, 0, -mx / size, 0, 1 / size, -my / size, 0, 0, 1]
+}
+
+function normalised(marks: readonly Spot[]): readonly Spot[] {
+  const [size, , x, , , y] = normalising(marks)
+  return marks.map(([mx, my]) => [size * mx + x, size * my + y] as const)
 }

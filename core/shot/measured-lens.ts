@@ -4,8 +4,8 @@ import type { Lens } from '../motion/lens'
 import type { SingleChange, Together } from './edits'
 import type { Shot } from './types'
 
-/** @param frame on which the numbers are set, where they are keyed @param lines how many it rests on */
-export function measuredLens(shot: Shot, treatment: string, lens: Lens, frame: number, lines: number): Together {
+/** @param frame on which the numbers are set, where they are keyed @param from what it was measured */
+export function measuredLens(shot: Shot, treatment: string, lens: Lens, frame: number, from: string): Together {
   const { width, height } = shot.frameSize
   const half = Math.hypot(width * lens.squeeze, height) / 2
   const values = {
@@ -21,5 +21,5 @@ export function measuredLens(shot: Shot, treatment: string, lens: Lens, frame: n
     frame,
     value,
   }))
-  return { kind: 'together', changes, label: `Lens measured from ${lines} straight ${lines === 1 ? 'line' : 'lines'}` }
+  return { kind: 'together', changes, label: `Lens measured from ${from}` }
 }

@@ -3,6 +3,8 @@ import { join } from 'node:path'
 import { floatToHalf } from '../../core/image/half'
 import type { Planes } from '../../core/image/planes'
 import { bowOf, lineAlong, unbent } from '../../core/lens'
+import { cornersOffAsTold } from '../../core/lens/test/known-lenses'
+import { photographOf } from '../../core/lens/test/known-chart'
 import { straightener, type Lens } from '../../core/motion/lens'
 import { bytesSource, readExr, writeExr } from '../../formats/exr'
 import { deflate, unpacking } from '../../server/media/exr-blocks'
@@ -32,6 +34,8 @@ function photographed(): Float32Array {
   })
 }
 
+/** A board of dark and light squares, held a little turned, through the same lens. */
+const board = { frame, lens: truth, squares: [13, 9], motion: [36, 3, 70, -2, 37, 30, 1e-4, 4e-4, 1] } as const
 /** What is rendered: two rails that are straight, a long way beyond the frame. */
 const overscan = { x: -100, y: -60, width: 840, height: 480 }
 /** Upper edges, and between which columns nothing of the plate is nearly as bright as they are. */
@@ -53,6 +57,13 @@ async function makeMedia(own: string): Promise<void> {
     'grid',
     'lens-grid.exr',
     ['R', 'G', 'B'].map((name) => channel(name, grid)),
+    frame,
+  )
+  const squares = Uint16Array.from(photographOf({ ...board, noise: 0.004 }).values, floatToHalf)
+  await write(
+    'chart',
+    'lens-chart.exr',
+    ['R', 'G', 'B'].map((name) => channel(name, squares)),
     frame,
   )
   const rail = Uint16Array.from({ length: overscan.width * overscan.height }, (_, i) => {
@@ -157,4 +168,27 @@ test('the map for the renderer leads from each pixel of the plate to its straigh
     expect(abs(lightAt(map, 0, x, y) * 640 - sx)).toBeLessThan(0.3)
     expect(abs(lightAt(map, 1, x, y) * 360 - sy)).toBeLessThan(0.3)
   }
+})
+
+test('a photographed chart of squares tells the lens as well, and its corners are seen on the picture', async () => {
+  const { page } = job
+  await card(page).getByRole('combobox', { name: 'Lines on' }).click()
+  await page.getByRole('option', { name: /chart/i }).click()
+  await job.desk.button('Measure from a chart').click()
+  const words = card(page).getByText(/^\d+ corners of squares on one frame lie/)
+  await words.waitFor({ timeout: 30_000 })
+  await page.getByRole('img', { name: '96 corners of a chart' }).waitFor()
+  const told = /^(\d+) corners .* lie ([\d.]+) px/.exec((await words.textContent()) ?? '')
+  expect(Number(told?.[1])).toBe(96)
+  expect(Number(told?.[2])).toBeLessThan(0.1)
+  await job.desk.saved()
+  const number = async (name: string) =>
+    Number(await card(page).getByRole('spinbutton', { name, exact: true }).textContent())
+  const found = {
+    ...truth,
+    ...{ k1: await number('Bend k1'), k2: await number('Bend k2'), k3: await number('Bend k3') },
+    centre: [320 + (await number('Centre x')), 180 + (await number('Centre y'))] as const,
+  }
+  // By one photograph, which does not reach the corners.
+  expect(cornersOffAsTold(found, truth, frame)).toBeLessThan(1)
 })

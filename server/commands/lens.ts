@@ -3,11 +3,21 @@
 import { mkdir, readFile } from 'node:fs/promises'
 import { dirname, join, resolve } from 'node:path'
 import { array, number, object } from 'yup'
-import { findLines, lensFromChart, lensFromLines, numbersOf, type ChartSeen, type Line } from '../../core/lens'
+import {
+  ChartTellsNothingError,
+  findLines,
+  lensFromChart,
+  lensFromLines,
+  numbersOf,
+  type ChartSeen,
+  type Line,
+} from '../../core/lens'
 import type { Lens } from '../../core/motion/lens'
 import { filesIn } from '../../core/plan/catalog'
 import { allOf, type Shot } from '../../core/shot'
 import { writeWhole } from '../delivery/write-whole'
+import type { Plane } from '../../core/track/spline'
+import { chartPhotographs, framesOfChart, noChart } from '../lens/chart-photographs'
 import { lensMapFile } from '../lens/lens-map-file'
 import { pictureBrightness } from '../lens/picture-brightness'
 import { catalogOf } from '../media/catalog'
@@ -22,6 +32,8 @@ export interface SolveLensOptions extends EngineOptions {
   readonly lines?: string
   /** marks of a chart and where each photograph shows them */
   readonly chart?: string
+  /** a chart of dark and light squares is looked for on the frames of the source */
+  readonly squares?: true
   readonly squeeze: number
   readonly tangential?: true
   readonly json?: string
@@ -56,7 +68,8 @@ const lensFile = object({
 /** @throws Error where there is no such source, LinesTellNothingError, and what reading throws */
 export async function solveLens(file: string, options: SolveLensOptions): Promise<void> {
   const shot = await readShotFile(resolve(file))
-  if (options.chart !== undefined) return fromChart(shot, options.chart, options)
+  if (options.chart !== undefined) return fromChart(shot, await readChart(options.chart), options)
+  if (options.squares) return fromChart(shot, await squaresOn(shot, file, options), options)
   const lines = options.lines === undefined ? await linesOn(shot, file, options) : await readLines(options.lines)
   const { squeeze, tangential = false } = options
   const given = { frame: shot.frameSize, squeeze, tangential, choose: true }
@@ -73,9 +86,9 @@ export async function solveLens(file: string, options: SolveLensOptions): Promis
   if (options.maps) await writeMaps(lens, shot.frameSize, options.maps)
 }
 
-async function fromChart(shot: Shot, file: string, options: SolveLensOptions): Promise<void> {
+async function fromChart(shot: Shot, views: readonly ChartSeen[], options: SolveLensOptions): Promise<void> {
   const { squeeze, tangential = false } = options
-  const { lens, rms } = lensFromChart(await readChart(file), { frame: shot.frameSize, squeeze, tangential })
+  const { lens, rms } = lensFromChart(views, { frame: shot.frameSize, squeeze, tangential })
   console.log(`The marks lie ${rms.toFixed(3)} px (rms) from where the lens puts them.`)
   console.log(numbersLine(lens))
   if (options.json) {
@@ -120,7 +133,25 @@ function lensIn(file: string, text: string): { readonly lens: Lens; readonly fra
   }
 }
 
-async function linesOn(shot: Shot, file: string, options: SolveLensOptions): Promise<readonly Line[]> {
+const linesOn = (shot: Shot, file: string, options: SolveLensOptions): Promise<readonly Line[]> =>
+  onSource(shot, file, options, async (picture, _source, frame) => findLines(await picture(frame)))
+
+/** @throws Error where none is found on any frame */
+async function squaresOn(shot: Shot, file: string, options: SolveLensOptions): Promise<readonly ChartSeen[]> {
+  const { looked, found } = await onSource(shot, file, options, (picture, source, frame) =>
+    chartPhotographs(options.frame === undefined ? framesOfChart(shot, source, frame) : [frame], picture),
+  )
+  for (const { frame, marks } of found) console.log(`${frame}: ${marks.length} corners of squares`)
+  if (found.length === 0) throw new ChartTellsNothingError(noChart(looked))
+  return found
+}
+
+async function onSource<T>(
+  shot: Shot,
+  file: string,
+  options: SolveLensOptions,
+  look: (picture: (frame: number) => Promise<Plane>, source: string | null, frame: number) => Promise<T>,
+): Promise<T> {
   const wanted = options.source
   const source = allOf(shot.sources).find(({ id, name }) => id === wanted || name === wanted)
   if (wanted !== undefined && !source)
@@ -133,8 +164,9 @@ async function linesOn(shot: Shot, file: string, options: SolveLensOptions): Pro
   const { engine, close } = await startEngine(options, (request) => ({ place: where, request }), true)
   try {
     const files = filesIn(await catalogOf(where, shot))
-    const frame = options.frame ?? shot.frames.first
-    return findLines(await pictureBrightness(engine, { shot, files }, source?.id ?? null, frame))
+    const id = source?.id ?? null
+    const picture = (frame: number) => pictureBrightness(engine, { shot, files }, id, frame)
+    return await look(picture, id, options.frame ?? shot.frames.first)
   } finally {
     await close()
   }

@@ -7,12 +7,14 @@ import { randomOf } from '../../test/random'
 import { unbent, type Line } from '../lens-from-lines'
 
 export const frame = { width: 1280, height: 720 }
-const corners = [
-  [0, 0],
-  [1280, 0],
-  [0, 720],
-  [1280, 720],
-] as const
+const cornersOfFrame = (width: number, height: number) =>
+  [
+    [0, 0],
+    [width, 0],
+    [0, height],
+    [width, height],
+  ] as const
+const corners = cornersOfFrame(frame.width, frame.height)
 
 /** Lines over the frame that are straight in the world, with Gaussian errors of their places. */
 export function linesThrough(lens: Lens, seed: number, count = 20, error = 0.05): Line[] {
@@ -52,9 +54,12 @@ export function cornersOff(found: Lens, truth: Lens): number {
 /**
  * The same, less what lines cannot tell: straightened by either lens they are straight, and so they are after any homography.
  */
-export function cornersOffAsTold(found: Lens, truth: Lens): number {
+export function cornersOffAsTold(found: Lens, truth: Lens, { width, height } = frame): number {
   const [straight, asFound] = [straightener(truth), straightener(found)]
-  const places = Array.from({ length: 17 * 10 }, (_, i) => [(i % 17) * 80, Math.floor(i / 17) * 80] as const)
+  const places = Array.from(
+    { length: 17 * 10 },
+    (_, i) => [((i % 17) * width) / 16, (Math.floor(i / 17) * height) / 9] as const,
+  )
   const both = places.flatMap(([x, y]) => {
     const [from, to] = [straight(x, y), asFound(x, y)]
     return from && to ? [{ from, to }] : []
@@ -66,7 +71,7 @@ export function cornersOffAsTold(found: Lens, truth: Lens): number {
   )
   if (!matrix) return Infinity
   return Math.max(
-    ...corners.flatMap(([x, y]) => {
+    ...cornersOfFrame(width, height).flatMap(([x, y]) => {
       const from = straight(x, y)
       const to = from && throughMatrix(matrix, from[0], from[1])
       if (!to) return []

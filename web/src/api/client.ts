@@ -6,7 +6,7 @@ import type { SourceFrame } from '../../../core/engine/source-frame'
 import type { FrameRequest } from '../../../core/graph/steps'
 import type { Answers, Proposal } from '../../../core/new-shot'
 import type { LensFromLines } from '../../../core/lens'
-import type { LensLeads } from '../../../core/motion/lens'
+import type { Lens, LensLeads } from '../../../core/motion/lens'
 import type { Catalog } from '../../../core/plan/catalog'
 import type { DeliveredFile, DeliveryStatus, WantedDelivery } from '../../../core/delivery'
 import type {
@@ -161,6 +161,23 @@ export const measureLens = (
   shot: string,
   body: { readonly lines: readonly (readonly number[])[]; readonly squeeze: number; readonly tangential: boolean },
 ) => post<LensFromLines>(`${shotPath(shot)}/lens`, body)
+/** Where a chart's corners were found, x and y by turns, in pixels of the frame; and the lens that they tell. */
+export interface LensOfChart {
+  readonly lens: Lens
+  readonly rms: number
+  /** frames that were looked at */
+  readonly looked: number
+  readonly photographs: readonly { readonly frame: number; readonly seen: readonly number[] }[]
+}
+export const lensOfChart = (
+  shot: string,
+  body: {
+    readonly source: string | null
+    readonly frame: number
+    readonly squeeze: number
+    readonly tangential: boolean
+  },
+) => post<LensOfChart>(`${shotPath(shot)}/lens-of-chart`, body)
 export const lensMapUrl = (shot: string, treatment: string, frame: number, leads: LensLeads) =>
   asked(`${shotPath(shot)}/lens-map`, { treatment, frame: String(frame), leads })
 

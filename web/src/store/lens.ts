@@ -1,7 +1,8 @@
-/** The lens that is being measured: what was asked of the server, and what it found. The lines themselves stand in the document. */
+/** The lens that is being measured: what was asked of the server, and what it found. Lines stand in the document; a chart's corners are found anew. */
 
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
 import type { LensFromLines } from '../../../core/lens'
+import type { LensOfChart } from '../api/client'
 import { shotActions } from './shot-slice'
 
 /** Lines are found or drawn on one picture: the plate (null) or another source, on one frame. */
@@ -13,6 +14,7 @@ interface OnPicture {
 export type WantedOfLens =
   | ({ readonly act: 'find' } & OnPicture)
   | ({ readonly act: 'draw'; readonly stroke: readonly number[] } & OnPicture)
+  | ({ readonly act: 'chart'; readonly tangential: boolean } & OnPicture)
   | { readonly act: 'measure'; readonly treatment: string; readonly frame: number; readonly tangential: boolean }
 
 export interface LensState {
@@ -24,11 +26,13 @@ export interface LensState {
     readonly lines: readonly string[]
     readonly result: LensFromLines
   } | null
+  /** the chart that it was measured from last, by which source */
+  readonly chart: { readonly treatment: string; readonly source: string | null; readonly result: LensOfChart } | null
   /** the line that is pointed at on the card */
   readonly pointed: string | null
 }
 
-const initialState: LensState = { wanted: null, problem: null, found: null, pointed: null }
+const initialState: LensState = { wanted: null, problem: null, found: null, chart: null, pointed: null }
 
 const slice = createSlice({
   name: 'lens',
@@ -39,7 +43,16 @@ const slice = createSlice({
       wanted: payload,
       problem: null,
     }),
-    measured: (state, { payload }: PayloadAction<LensState['found']>): LensState => ({ ...state, found: payload }),
+    measured: (state, { payload }: PayloadAction<LensState['found']>): LensState => ({
+      ...state,
+      found: payload,
+      chart: null,
+    }),
+    measuredOfChart: (state, { payload }: PayloadAction<LensState['chart']>): LensState => ({
+      ...state,
+      found: null,
+      chart: payload,
+    }),
     pointed: (state, { payload }: PayloadAction<string | null>): LensState => ({ ...state, pointed: payload }),
     ended: (state, { payload }: PayloadAction<LensState['problem']>): LensState => ({
       ...state,

@@ -3,6 +3,7 @@
 import { overscanOf, type LensFromLines } from '../../../../core/lens'
 import { valuesAt } from '../../../../core/plan/values'
 import type { Shot, TreatmentSettings } from '../../../../core/shot'
+import type { LensOfChart } from '../../api/client'
 import { lensOf, treatments } from '../../../../core/treatments'
 
 /** Of the largest bow, what is left of it. */
@@ -30,6 +31,16 @@ export function foundWords({ used, bows, heldOutBow, rms }: LensFromLines): stri
   const left = bows.length - used.length
   const dashed = left > 0 ? ` ${lineOrLines(left)} left out as not straight in the world (dashed).` : ''
   return `${lineOrLines(used.length)} bow by ${most('before')} px without the lens, by ${most('after')} px with it (rms ${rms.toFixed(2)}); those it was not measured from, by ${heldOutBow.toFixed(2)} px at most.${dashed}${advice}`
+}
+
+export function chartWords({ rms, looked, photographs }: LensOfChart): string {
+  const corners = photographs.reduce((sum, { seen }) => sum + seen.length / 2, 0)
+  const frames = photographs.length === 1 ? 'one frame' : `${photographs.length} frames`
+  const without = looked - photographs.length
+  const missed = without > 0 ? ` No chart was found on ${without} of the ${looked} frames looked at.` : ''
+  const advice =
+    photographs.length === 1 ? ' One photograph tells the centre badly: some from other sides would tell more.' : ''
+  return `${corners} corners of squares on ${frames} lie ${rms.toFixed(2)} px (rms) from where the lens puts them.${missed}${advice}`
 }
 
 /** How far CG must be rendered; null where the lens bends nothing. */

@@ -1,4 +1,4 @@
-/** The straight lines of the lens whose card is open, on the picture that they were drawn on. */
+/** The straight lines of the lens whose card is open, and the corners of a chart that it was measured from, on the picture where they are. */
 
 import Box from '@mui/material/Box'
 import { find, allOf } from '../../../../core/shot'
@@ -17,9 +17,15 @@ export function LinesOfLens({ placement: { left, top, zoom } }: { placement: Pla
   const found = useAppSelector((state) => state.lens.found)
   const pointed = useAppSelector((state) => state.lens.pointed)
   const straight = useAppSelector(({ view }) => view.looking.shown === 'node' && view.looking.node?.kind === 'straight')
-  if (!open || !lines || straight) return null
-  const here = allOf(lines).filter(isOn({ source: open.source, frame }))
-  if (here.length === 0) return null
+  const chart = useAppSelector((state) => state.lens.chart)
+  if (!open || straight) return null
+  const here = lines ? allOf(lines).filter(isOn({ source: open.source, frame })) : []
+  const ofChart = chart?.treatment === open.treatment && chart.source === open.source ? chart.result : null
+  // A still is the same on every frame.
+  const photograph =
+    ofChart?.looked === 1 ? ofChart.photographs[0] : ofChart?.photographs.find((one) => one.frame === frame)
+  const corners = pairsOf(photograph?.seen ?? [])
+  if (here.length + corners.length === 0) return null
   const measured = found?.treatment === open.treatment ? found : null
   const rejected = (id: string) => {
     const at = measured ? measured.lines.indexOf(id) : -1
@@ -29,7 +35,9 @@ export function LinesOfLens({ placement: { left, top, zoom } }: { placement: Pla
     <Box
       component="svg"
       role="img"
-      aria-label={`${here.length} straight lines on this frame`}
+      aria-label={
+        corners.length > 0 ? `${corners.length} corners of a chart` : `${here.length} straight lines on this frame`
+      }
       sx={{ position: 'absolute', inset: 0, width: '100%', height: '100%', pointerEvents: 'none' }}
     >
       <g fill="none" transform={`translate(${left} ${top}) scale(${zoom})`}>
@@ -44,7 +52,16 @@ export function LinesOfLens({ placement: { left, top, zoom } }: { placement: Pla
             <polyline points={points.join(' ')} stroke="#fff" strokeWidth={(id === pointed ? 3 : 1) / zoom} />
           </g>
         ))}
+        {corners.map(([x, y]) => (
+          <g key={`${x} ${y}`}>
+            <circle cx={x} cy={y} r={5 / zoom} stroke="#000" strokeWidth={3 / zoom} opacity={0.6} />
+            <circle cx={x} cy={y} r={5 / zoom} stroke="#fff" strokeWidth={1 / zoom} />
+          </g>
+        ))}
       </g>
     </Box>
   )
 }
+
+const pairsOf = (numbers: readonly number[]) =>
+  Array.from({ length: numbers.length / 2 }, (_, i) => [numbers[2 * i], numbers[2 * i + 1]] as const)

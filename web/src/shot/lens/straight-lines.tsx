@@ -6,6 +6,7 @@ import Checkbox from '@mui/material/Checkbox'
 import MenuItem from '@mui/material/MenuItem'
 import Stack from '@mui/material/Stack'
 import TextField from '@mui/material/TextField'
+import Tooltip from '@mui/material/Tooltip'
 import Typography from '@mui/material/Typography'
 import { useEffect, useRef, useState } from 'react'
 import { useStore } from 'react-redux'
@@ -19,7 +20,7 @@ import type { RootState } from '../../store/state'
 import { viewChanged, type ViewState } from '../../store/view'
 import { HoldToLook } from '../card/hold-to-look'
 import { sourcesFor } from '../card/treatment-sources'
-import { foundWords, lineWords, overscanWords } from './lens-words'
+import { chartWords, foundWords, lineWords, overscanWords } from './lens-words'
 import { isOn } from './use-lens'
 
 /** No id of a source. */
@@ -45,10 +46,10 @@ export function StraightLines({ settings }: { settings: TreatmentSettings }) {
   }, [dispatch, id])
   return (
     <Stack spacing={0.5} sx={{ borderLeft: 1, borderColor: 'divider', pl: 0.75 }}>
-      <Typography variant="body2">Measured from straight lines</Typography>
+      <Typography variant="body2">Measured from straight lines or a chart</Typography>
       <LinesOn treatment={id} source={source} />
       <TakeLines settings={settings} source={source} />
-      <Measure settings={settings} />
+      <Measure settings={settings} source={source} />
       <Maps treatment={id} source={source} />
     </Stack>
   )
@@ -161,23 +162,21 @@ function TakeLines({ settings: { id, lines }, source }: { settings: TreatmentSet
   )
 }
 
-function Measure({ settings: { id, lines } }: { settings: TreatmentSettings }) {
+function Measure({ settings: { id, lines }, source }: { settings: TreatmentSettings; source: string | null }) {
   const dispatch = useAppDispatch()
   const frame = useAppSelector(selectFrame)
   const [tangential, setTangential] = useState(false)
-  const { wanted, problem, found } = useAppSelector((state) => state.lens)
+  const { wanted, problem, found, chart } = useAppSelector((state) => state.lens)
   const count = lines ? allOf(lines).length : 0
   return (
     <>
-      {count > 0 && (
-        <FormControlLabel
-          control={
-            <Checkbox size="small" checked={tangential} onChange={({ target }) => setTangential(target.checked)} />
-          }
-          label="The lens may be askew"
-          slotProps={{ typography: { variant: 'caption' } }}
-        />
-      )}
+      <FormControlLabel
+        control={
+          <Checkbox size="small" checked={tangential} onChange={({ target }) => setTangential(target.checked)} />
+        }
+        label="The lens may be askew"
+        slotProps={{ typography: { variant: 'caption' } }}
+      />
       {count > 1 && (
         <Button
           variant="outlined"
@@ -187,6 +186,22 @@ function Measure({ settings: { id, lines } }: { settings: TreatmentSettings }) {
           {wanted?.act === 'measure' ? 'Measuring …' : 'Measure the lens'}
         </Button>
       )}
+      <Tooltip
+        describeChild
+        title="Finds the corners of a chart of dark and light squares, on up to 12 frames of what the lines are on"
+      >
+        <span>
+          <Button
+            variant="outlined"
+            fullWidth
+            disabled={wanted !== null}
+            onClick={() => dispatch(lensActions.wanted({ act: 'chart', treatment: id, source, frame, tangential }))}
+          >
+            {wanted?.act === 'chart' ? 'Looking for a chart …' : 'Measure from a chart'}
+          </Button>
+        </span>
+      </Tooltip>
+      {chart?.treatment === id && <Typography variant="caption">{chartWords(chart.result)}</Typography>}
       {found?.treatment === id && (
         <>
           <Typography variant="caption">{foundWords(found.result)}</Typography>

@@ -4,7 +4,7 @@ import { useEffect } from 'react'
 import { useStore } from 'react-redux'
 import { valueAt } from '../../../../core/motion/curve'
 import { allOf, find, measuredLens, newId, type Change, type StraightLine } from '../../../../core/shot'
-import { measureLens, straightLines } from '../../api/client'
+import { lensOfChart, measureLens, straightLines } from '../../api/client'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { lensActions, type WantedOfLens } from '../../store/lens'
 import { selectDocument } from '../../store/selectors'
@@ -22,7 +22,8 @@ export function useLens(): void {
       left || dispatch(lensActions.ended(sentence === null ? null : { treatment: wanted.treatment, sentence }))
     const edit = (change: Change | null) =>
       left || dispatch(change ? shotActions.edited(change) : shotActions.drafted(null))
-    const act = wanted.act === 'measure' ? measure(wanted) : takeLines(wanted)
+    const act =
+      wanted.act === 'measure' ? measure(wanted) : wanted.act === 'chart' ? ofChart(wanted) : takeLines(wanted)
     act.then(
       ({ change, sentence }) => {
         edit(change)
@@ -37,7 +38,7 @@ export function useLens(): void {
       left = true
     }
 
-    async function takeLines(asked: Exclude<WantedOfLens, { act: 'measure' }>): Promise<Outcome> {
+    async function takeLines(asked: Extract<WantedOfLens, { act: 'find' | 'draw' }>): Promise<Outcome> {
       const id = store.getState().shot.id
       if (id === null) return nothing
       const { treatment, source, frame } = asked
@@ -62,6 +63,18 @@ export function useLens(): void {
       }
     }
 
+    async function ofChart(asked: Extract<WantedOfLens, { act: 'chart' }>): Promise<Outcome> {
+      const state = store.getState()
+      const shot = selectDocument(state)
+      const settings = shot && find(shot.treatments, asked.treatment)
+      if (!shot || !settings || state.shot.id === null) return nothing
+      const { treatment, source, frame, tangential } = asked
+      const squeeze = valueAt(settings.parameters.squeeze[0], frame)
+      const result = await lensOfChart(state.shot.id, { source, frame, squeeze, tangential })
+      if (!left) dispatch(lensActions.measuredOfChart({ treatment, source, result }))
+      return { change: measuredLens(shot, treatment, result.lens, frame, 'a chart'), sentence: null }
+    }
+
     async function measure(asked: Extract<WantedOfLens, { act: 'measure' }>): Promise<Outcome> {
       const state = store.getState()
       const shot = selectDocument(state)
@@ -74,7 +87,13 @@ export function useLens(): void {
       const found = { treatment: asked.treatment, lines: lines.map((line) => line.id), result }
       if (!left) dispatch(lensActions.measured(found))
       return {
-        change: measuredLens(shot, asked.treatment, result.lens, asked.frame, result.used.length),
+        change: measuredLens(
+          shot,
+          asked.treatment,
+          result.lens,
+          asked.frame,
+          `${result.used.length} straight ${result.used.length === 1 ? 'line' : 'lines'}`,
+        ),
         sentence: null,
       }
     }
