@@ -50,6 +50,7 @@ export {
   cornersOfRegion,
   followRegion,
   laidOn,
+  type Lying,
   newCameraShake,
   newRegion,
   outlinedOn,
@@ -181,6 +182,7 @@ export {
 export type { FoundFiles, MissingSource } from './relinking'
 export { belongsTo, goesThroughGlass } from './camera-places'
 export { lensOver, type LensOver } from './plate-lens'
+export { planeGrid, planeTold, ratioOf, type PlaneTold } from './planes'
 export { onlyWith } from './only-with'
 export { changesForPurpose } from './witness-for'
 export { framesOfReferenceObject, onReferenceObject, type SeenOf } from './reference-objects'

@@ -1,5 +1,6 @@
 /** Regions that are followed: their four corners are tracks like others, so that whatever goes with tracks goes with them. */
 
+import { asItIsOn, ratioOf } from './planes'
 import { nameOfRegion } from './region-name'
 import { cornersOf, isConvex, type Spot } from '../motion/placing'
 import { cornerNames } from '../set/owners'
@@ -180,18 +181,29 @@ function cornersOn(corners: readonly Track[], { frame, places, errors, agrees }:
   return Object.fromEntries(found)
 }
 
+/** How a picture lies on a region: filling its corners, or as it is, as large as fits. */
+export type Lying = 'filling' | 'as it is'
+
 /**
- * Lays a placed element on a region, its box filling the four corners as they are on a frame, pinned in perspective from there: a
- * still on a wall or a table.
+ * Lays a placed element on a region as it is on a frame, pinned in perspective from there: a still on a wall or a table.
  *
  * @returns null where a corner is not known on the frame, or they fold
  */
-export function laidOn(shot: Shot, element: Element, corners: readonly Track[], frame: number): Together | null {
+export function laidOn(
+  shot: Shot,
+  element: Element,
+  corners: readonly Track[],
+  frame: number,
+  lying: Lying = 'filling',
+): Together | null {
   const { placing } = element
   const known = corners.every(({ points }) => Object.hasOwn(points, frame))
   const lens = lensOver(shot, element)
-  const to = corners.map((corner) => straightTrackAt(corner, frame, lens))
-  if (!placing || !known || !isConvex(to)) return null
+  const spots = corners.map((corner) => straightTrackAt(corner, frame, lens))
+  if (!placing || !known || !isConvex(spots)) return null
+  const to =
+    lying === 'filling' ? spots : asItIsOn(spots, ratioOf(shot, corners), corners[0].region?.plane ?? {}, placing.box)
+  if (!to) return null
   const set = (parameter: string, value: number): SingleChange => ({
     kind: 'set-parameter',
     at: { owner: { kind: 'placing', element: element.id }, parameter, channel: 0 },

@@ -55,6 +55,12 @@ export const trackPointSchema = lazy((value: { byHand?: unknown } | undefined) =
   }).required(),
 ) as unknown as Schema
 export const lostWhy = () => string().strict().min(1).max(300).required()
+export const planeShapeSchema = () =>
+  shape({
+    ratio: finite().min(0.01).max(100).optional(),
+    squares: integer().min(1).max(100).optional(),
+    turn: finite().min(-180).max(180).optional(),
+  })
 export const trackSchema = shape({
   ...{ id: id(), name: text(), rank: rank() },
   ...{ model: patternModel(), radius: trackRadius(), search: trackSearch() },
@@ -68,6 +74,7 @@ export const trackSchema = shape({
       .required(),
     by: string().oneOf(['points']).optional(),
     leavesOut: id().optional(),
+    plane: planeShapeSchema().optional().default(undefined),
   })
     .optional()
     .default(undefined),

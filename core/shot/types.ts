@@ -317,7 +317,19 @@ export interface Track extends Ranked {
     readonly by?: 'points'
     /** a drawn matte: what it covers on the frame where the region was outlined is no part of it */
     readonly leavesOut?: string
+    /** what is known of it as a flat rectangle of the scene */
+    readonly plane?: PlaneShape
   }
+}
+
+/** A rectangle of the scene, and a grid of squares on it. */
+export interface PlaneShape {
+  /** width over height; absent: as its perspective tells */
+  readonly ratio?: number
+  /** squares of its grid across it; absent: no grid is shown */
+  readonly squares?: number
+  /** degrees that the grid, and what is laid on it as it is, are turned to the right; absent: 0 */
+  readonly turn?: number
 }
 
 /** A frame that somebody wants to find again, with what was drawn on it. */

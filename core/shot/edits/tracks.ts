@@ -12,6 +12,7 @@ import {
   lostWhy,
   orNull,
   patternModel,
+  planeShapeSchema,
   text,
   trackPointSchema,
   trackRadius,
@@ -19,7 +20,7 @@ import {
   trackSearch,
 } from '../schema'
 import { regionModels, type RegionModel } from '../../track/pattern-models'
-import type { Shot, Track, TrackPoint } from '../types'
+import type { PlaneShape, Shot, Track, TrackPoint } from '../types'
 import { editKind, put, take, trackIn } from './kind'
 
 export interface AddTrack {
@@ -34,6 +35,8 @@ export interface SetTrack {
     readonly regionModel?: RegionModel
     /** of a region's corner: the matte whose inside is left out; null: none */
     readonly leavesOut?: string | null
+    /** of a region's corner: what is known of it as a flat rectangle; null: nothing */
+    readonly plane?: PlaneShape | null
   }
 }
 /** Where it is on some frames, and where it was lost; null: nothing is known of the frame any more. */
@@ -88,17 +91,20 @@ export const setTrack = editKind<SetTrack>({
         .oneOf([...regionModels])
         .notRequired(),
       leavesOut: ifThere(orNull(id())),
+      plane: ifThere(orNull(planeShapeSchema().required())),
     }),
   }),
   apply(draft, { track: named, changes }) {
     const track = trackIn(draft, named)
-    const { regionModel, leavesOut, ...own } = changes
+    const { regionModel, leavesOut, plane, ...own } = changes
     const { region } = track
-    if (regionModel !== undefined || leavesOut !== undefined) {
+    if (regionModel !== undefined || leavesOut !== undefined || plane !== undefined) {
       if (!region) throw new ImpossibleEditError(`${track.name} is no corner of a region.`)
       if (regionModel !== undefined) region.model = regionModel
       if (leavesOut === null) delete region.leavesOut
       else if (leavesOut !== undefined) region.leavesOut = leavesOut
+      if (plane === null) delete region.plane
+      else if (plane !== undefined) region.plane = plane
     }
     Object.assign(track, own)
     checkShape(track)

@@ -14,6 +14,7 @@ import {
   cornersOfRegion,
   expectedSlip,
   laidOn,
+  type Lying,
   mostExpectedSlip,
   nameOfRegion,
   pinMoved,
@@ -52,10 +53,12 @@ export function PinRows({ element, placing }: { element: Element; placing: Placi
     if (edit) dispatch(shotActions.edited(edit))
   }
   const corners = pin && regionOfPin(tracks, pin)
-  const lay = () => {
-    const edit = shot && corners && laidOn(shot, element, corners, store.getState().view.playing.frame)
+  const lay = (lying: Lying) => () => {
+    const edit = shot && corners && laidOn(shot, element, corners, store.getState().view.playing.frame, lying)
     if (edit) dispatch(shotActions.edited(edit))
   }
+  const on = corners ? nameOfRegion(corners[0]).toLowerCase() : ''
+
   return (
     <PinFields
       label="Pin"
@@ -75,7 +78,14 @@ export function PinRows({ element, placing }: { element: Element; placing: Placi
       }}
       unpin="Unpin"
       by="Follows their"
-      more={corners ? { text: `Lay it on ${nameOfRegion(corners[0]).toLowerCase()}`, act: lay } : null}
+      more={
+        corners
+          ? [
+              { text: `Lay it on ${on}`, act: lay('filling') },
+              { text: `Lay it on ${on} as it is`, act: lay('as it is') },
+            ]
+          : []
+      }
     />
   )
 }
@@ -116,7 +126,7 @@ interface PinFieldsProps {
   readonly unpin: string
   /** before the models */
   readonly by: string
-  readonly more?: { readonly text: string; readonly act: () => void } | null
+  readonly more?: readonly { readonly text: string; readonly act: () => void }[]
 }
 
 /** A track, or all corners of a region together. */
@@ -269,11 +279,11 @@ export function PinFields({
             <Button sx={narrow} onClick={() => onSet(null)}>
               {unpin}
             </Button>
-            {more && (
-              <Button sx={narrow} onClick={more.act}>
-                {more.text}
+            {more?.map(({ text, act }) => (
+              <Button key={text} sx={narrow} onClick={act}>
+                {text}
               </Button>
-            )}
+            ))}
           </Stack>
           {slip}
           {beyond && <HoldStill />}

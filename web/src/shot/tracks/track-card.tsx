@@ -28,6 +28,7 @@ import { LabelledNumber } from '../card/labelled-number'
 import { RenamedHeading } from '../card/renamed-heading'
 import { placedByHand } from '../tools/drawings'
 import { AlignedPatch } from './aligned-patch'
+import { PlaneRows } from './plane-rows'
 import { knownWords, lostWords, modelWords, placeWords } from './track-words'
 
 const enlarged = 96
@@ -98,7 +99,7 @@ function RegionLookedFor({ region: { id, model, by, leavesOut } }: { region: Non
     const shot = selectDocument(state)
     return shot ? cornersOfRegion(shot, id) : null
   })
-  const set = (changes: Pick<SetTrack['changes'], 'regionModel' | 'leavesOut'>) =>
+  const set = (changes: Pick<SetTrack['changes'], 'regionModel' | 'leavesOut' | 'plane'>) =>
     corners &&
     dispatch(
       shotActions.edited({
@@ -124,6 +125,7 @@ function RegionLookedFor({ region: { id, model, by, leavesOut } }: { region: Non
         ))}
       </TextField>
       {corners && !by && <LeftOut chosen={leavesOut} onChoose={(matte) => set({ leavesOut: matte })} />}
+      {corners && !by && <PlaneRows corners={corners} onSet={(plane) => set({ plane })} />}
       <Typography variant="caption" color="textSecondary">
         {!corners
           ? 'A corner of it was removed, so it cannot be tracked any more.'

@@ -1,7 +1,7 @@
 /** Tracks on the picture: where each is now, and the path of the selected one, as wide as it is uncertain. */
 
 import Box from '@mui/material/Box'
-import { cornersOfRegion, leftOutOn, type Track, type TrackPoint } from '../../../../core/shot'
+import { cornersOfRegion, leftOutOn, planeGrid, type Track, type TrackPoint } from '../../../../core/shot'
 import { useAppSelector } from '../../store'
 import { selectFrame, selectShownShot, selectTrackId, selectTracks } from '../../store/selectors'
 import type { Placement } from '../picture/placement'
@@ -27,6 +27,7 @@ export function TrackPaths({ placement }: { placement: Placement }) {
       sx={{ position: 'absolute', inset: 0, width: '100%', height: '100%', pointerEvents: 'none' }}
     >
       {chosen?.region && <LeftOut region={chosen.region.id} frame={frame} placement={placement} />}
+      {chosen?.region && <PlaneGrid region={chosen.region.id} frame={frame} placement={placement} />}
       {chosen && <Path track={chosen} frame={frame} placement={placement} />}
       {tracks
         .filter(({ id, region }) => id !== selected && (!region || region.id !== chosen?.region?.id))
@@ -59,16 +60,14 @@ function Path({ track, frame, placement }: { track: Track; frame: number; placem
   })
 }
 
+interface OfRegion {
+  readonly region: string
+  readonly frame: number
+  readonly placement: Placement
+}
+
 /** What is left out of the selected region: dashed, on a dark line. */
-function LeftOut({
-  region,
-  frame,
-  placement: { left, top, zoom },
-}: {
-  region: string
-  frame: number
-  placement: Placement
-}) {
+function LeftOut({ region, frame, placement: { left, top, zoom } }: OfRegion) {
   const shot = useAppSelector(selectShownShot)
   const corners = shot && cornersOfRegion(shot, region)
   if (!shot || !corners) return null
@@ -81,6 +80,23 @@ function LeftOut({
       </g>
     )
   })
+}
+
+/** Squares on the selected region as the plate would show them. */
+function PlaneGrid({ region, frame, placement: { left, top, zoom } }: OfRegion) {
+  const shot = useAppSelector(selectShownShot)
+  const corners = shot && cornersOfRegion(shot, region)
+  const lines = shot && corners ? planeGrid(shot, corners, frame) : []
+  if (lines.length === 0) return null
+  const d = lines
+    .map((line) => `M ${line.map(([x, y]) => `${left + x * zoom} ${top + y * zoom}`).join(' L ')}`)
+    .join(' ')
+  return (
+    <g fill="none" role="img" aria-label="Grid on the region">
+      <path d={d} stroke="#000" strokeWidth={2.5} opacity={0.5} />
+      <path d={d} stroke="#fff" strokeWidth={0.75} />
+    </g>
+  )
 }
 
 function Cross({

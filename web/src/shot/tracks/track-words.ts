@@ -1,6 +1,6 @@
 /** What is said of a track. */
 
-import { framesOfTrack, type FrameRange, type Track, type TrackPoint } from '../../../../core/shot'
+import { framesOfTrack, type FrameRange, type PlaneTold, type Track, type TrackPoint } from '../../../../core/shot'
 
 export const modelWords = {
   translation: 'Keeps its shape',
@@ -31,4 +31,15 @@ export function placeWords(point: TrackPoint): string {
   const at = `${point.x.toFixed(2)}, ${point.y.toFixed(2)}`
   if (!('across' in point)) return `${at}, set by hand`
   return `${at}, to ${Math.max(point.across, point.down).toFixed(3)} px`
+}
+
+/** Where the shape of a rectangle comes from. @param typed absent: it is taken as told */
+export function toldWords(told: PlaneTold | null, typed: number | undefined): string {
+  const perspective = told
+    ? `its perspective tells ${told.ratio.toFixed(2)}, to ${told.error.toFixed(2)}, on frame ${told.frame}`
+    : 'its perspective does not tell it: two of its sides look parallel, or it is seen from straight ahead'
+  if (typed !== undefined) return `Typed; ${perspective}.`
+  return told
+    ? `${perspective[0].toUpperCase()}${perspective.slice(1)}.`
+    : `${perspective[0].toUpperCase()}${perspective.slice(1)}. Type it.`
 }
