@@ -150,6 +150,34 @@ test('what a matte covers is left out of it: chosen, it is tracked again without
   expect((await cornersNow()).map((one) => one.region?.leavesOut)).toEqual(Array(4).fill(undefined))
 })
 
+test('a region has a grid of squares on it, and a picture laid on it as it is keeps its shape', async () => {
+  const region = page.getByRole('group', { name: 'Tracks' }).getByRole('button', { name: /^Region 1/ })
+  await region.click()
+  await card(page)
+    .getByText(/perspective/)
+    .first()
+    .waitFor()
+  await page.getByRole('checkbox', { name: 'Show a grid of squares on it' }).check()
+  await page.getByRole('img', { name: 'Grid on the region' }).waitFor()
+  expect((await cornersNow()).map((one) => one.region?.plane)).toEqual(Array(4).fill({ squares: 8 }))
+  await page.getByRole('region', { name: 'Sources' }).getByRole('button', { name: 'Close' }).click()
+  await element(page, 'Bell in wet stone').click()
+  await button(/^Place: move, turn, scale|^▸ Place/).click()
+  await page.getByRole('checkbox', { name: 'Region 1' }).check()
+  await button('Lay it on region 1 as it is').click()
+  const shot = await shotNow()
+  const laid = Object.values(shot.elements.byId).find(({ name }) => name === 'Bell in wet stone')
+  const { x, y, width, height } = laid?.placing?.box ?? { x: 0, y: 0, width: 0, height: 0 }
+  const corners = await cornersNow()
+  const [left, top] = throughMatrix(placedMatrix(shot, laid?.id ?? '', 1001) as never, x, y) as [number, number]
+  const [right] = throughMatrix(placedMatrix(shot, laid?.id ?? '', 1001) as never, x + width, y) as [number, number]
+  // It lies within the region, not on its corners: the picture is no square, the region counts as one.
+  const [first, second] = [trackAt(corners[0], 1001), trackAt(corners[1], 1001)]
+  expect(width).not.toBe(height)
+  expect(Math.max(Math.abs(left - first[0]) + Math.abs(top - first[1]), Math.abs(right - second[0]))).toBeGreaterThan(1)
+  await button(/^▸ Sources|^▾ Sources/).click()
+})
+
 test('removed, it is gone as a whole', async () => {
   await page
     .getByRole('group', { name: 'Tracks' })
@@ -159,4 +187,24 @@ test('removed, it is gone as a whole', async () => {
   expect(await cornersNow()).toEqual([])
   await page.keyboard.press('Control+z')
   expect(await cornersNow()).toHaveLength(4)
+})
+
+test('a page that is reloaded while it tracks finds what was tracked meanwhile', async () => {
+  await button('Measure the camera’s shake').click()
+  await card(page)
+    .getByText(/^Tracking:/)
+    .waitFor()
+  await page.reload()
+  const shaken = async () =>
+    Object.values((await shotNow()).tracks.byId)
+      .filter(({ region }) => region?.by)
+      .map(({ points }) => Object.keys(points).length)
+  for (let i = 0; i < 200 && (await shaken()).join() !== '6,6,6,6'; i++) await page.waitForTimeout(100)
+  expect(await shaken()).toEqual([6, 6, 6, 6])
+  await button(/^▸ Sources|^▾ Sources/).click()
+  await page
+    .getByRole('group', { name: 'Tracks' })
+    .getByRole('button', { name: /^Camera shake 1/ })
+    .click()
+  await card(page).getByText('Known on all 6 frames.').waitFor()
 })

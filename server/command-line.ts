@@ -348,7 +348,7 @@ program
 program
   .command('worker')
   .description('do long work (deliveries, decoding, measuring) of the database that ENKRASIS_DATABASE names')
-  .addOption(new Option('--kinds <kinds...>', 'of work; default all').choices(workKinds))
+  .addOption(new Option('--kinds <kinds...>', 'of work; default all but tracking').choices(workKinds))
   .addOption(threads())
   .addOption(memory())
   .action(async (options: Omit<WorkerCommandOptions, 'built'>) =>

@@ -1,9 +1,10 @@
 /** What the server and a worker of its own have in common: database, media, engines, and the kinds of long work. */
 
+import { EventEmitter } from 'node:events'
 import type { Sequelize } from 'sequelize'
 import type { Engine } from '../core/engine/engine'
 import type { LoadBounds } from '../core/engine/source-frame'
-import { workKinds, type WorkKindName } from '../core/work'
+import { usualWorkKinds, type WorkKindName } from '../core/work'
 import { ComputedElements } from './computed/computed-elements'
 import { ComputedFiles } from './computed/computed-files'
 import { computedWork } from './computed/computed-work'
@@ -28,7 +29,9 @@ import { Readings } from './readings/readings'
 import { readingsWork } from './readings/readings-work'
 import { FrameReaders } from './media/frame-readers'
 import { movieWork } from './media/movie-work'
+import { ShotStore } from './shots/shot-store'
 import { ShotsNow } from './shots/shots-now'
+import { trackWork, type TrackingNews } from './tracking/track-work'
 import { buildHash } from './work/build-hash'
 import { Notifications } from './work/notifications'
 import { WorkStore } from './work/work-store'
@@ -37,6 +40,7 @@ import { Worker } from './work/worker'
 export interface Parts {
   readonly sequelize: Sequelize
   readonly models: Models
+  readonly store: ShotStore
   readonly readers: FrameReaders
   readonly measurers: Measurers
   readonly work: WorkStore
@@ -48,8 +52,9 @@ export interface Parts {
   readonly matchings: Matchings
   readonly madeSources: MadeSources
   readonly madeFiles: MadeFiles
+  readonly trackingNews: TrackingNews
   engineFor(shotFolder: string): Engine
-  /** @param kinds of work that it takes; all when absent */
+  /** @param kinds of work that it takes; all but tracking when absent */
   worker(complain: (sentence: string) => void, kinds?: readonly WorkKindName[]): Worker
   close(): Promise<void>
 }
@@ -84,6 +89,8 @@ export async function startParts(configuration: Configuration, built: URL, ready
   await notifications.start()
   const deliveries = new Deliveries({ sequelize, models, work, root: deliveryRoot })
   const shots = new ShotsNow(models, media)
+  const store = new ShotStore(sequelize, models)
+  const trackingNews: TrackingNews = new EventEmitter()
   const computedFiles = new ComputedFiles(computedRoot, computedBytes)
   const computed = new ComputedElements(work, computedFiles)
   const madeSources = new MadeSources(work, media)
@@ -98,14 +105,28 @@ export async function startParts(configuration: Configuration, built: URL, ready
     checksWork({ shots, work, engineFor }),
     matchWork({ shots, engineFor }),
     madeSourceWork({ shots, media, madeSources, madeFiles, engineFor, heavy: makers }),
+    trackWork({ shots, store, work, engineFor, news: trackingNews }),
   ]
   return {
-    ...{ sequelize, models, readers, measurers, work, notifications, deliveries, engineFor, computedFiles, computed },
+    ...{
+      sequelize,
+      models,
+      store,
+      readers,
+      measurers,
+      work,
+      notifications,
+      deliveries,
+      engineFor,
+      computedFiles,
+      computed,
+    },
     readings: new Readings(work, media),
     matchings: new Matchings(work, media),
     madeSources,
     madeFiles,
-    worker: (complain, wanted = workKinds) =>
+    trackingNews,
+    worker: (complain, wanted = usualWorkKinds) =>
       new Worker({
         store: work,
         notifications,

@@ -8,7 +8,7 @@ import { Movies } from './media/movies'
 import { uploadsInto, type Uploads } from './media/uploads'
 import { startParts, type Parts } from './parts'
 import { AdoptedFiles } from './shots/adopted-files'
-import { findShotFiles, ShotStore } from './shots/shot-store'
+import { findShotFiles } from './shots/shot-store'
 import { WorkNews } from './work/work-news'
 
 /** Measured claims are kept so long after they were made. */
@@ -22,7 +22,6 @@ export interface Revised {
 
 export interface Service extends Omit<Parts, 'worker' | 'close' | 'measurers'> {
   readonly configuration: Configuration
-  readonly store: ShotStore
   readonly claims: ClaimsReports
   readonly movies: Movies
   readonly demoShots: DemoShots
@@ -41,8 +40,7 @@ export interface Service extends Omit<Parts, 'worker' | 'close' | 'measurers'> {
  */
 export async function startService(configuration: Configuration, built: URL): Promise<Service> {
   const parts = await startParts(configuration, built, true)
-  const { sequelize, models, work, notifications, deliveries } = parts
-  const store = new ShotStore(sequelize, models)
+  const { work, notifications, deliveries, store } = parts
   const { media } = configuration
   const uploads = await uploadsInto(media.store, configuration.uploadFolder)
   const events: Service['events'] = new EventEmitter()
@@ -54,15 +52,19 @@ export async function startService(configuration: Configuration, built: URL): Pr
   await parts.computed.removeUnused()
   const worker = configuration.worksHere ? parts.worker((sentence) => console.error(sentence)) : null
   worker?.start()
+  // Somebody watches what is tracked: it never waits behind other work.
+  const tracker = parts.worker((sentence) => console.error(sentence), ['tracking'])
+  tracker.start()
   const news = new WorkNews(work, deliveries, notifications)
   return {
     ...parts,
-    ...{ configuration, store, uploads, events, news, adoptShots },
+    ...{ configuration, uploads, events, news, adoptShots },
     claims: new ClaimsReports(work, notifications, media),
     movies: new Movies(media, work),
     demoShots: new DemoShots(configuration, work),
     async close() {
       news.stop()
+      await tracker.stop()
       await worker?.stop()
       await parts.close()
     },

@@ -1,4 +1,5 @@
 import { execFile } from 'node:child_process'
+import { randomUUID } from 'node:crypto'
 import { readFileSync, writeFileSync } from 'node:fs'
 import { promisify } from 'node:util'
 import { throughMatrix } from '../core/motion/mapping'
@@ -97,58 +98,133 @@ describe('through the server', () => {
   })
   afterAll(() => server.stop())
 
-  const track = (points: Record<number, object>) => ({
-    ...{ id: 'window', name: 'Window', rank: 'a0', model: 'translation', radius: 10, search: 12 },
+  const track = (points: Record<number, object>, id = 'window') => ({
+    ...{ id, name: 'Window', rank: 'a0', model: 'translation', radius: 10, search: 12 },
     points,
   })
   const byHand = { ...window, byHand: true }
+  let revision = 1
+  const send = async (edit: object, id = randomUUID() as string) => {
+    const body = { id, baseRevision: revision, tab: 'test', edit }
+    const answer = await ask<{ revision: number }>(server, `/api/shots/${shot}/edits`, body)
+    if (answer.status === 200) revision = answer.body.revision
+    return answer
+  }
+  interface ShotNow {
+    readonly revision: number
+    readonly shot: {
+      readonly tracks: { readonly byId: Record<string, { readonly points: Record<string, { x: number }> }> }
+    }
+  }
+  const shotNow = async () => (await ask<ShotNow>(server, `/api/shots/${shot}`)).body
+  const knownFrames = async (id: string) => Object.keys((await shotNow()).shot.tracks.byId[id].points)
+  const asEdit = () => ({ id: randomUUID() as string, tab: 'test', baseRevision: revision })
   const post = (body: object, signal?: AbortSignal) =>
     fetch(`${server.url}/api/shots/${shot}/tracking`, {
       ...{ method: 'POST', headers: { 'Content-Type': 'application/json', ...ownPage } },
       body: JSON.stringify(body),
       ...(signal ? { signal } : {}),
     })
+  interface Line {
+    readonly work?: string
+    readonly frame?: number
+    readonly edit?: { readonly points: Record<string, { x: number }> }
+    readonly problem?: string
+  }
   const lines = async (answer: Response) =>
     (await answer.text())
       .trim()
       .split('\n')
-      .map(
-        (line) =>
-          JSON.parse(line) as { frame?: number; edit?: { points: Record<string, { x: number }> }; problem?: string },
-      )
+      .map((line) => JSON.parse(line) as Line)
+  const all = [{ from: 1001, to: 1006 }]
+  const eventually = async (holds: () => Promise<boolean>) => {
+    for (let i = 0; i < 200; i++) {
+      if (await holds()) return
+      await new Promise((resolve) => setTimeout(resolve, 50))
+    }
+    throw new Error('It never came.')
+  }
 
-  test('each frame is told as it is found, and in the end the edit; it is what the command line finds', async () => {
-    const told = await lines(await post({ track: track({ 1001: byHand }), stretches: [{ from: 1001, to: 1006 }] }))
-    expect(told.map(({ frame }) => frame)).toEqual([1002, 1003, 1004, 1005, 1006, undefined])
+  test('each frame is told as it is found, and in the end the edit, which is made; sent by the tab as well it counts once', async () => {
+    await send({ kind: 'add-track', track: track({ 1001: byHand }) })
+    const as = asEdit()
+    const told = await lines(await post({ track: track({ 1001: byHand }), stretches: all, as }))
+    expect(told[0].work).toBe(as.id)
+    expect(told.slice(1).map(({ frame }) => frame)).toEqual([1002, 1003, 1004, 1005, 1006, undefined])
     const { points } = await tracked(1001, 1006)
-    for (const { frame, at } of points.slice(1)) expect(told.at(-1)?.edit?.points[frame].x).toBeCloseTo(at.x, 3)
+    const edit = told.at(-1)?.edit
+    for (const { frame, at } of points.slice(1)) expect(edit?.points[frame].x).toBeCloseTo(at.x, 3)
+    const now = await shotNow()
+    expect(now.revision).toBe(revision + 1)
+    expect(Object.keys(now.shot.tracks.byId.window.points)).toEqual(['1001', '1002', '1003', '1004', '1005', '1006'])
+    expect((await send(edit as object, as.id)).status).toBe(200)
+    expect((await shotNow()).revision).toBe(now.revision)
+    const status = (await ask<{ kind: string; state: string; title: string }>(server, `/api/work/${as.id}`)).body
+    expect(status).toMatchObject({ kind: 'tracking', state: 'done', title: 'Tracking Window in quay-010' })
+  })
+
+  test('when nobody listens any more it goes on, and what it found is in the shot', async () => {
+    await send({ kind: 'add-track', track: track({ 1001: byHand }, 'left') })
+    const leaving = new AbortController()
+    const as = asEdit()
+    const answer = await post({ track: track({ 1001: byHand }, 'left'), stretches: all, as }, leaving.signal)
+    leaving.abort()
+    await expect(answer.text()).rejects.toThrow()
+    await eventually(async () => (await knownFrames('left')).length === 6)
+    revision = (await shotNow()).revision
+    // It can be taken back as what that tab did.
+    expect((await send({ kind: 'undo', edit: as.id })).status).toBe(200)
+    expect(await knownFrames('left')).toEqual(['1001'])
+  })
+
+  test('called off, nothing of it is kept', async () => {
+    await send({ kind: 'add-track', track: track({ 1001: byHand }, 'off') })
+    const as = asEdit()
+    const answer = await post({
+      track: track({ 1001: byHand }, 'off'),
+      stretches: Array.from({ length: 2000 }, () => all[0]),
+      as,
+    })
+    await ask(server, `/api/work/${as.id}/cancel`, {})
+    expect((await lines(answer)).at(-1)?.problem).toBe('The tracking was called off.')
+    expect(await knownFrames('off')).toEqual(['1001'])
+  })
+
+  test('what was set by hand in another tab meanwhile is not overwritten: it fails with a sentence', async () => {
+    await send({ kind: 'add-track', track: track({ 1001: byHand }, 'rival') })
+    const as = { ...asEdit(), baseRevision: revision }
+    const points = { 1004: { x: 300, y: 200, byHand: true } }
+    const other = {
+      id: randomUUID(),
+      baseRevision: revision,
+      tab: 'other',
+      edit: { kind: 'set-track-points', track: 'rival', points },
+    }
+    await ask(server, `/api/shots/${shot}/edits`, other)
+    const told = await lines(await post({ track: track({ 1001: byHand }, 'rival'), stretches: all, as }))
+    expect(told.at(-1)?.problem).toContain('another tab changed the same value meanwhile')
+    revision = (await shotNow()).revision
+    expect(await knownFrames('rival')).toEqual(['1001', '1004'])
   })
 
   test('what cannot be tracked is one line with its sentence; what cannot be asked is refused', async () => {
     const flat = track({ 1001: { x: 3, y: 3, byHand: true } })
-    const [line] = await lines(await post({ track: flat, stretches: [{ from: 1001, to: 1002 }] }))
-    expect(line.problem).toMatch(/reaches beyond the frame/)
+    const told = await lines(await post({ track: flat, stretches: [{ from: 1001, to: 1002 }], as: asEdit() }))
+    expect(told.at(-1)?.problem).toMatch(/reaches beyond the frame/)
     const refused = async (body: object) => {
       const answer = await post(body)
       return [answer.status, ((await answer.json()) as { message: string }).message]
     }
     const one = track({ 1001: byHand })
-    expect(await refused({ track: one, stretches: [{ from: 1003, to: 1004 }] })).toEqual([
+    expect(await refused({ track: one, stretches: [{ from: 1003, to: 1004 }], as: asEdit() })).toEqual([
       422,
       expect.stringContaining('no place on frame 1003') as string,
     ])
-    expect(await refused({ track: one, stretches: [{ from: 1001, to: 9000 }] })).toEqual([
+    expect(await refused({ track: one, stretches: [{ from: 1001, to: 9000 }], as: asEdit() })).toEqual([
       422,
       expect.stringContaining('has frames 1001 to 1006') as string,
     ])
-    expect((await refused({ track: { ...one, radius: 5000 }, stretches: [] }))[0]).toBe(422)
-  })
-
-  test('whoever closes the connection stops it, and the server goes on', async () => {
-    const leaving = new AbortController()
-    const answer = await post({ track: track({ 1001: byHand }), stretches: [{ from: 1001, to: 1006 }] }, leaving.signal)
-    leaving.abort()
-    await expect(answer.text()).rejects.toThrow()
-    expect((await ask(server, '/api/shots')).status).toBe(200)
+    expect((await refused({ track: { ...one, radius: 5000 }, stretches: [], as: asEdit() }))[0]).toBe(422)
+    expect((await refused({ track: one, stretches: [] }))[0]).toBe(422)
   })
 })

@@ -1,43 +1,27 @@
 /**
- * HTTP: tracks a point or a region of a shot's plate. The answer is a line of JSON for each frame as it is found, and in the end one with the edit, or
- * with the sentence why there is none. Whoever closes the connection stops it.
+ * HTTP: tracks a point or a region of a shot's plate, as work that goes on when nobody watches. The answer names the work, then has a line of JSON for
+ * each frame as it is found, and in the end one with the edit that was made, or with the sentence why there is none.
  */
 
 import type { Express } from 'express'
-import { array, number, object, ValidationError } from 'yup'
-import {
-  cornerCount,
-  followRegion,
-  followTrack,
-  leftOutOf,
-  lensOver,
-  trackSchema,
-  type Stretch,
-  type Track,
-} from '../core/shot'
-import { filesIn } from '../core/plan/catalog'
+import { object, ValidationError } from 'yup'
+import { nameOfRegion } from '../core/shot'
+import { isOver } from '../core/work'
+import type { CornersFound } from '../core/shot'
 import type { Service } from './service'
-import { catalogOf } from './media/catalog'
 import { shotId } from './shot-id'
-import { plateLight } from './tracking/plate-light'
+import { asEditShape, trackingShape, type TrackingAsked, type TrackItem } from './tracking/track-work'
 
-const frame = () => number().strict().integer().required()
-const trackingBody = object({
-  track: trackSchema,
-  stretches: array(object({ from: frame(), to: frame() }))
-    .max(10_000)
-    .required(),
-  /** all corners of the region whose corner the track is */
-  corners: array(trackSchema).length(cornerCount).optional().default(undefined),
-})
+const trackingBody = object({ ...trackingShape, as: object(asEditShape).required() })
+const onlyItem = 1
+const lookMs = 100
 
-export function addTrackingRoutes(app: Express, { store, engineFor, configuration }: Service): void {
+export function addTrackingRoutes(app: Express, { store, work, trackingNews, notifications }: Service): void {
   app.post('/api/shots/:id/tracking', async (request, response) => {
     const row = await store.find(shotId(request))
     const shot = store.documentOf(row)
-    const asked = trackingBody.validateSync(request.body ?? {}, { strict: true })
-    const [track, stretches] = [asked.track as unknown as Track, asked.stretches as readonly Stretch[]]
-    const corners = asked.corners as unknown as readonly Track[] | undefined
+    const { as, ...asked } = trackingBody.validateSync(request.body ?? {}, { strict: true })
+    const { track, stretches, corners } = asked as unknown as TrackingAsked
     const { first, last } = shot.frames
     for (const { from, to } of stretches) {
       if (!(corners ?? [track]).every(({ points }) => Object.hasOwn(points, from)))
@@ -45,31 +29,44 @@ export function addTrackingRoutes(app: Express, { store, engineFor, configuratio
       if ([from, to].some((one) => one < first || one > last))
         throw new ValidationError(`${shot.name} has frames ${first} to ${last}: ${from} to ${to} cannot be tracked.`)
     }
-    const files = filesIn(await catalogOf(configuration.media.place(row.folder), shot))
-    const stopping = new AbortController()
-    response.on('close', () => stopping.abort())
     response.set({ 'Content-Type': 'application/x-ndjson', 'Cache-Control': 'no-store' })
-    const say = (line: object) => response.write(`${JSON.stringify(line)}\n`)
+    const say = (line: object) => response.writable && response.write(`${JSON.stringify(line)}\n`)
+    const found = (frame: number, points: CornersFound) => say({ frame, points })
+    trackingNews.on(as.id, found)
+    let changed: () => void = () => undefined
+    const heard = (id: string) => {
+      if (id === as.id) changed()
+    }
+    notifications.on('changed', heard)
+    let left = false
+    response.on('close', () => {
+      left = true
+      changed()
+    })
     try {
-      const given = {
-        light: plateLight(engineFor(row.folder), shot, files, stopping.signal),
-        frameSize: shot.frameSize,
-        signal: stopping.signal,
+      const name = corners ? nameOfRegion(track) : track.name
+      await work.wish({
+        ...{ id: as.id, kind: 'tracking', key: `tracking ${as.id}`, shotId: row.id, wisher: 'tracking' },
+        ...{ title: `Tracking ${name} in ${shot.name}`, items: [onlyItem], input: { shot: row.id, as, ...asked } },
+        ...(as.author ? { author: as.author } : {}),
+      })
+      say({ work: as.id })
+      for (;;) {
+        const next = new Promise<void>((resolve) => (changed = resolve))
+        const status = await work.status(as.id)
+        if (left) break
+        if (isOver(status)) {
+          const result = (await work.resultsOf(as.id)).get(onlyItem) as TrackItem | undefined
+          say(
+            result ? { edit: result.edit } : { problem: status.failed[0]?.sentence ?? 'The tracking was called off.' },
+          )
+          break
+        }
+        await Promise.race([next, new Promise((resolve) => setTimeout(resolve, lookMs))])
       }
-      const edit = corners
-        ? await followRegion(corners, stretches, {
-            ...given,
-            found: (at, points) => say({ frame: at, points }),
-            lens: lensOver(shot, null),
-            leftOut: (from) => leftOutOf(shot, corners, from),
-          })
-        : await followTrack(track, stretches, {
-            ...given,
-            found: (_soFar, at, point) => say({ frame: at, points: { [track.id]: point } }),
-          })
-      say({ edit })
-    } catch (error) {
-      if (!stopping.signal.aborted) say({ problem: error instanceof Error ? error.message : String(error) })
+    } finally {
+      trackingNews.off(as.id, found)
+      notifications.off('changed', heard)
     }
     response.end()
   })

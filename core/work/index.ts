@@ -2,5 +2,13 @@
 
 export type { ComputedElement } from './computed'
 export type { MadeFilesState, MakingState } from './making'
-export { isListed, isOver, workKinds, type WorkKindName, type WorkState, type WorkStatus } from './status'
+export {
+  isListed,
+  isOver,
+  usualWorkKinds,
+  workKinds,
+  type WorkKindName,
+  type WorkState,
+  type WorkStatus,
+} from './status'
 export { demoShots, secondsToMake, type DemoShot, type OfferedShot } from './demo-shots'

@@ -10,8 +10,12 @@ export const workKinds = [
   'checks',
   'match',
   'made-source',
+  'tracking',
 ] as const
 export type WorkKindName = (typeof workKinds)[number]
+
+/** What a worker takes unless it is told otherwise: tracking is done where it is watched. */
+export const usualWorkKinds: readonly WorkKindName[] = workKinds.filter((kind) => kind !== 'tracking')
 
 /** `waiting`: nobody has begun it yet; `running`: some of it is done or under way. */
 export type WorkState = 'waiting' | 'running' | 'done' | 'failed' | 'cancelled'

@@ -1,6 +1,6 @@
 /** `enkrasis worker`: does long work of a database, without the web server, on any machine that has database and media. */
 
-import { workKinds, type WorkKindName } from '../../core/work'
+import { usualWorkKinds, type WorkKindName } from '../../core/work'
 import { configurationFrom } from '../configuration'
 import { useKernelsForBlocks } from '../media/exr-blocks'
 import { startParts } from '../parts'
@@ -12,7 +12,12 @@ export interface WorkerCommandOptions {
   readonly built: URL
 }
 
-export async function runWorker({ kinds = workKinds, threads, memory, built }: WorkerCommandOptions): Promise<void> {
+export async function runWorker({
+  kinds = usualWorkKinds,
+  threads,
+  memory,
+  built,
+}: WorkerCommandOptions): Promise<void> {
   useKernelsForBlocks(built)
   const configuration = { ...configurationFrom(process.env), threads, engineBytes: memory * 2 ** 20 }
   const parts = await startParts(configuration, built, false)

@@ -116,23 +116,38 @@ function post<T>(path: string, body: unknown): Promise<T> {
 
 /** What the server says line by line while it tracks. */
 export interface TrackedLine {
+  readonly work?: string
   readonly frame?: number
   readonly points?: CornersFound
   readonly edit?: SetTrackPoints | Together
   readonly problem?: string
 }
 
-/** @param told of every frame as it is found @returns the edit @throws RefusedError; Error with why it cannot be tracked */
+export interface TrackingBody {
+  readonly track: Track
+  readonly stretches: readonly Stretch[]
+  readonly corners?: readonly Track[]
+  /** as which edit of which tab it is kept; the work has its id */
+  readonly as: { readonly id: string; readonly tab: string; readonly baseRevision: number }
+}
+
+/**
+ * It goes on, and is kept, when nobody listens any more.
+ *
+ * @param told of every frame as it is found
+ * @returns the edit
+ * @throws RefusedError; Error with why it cannot be tracked
+ */
 export async function trackOnServer(
   shot: string,
-  body: { readonly track: Track; readonly stretches: readonly Stretch[]; readonly corners?: readonly Track[] },
+  { as, ...what }: TrackingBody,
   told: (frame: number, points: CornersFound) => void,
   signal: AbortSignal,
 ): Promise<SetTrackPoints | Together> {
   const response = await ask(`${shotPath(shot)}/tracking`, {
     method: 'POST',
     headers: { 'Content-Type': 'application/json', ...ownPage },
-    body: JSON.stringify(body),
+    body: JSON.stringify({ ...what, as: withPerson(as) }),
     signal,
   })
   const reader = (response.body as ReadableStream<Uint8Array>).getReader()
@@ -140,7 +155,10 @@ export async function trackOnServer(
   let rest = ''
   for (;;) {
     const { done, value } = await reader.read()
-    if (done) throw new UnreachableError('The server broke off while it tracked. Track again.')
+    if (done)
+      throw new UnreachableError(
+        'The server broke off while it tracked. It goes on by itself; what it finds comes by itself, too.',
+      )
     const lines = (rest + decoder.decode(value, { stream: true })).split('\n')
     rest = lines.pop() ?? ''
     for (const line of lines) {

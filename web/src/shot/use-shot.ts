@@ -3,7 +3,7 @@
 import { useEffect, useRef, useState } from 'react'
 import { firstFrameThere } from '../../../core/plan/catalog'
 import type { DeliveryStatus } from '../../../core/delivery'
-import type { WorkStatus } from '../../../core/work'
+import { isOver, type WorkStatus } from '../../../core/work'
 import { eventsUrl, loadCatalog, loadShot, loadUndo } from '../api/client'
 import { deliveryChanged, serverCache, workChanged } from '../api/server-cache'
 import { PictureMaker } from '../engine/picture-maker'
@@ -91,6 +91,8 @@ export function useShot(id: string): OpenShot {
       if (work.kind === 'computed') void computed.refetch()
       if (work.kind === 'readings' || work.kind === 'checks') void readings.refetch()
       if (work.kind === 'match') void matching.refetch()
+      // What was tracked is an edit, also of a tab that was closed meanwhile.
+      if (work.kind === 'tracking' && isOver(work)) catchUp()
       if (work.kind === 'made-source') {
         void making.refetch()
         void loadCatalog(id).then(

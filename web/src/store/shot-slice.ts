@@ -243,7 +243,8 @@ const slice = createSlice({
       draft: payload,
     }),
     edited: {
-      prepare: withId<Change>,
+      /** @param id of an edit that the server made; absent: a new one */
+      prepare: (edit: Change, id?: string) => (id === undefined ? withId(edit) : { payload: edit, meta: { id } }),
       reducer: (draftState, { payload: edit, meta: { id } }: WithId<Change>): ShotState => {
         const state = draftState as ShotState
         if (!state.shot) return state

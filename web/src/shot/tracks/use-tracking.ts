@@ -16,11 +16,12 @@ import {
   type Track,
   type TrackPoint,
 } from '../../../../core/shot'
-import { trackOnServer } from '../../api/client'
+import { cancelWork, trackOnServer } from '../../api/client'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import type { RootState } from '../../store/state'
+import { tabName } from '../../store/tab'
 import { trackingActions } from '../../store/tracking'
 
 /** What was found is shown at most so often, in ms. */
@@ -66,18 +67,22 @@ export function useTracking(): void {
       dispatch(trackingActions.found(Object.keys(frames).length))
       dispatch(shotActions.drafted(soFar()))
     }
-    const keep = (edit: Change) => {
-      dispatch(saysSomething(edit) ? shotActions.edited(edit) : shotActions.drafted(null))
+    const as = { id: crypto.randomUUID(), tab: tabName(), baseRevision: state.shot.revision }
+    const keep = (edit: Change, id?: string) => {
+      dispatch(saysSomething(edit) ? shotActions.edited(edit, id) : shotActions.drafted(null))
       dispatch(trackingActions.ended(null))
     }
-    const body = { track, stretches, ...(corners ? { corners } : {}) }
+    const body = { track, stretches, as, ...(corners ? { corners } : {}) }
     trackOnServer(state.shot.id, body, show, stopping.signal).then(
-      (edit) => left || keep(edit),
+      // The server has made this edit already: sent once more it counts once.
+      (edit) => left || keep(edit, as.id),
       (error: Error) => {
         if (left) return
-        // Stopped, or broken off: what was found is kept.
-        if (stopping.signal.aborted) keep(soFar())
-        else {
+        // Stopped: what was found is kept.
+        if (stopping.signal.aborted) {
+          void cancelWork(as.id).catch(() => undefined)
+          keep(soFar())
+        } else {
           dispatch(shotActions.drafted(null))
           dispatch(trackingActions.ended({ track: track.id, sentence: error.message }))
         }
