@@ -223,7 +223,7 @@ program
   .description(
     'follow a point, a region or the camera by what is seen on the plate; stops where it is lost, and says why',
   )
-  .argument('<shot file>')
+  .argument('<shot file or sequence>', 'a run of # stands for the frame number')
   .option('--point <x,y>', 'in pixels of the frame; a pixel reaches from a whole number to the next', spotOf)
   .option(
     '--region <file>',
@@ -261,7 +261,7 @@ const lens = program.command('lens').description('a lens from straight lines or 
 lens
   .command('solve')
   .description('find lines on a frame of the plate, a chart or a grid, and the lens that makes them straight')
-  .argument('<shot file>')
+  .argument('<shot file or sequence>', 'a run of # stands for the frame number')
   .option('--source <name>', 'a source of the shot by the same lens, such as a grid; default the plate')
   .option('--frame <frame>', 'default the first of the shot', wholeNumber)
   .option('--lines <file>', 'lines that are known already: JSON, { "lines": [[[x, y], …], …] } in pixels of the frame')

@@ -11,13 +11,9 @@ import { ask, DataFolder, newDatabase, ownPage, runServer, type RunningServer } 
 const data = new DataFolder()
 afterAll(() => data.remove())
 
-const enkrasis = (...args: string[]) =>
-  promisify(execFile)('node', [
-    'bin/enkrasis.mjs',
-    'track',
-    data.file('quay-010.shot.json'),
-    ...['--threads', '1', ...args],
-  ]).then(
+const enkrasis = (...args: string[]) => tracking(data.file('quay-010.shot.json'), ...args)
+const tracking = (...args: string[]) =>
+  promisify(execFile)('node', ['bin/enkrasis.mjs', 'track', ...['--threads', '1', ...args]]).then(
     ({ stdout }) => ({ status: 0, stdout, stderr: '' }),
     (error: { code: number; stdout: string; stderr: string }) => ({ ...error, status: error.code }),
   )
@@ -40,6 +36,16 @@ test('there and back again it comes to where it was set, within its errors', asy
   expect(Math.abs(back.at.y - window.y)).toBeLessThan(4 * Math.hypot(last.error.y, back.error.y))
   // The camera sways.
   expect(Math.hypot(last.at.x - window.x, last.at.y - window.y)).toBeGreaterThan(0.1)
+})
+
+test('a sequence without a shot is followed as the plate of one; what holds none is said', async () => {
+  const json = data.file('sequence.json')
+  const plate = data.file('plate/quay-010_plate.####.exr')
+  const { status } = await tracking(plate, '--point', `${window.x},${window.y}`, '--json', json)
+  expect(status).toBe(0)
+  const { points } = JSON.parse(readFileSync(json, 'utf8')) as PointTrack
+  expect(points).toEqual((await tracked(1001, 1006)).points)
+  expect((await tracking(data.file('plate/none.####.exr'), '--point', '10,10')).stderr).toContain('none.####.exr')
 })
 
 test('frames beyond the shot and a point at the rim are refused with a sentence', async () => {

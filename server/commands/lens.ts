@@ -1,7 +1,7 @@
 /** `enkrasis lens`: the lens of a plate or of a chart, from straight lines; and its maps for a renderer. */
 
 import { mkdir, readFile } from 'node:fs/promises'
-import { dirname, join, resolve } from 'node:path'
+import { join, resolve } from 'node:path'
 import { array, number, object } from 'yup'
 import {
   ChartTellsNothingError,
@@ -22,7 +22,7 @@ import { lensMapFile } from '../lens/lens-map-file'
 import { pictureBrightness } from '../lens/picture-brightness'
 import { catalogOf } from '../media/catalog'
 import { placeOf } from '../media/media-roots'
-import { readShotFile } from '../shots/shot-store'
+import { shotOrSequence } from './new'
 import { startEngine, type EngineOptions } from './start-engine'
 
 export interface SolveLensOptions extends EngineOptions {
@@ -67,10 +67,10 @@ const lensFile = object({
 
 /** @throws Error where there is no such source, LinesTellNothingError, and what reading throws */
 export async function solveLens(file: string, options: SolveLensOptions): Promise<void> {
-  const shot = await readShotFile(resolve(file))
+  const { shot, folder } = await shotOrSequence(file)
   if (options.chart !== undefined) return fromChart(shot, await readChart(options.chart), options)
-  if (options.squares) return fromChart(shot, await squaresOn(shot, file, options), options)
-  const lines = options.lines === undefined ? await linesOn(shot, file, options) : await readLines(options.lines)
+  if (options.squares) return fromChart(shot, await squaresOn(shot, folder, options), options)
+  const lines = options.lines === undefined ? await linesOn(shot, folder, options) : await readLines(options.lines)
   const { squeeze, tangential = false } = options
   const given = { frame: shot.frameSize, squeeze, tangential, choose: true }
   const { lens, used, rms, heldOutBow, bows, told } = lensFromLines(lines, given)
@@ -133,12 +133,12 @@ function lensIn(file: string, text: string): { readonly lens: Lens; readonly fra
   }
 }
 
-const linesOn = (shot: Shot, file: string, options: SolveLensOptions): Promise<readonly Line[]> =>
-  onSource(shot, file, options, async (picture, _source, frame) => findLines(await picture(frame)))
+const linesOn = (shot: Shot, folder: string, options: SolveLensOptions): Promise<readonly Line[]> =>
+  onSource(shot, folder, options, async (picture, _source, frame) => findLines(await picture(frame)))
 
 /** @throws Error where none is found on any frame */
-async function squaresOn(shot: Shot, file: string, options: SolveLensOptions): Promise<readonly ChartSeen[]> {
-  const { looked, found } = await onSource(shot, file, options, (picture, source, frame) =>
+async function squaresOn(shot: Shot, folder: string, options: SolveLensOptions): Promise<readonly ChartSeen[]> {
+  const { looked, found } = await onSource(shot, folder, options, (picture, source, frame) =>
     chartPhotographs(options.frame === undefined ? framesOfChart(shot, source, frame) : [frame], picture),
   )
   for (const { frame, marks } of found) console.log(`${frame}: ${marks.length} corners of squares`)
@@ -148,7 +148,7 @@ async function squaresOn(shot: Shot, file: string, options: SolveLensOptions): P
 
 async function onSource<T>(
   shot: Shot,
-  file: string,
+  folder: string,
   options: SolveLensOptions,
   look: (picture: (frame: number) => Promise<Plane>, source: string | null, frame: number) => Promise<T>,
 ): Promise<T> {
@@ -160,7 +160,7 @@ async function onSource<T>(
         .map(({ name }) => name)
         .join(', ')}.`,
     )
-  const where = placeOf(options.mediaRoot, dirname(resolve(file)))
+  const where = placeOf(options.mediaRoot, folder)
   const { engine, close } = await startEngine(options, (request) => ({ place: where, request }), true)
   try {
     const files = filesIn(await catalogOf(where, shot))

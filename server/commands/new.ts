@@ -2,10 +2,11 @@
 
 import { dirname, relative, resolve } from 'node:path'
 import { makeShot, proposeShot, remarksOn, workingSpaceFor, clipAt, type Answers } from '../../core/new-shot'
-import { idPattern, type Rational } from '../../core/shot'
+import { idPattern, type Rational, type Shot } from '../../core/shot'
 import { writeWhole } from '../delivery/write-whole'
 import { MediaRoots } from '../media/media-roots'
 import { findClips } from '../new-shot/find-clips'
+import { readShotFile } from '../shots/shot-store'
 
 export interface NewOptions {
   readonly out: string
@@ -19,6 +20,28 @@ export interface NewOptions {
  * @param others renders, mattes, maps, tables: likewise
  */
 export async function newShot(plate: string, others: readonly string[], options: NewOptions): Promise<void> {
+  const out = resolve(options.out)
+  const { shot, remarks } = await shotOf(plate, others, options, (path) => relative(dirname(out), path))
+  for (const remark of remarks) console.error(remark)
+  await writeWhole(out, `${JSON.stringify(shot, null, 2)}\n`)
+  console.log(
+    `${options.out}: ${shot.name}, ${shot.frames.first} to ${shot.frames.last}, ${shot.frameSize.width} x ${shot.frameSize.height}, ${Object.keys(shot.elements.byId).length} elements`,
+  )
+}
+
+/**
+ * A shot of files, which is not written.
+ *
+ * @param written how the absolute path of a file is written in the shot
+ * @param options without a rate: what the files say, which must be something
+ * @throws Error where there is no one plate among the files, no rate, or the name cannot be that of a shot
+ */
+export async function shotOf(
+  plate: string,
+  others: readonly string[],
+  options: Omit<NewOptions, 'out'>,
+  written: (path: string) => string,
+): Promise<{ readonly shot: Shot; readonly remarks: readonly string[] }> {
   // Whoever types a command may read what they name: everything lies below the one root.
   const media = new MediaRoots('/')
   const named = (path: string) => relative('/', resolve(path))
@@ -40,12 +63,27 @@ export async function newShot(plate: string, others: readonly string[], options:
     ...{ name, plate: plates[0], rate, handles: options.handles, bentBy: null, without: [] },
     workingSpace: claims ? workingSpaceFor(claims) : 'linear-rec709',
   }
-  for (const clip of proposal.clips) if (clip.problem !== null) console.error(clip.problem)
-  for (const remark of remarksOn(proposal, answers)) console.error(remark)
-  const out = resolve(options.out)
-  const shot = makeShot(proposal, answers, (path) => relative(dirname(out), `/${path}`))
-  await writeWhole(out, `${JSON.stringify(shot, null, 2)}\n`)
-  console.log(
-    `${options.out}: ${name}, ${shot.frames.first} to ${shot.frames.last}, ${shot.frameSize.width} x ${shot.frameSize.height}, ${Object.keys(shot.elements.byId).length} elements`,
-  )
+  const problems = proposal.clips.flatMap(({ problem }) => (problem === null ? [] : [problem]))
+  return {
+    shot: makeShot(proposal, answers, (path) => written(`/${path}`)),
+    remarks: [...problems, ...remarksOn(proposal, answers)],
+  }
+}
+
+const anyRate: Rational = { numerator: 24, denominator: 1 }
+
+/**
+ * A shot file, or a sequence as the plate of a shot with nothing else in it.
+ *
+ * @returns the folder that its paths are relative to
+ * @throws what reading the one or finding the other throws
+ */
+export async function shotOrSequence(file: string): Promise<{ readonly shot: Shot; readonly folder: string }> {
+  if (file.endsWith('.json')) return { shot: await readShotFile(resolve(file)), folder: dirname(resolve(file)) }
+  const folder = dirname(resolve(file))
+  // Where a frame is looked at by itself its rate tells nothing.
+  const options = { name: 'sequence', rate: anyRate, handles: 0 }
+  const { shot, remarks } = await shotOf(file, [], options, (path) => relative(folder, path))
+  for (const remark of remarks) console.error(remark)
+  return { shot, folder }
 }

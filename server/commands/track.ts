@@ -1,7 +1,7 @@
 /** `enkrasis track`: follows a point or a region of the plate from frame to frame, and writes where it is found. */
 
 import { readFile } from 'node:fs/promises'
-import { dirname, resolve } from 'node:path'
+import { resolve } from 'node:path'
 import { array, number, object } from 'yup'
 import type { Window } from '../../core/image/window'
 import { filesIn } from '../../core/plan/catalog'
@@ -21,8 +21,8 @@ import { lensOver } from '../../core/shot'
 import { writeWhole } from '../delivery/write-whole'
 import { catalogOf } from '../media/catalog'
 import { placeOf } from '../media/media-roots'
-import { readShotFile } from '../shots/shot-store'
 import { plateLight } from '../tracking/plate-light'
+import { shotOrSequence } from './new'
 import { startEngine, type EngineOptions } from './start-engine'
 
 export interface TrackOptions extends EngineOptions {
@@ -43,9 +43,9 @@ const outline = () => array(place()).min(3).max(1000).required()
 const regionFile = object({ outline: outline(), excluded: array(outline()).max(100).default([]) }).required()
 type Places = readonly (readonly [number, number])[]
 
-/** @throws Error where a frame lies outside the shot or it is not said what to follow, NothingToFollowError, and what reading throws */
+/** @param file a shot file, or a sequence @throws Error where a frame lies outside the shot or it is not said what to follow, NothingToFollowError, and what reading throws */
 export async function track(file: string, options: TrackOptions): Promise<void> {
-  const shot = await readShotFile(resolve(file))
+  const { shot, folder } = await shotOrSequence(file)
   const { first, last } = shot.frames
   const { from = first, to = last } = options
   const model = options.model ?? (options.camera ? 'homography' : 'translation')
@@ -55,7 +55,7 @@ export async function track(file: string, options: TrackOptions): Promise<void> 
         `${shot.name} has frames ${first} to ${last}: frame ${frame} cannot be tracked. Choose one of them.`,
       )
   const follow = await whatToFollow({ ...options, model })
-  const where = placeOf(options.mediaRoot, dirname(resolve(file)))
+  const where = placeOf(options.mediaRoot, folder)
   const { engine, close } = await startEngine(options, (request) => ({ place: where, request }), true)
   try {
     const files = filesIn(await catalogOf(where, shot))
