@@ -12,7 +12,7 @@ import { primariesNames } from '../core/colour/primaries'
 import type { Scale } from '../core/graph/steps'
 import type { Window } from '../core/image/window'
 import { exrCompressions, outputEncodings, outputFormats, sampleChoices } from '../core/delivery/choices'
-import { regionModels } from '../core/track/pattern-models'
+import { regionWays } from '../core/track/pattern-models'
 import { treatmentKinds } from '../core/treatments'
 import type { ApplyOptions } from './commands/apply'
 import type { ConvertOptions } from './commands/convert'
@@ -235,8 +235,8 @@ program
   .addOption(
     new Option(
       '--model <model>',
-      'how it may change: by its place, turned and scaled, sheared, or (not points) in perspective; default by its place, of the camera in perspective',
-    ).choices(regionModels),
+      'how it may change: by its place, turned and scaled, sheared, (not points) in perspective, or a region by the least of these that holds; default by its place, of the camera in perspective',
+    ).choices(regionWays),
   )
   .option('--json <file>', 'also write the track')
   .addOption(mediaRoot())

@@ -5,7 +5,7 @@ import { nameOfRegion } from './region-name'
 import { cornersOf, isConvex, type Spot } from '../motion/placing'
 import { cornerNames } from '../set/owners'
 import { trackCamera, trackRegion, type TrackedRegion } from '../track'
-import type { RegionModel } from '../track/pattern-models'
+import type { RegionWay } from '../track/pattern-models'
 import type { SingleChange, Together } from './edits'
 import type { SetTrackPoints } from './edits/tracks'
 import { allOf, inOrder, lastRank, newId, rankBetween } from './find'
@@ -46,7 +46,7 @@ export function outlinedOn(corners: readonly Track[]): number | null {
 }
 
 /** Four new tracks, set by hand on a frame. @param corners in order */
-export function newRegion(shot: Shot, frame: number, corners: readonly Spot[], model: RegionModel): Together {
+export function newRegion(shot: Shot, frame: number, corners: readonly Spot[], model: RegionWay): Together {
   const name = newName(shot, 'Region')
   return { ...cornersAdded(shot, frame, corners, { name, model }), label: `Outline ${name.toLowerCase()} to track` }
 }
@@ -72,7 +72,7 @@ function newName(shot: Shot, word: string): string {
 
 interface RegionMade {
   readonly name: string
-  readonly model: RegionModel
+  readonly model: RegionWay
   readonly by?: 'points'
 }
 
@@ -136,9 +136,11 @@ export async function followRegion(
     }
     const { model = 'homography', by } = corners[0].region ?? {}
     const seen = lens ? { lens: lens.at } : {}
-    const given = { outline, excluded: leftOut(from), from, to, model, ...seen, ...(signal ? { signal } : {}) }
-    const follow = by === 'points' ? trackCamera : trackRegion
-    const { stopped } = await follow(light, frameSize, given, put)
+    const given = { outline, excluded: leftOut(from), from, to, ...seen, ...(signal ? { signal } : {}) }
+    const { stopped } =
+      by === 'points'
+        ? await trackCamera(light, frameSize, { ...given, model: model === 'least' ? 'homography' : model }, put)
+        : await trackRegion(light, frameSize, { ...given, model }, put)
     if (!stopped) continue
     lost[stopped.frame] = stopped.why
     for (const { id, points: known } of corners)

@@ -2,7 +2,7 @@
 
 import { array, boolean, lazy, string, type Schema } from 'yup'
 import { motionModels, pointsNeeded, type MotionModel } from '../motion/fitted-motion'
-import { patternModels, regionModels } from '../track/pattern-models'
+import { patternModels, regionWays } from '../track/pattern-models'
 import { mostFrames, mostPixelsASide, mostStrokePoints } from './limits'
 import { byFrame, finite, frameNumber, id, ifThere, integer, rank, shape, text } from './schema-parts'
 
@@ -70,7 +70,7 @@ export const trackSchema = shape({
     id: id(),
     corner: integer().min(0).max(3),
     model: string()
-      .oneOf([...regionModels])
+      .oneOf([...regionWays])
       .required(),
     by: string().oneOf(['points']).optional(),
     leavesOut: id().optional(),

@@ -5,7 +5,7 @@ import type { Claims } from '../graph/steps'
 import type { Resampling } from '../kernels/kernels'
 import type { WitnessPurpose } from '../match'
 import type { BlendKind } from '../set/blends'
-import type { PatternModel, RegionModel } from '../track/pattern-models'
+import type { PatternModel, RegionWay } from '../track/pattern-models'
 import type { TreatmentKind } from '../treatments'
 import type { Choices, Parameters, Pin, Ranked, Table } from './basic-types'
 import type { Matte } from './matte-types'
@@ -312,7 +312,7 @@ export interface Track extends Ranked {
   readonly region?: {
     readonly id: string
     readonly corner: number
-    readonly model: RegionModel
+    readonly model: RegionWay
     /** `points`: it moves as the camera does, told by many points all over the frame; absent: as what lies in it does */
     readonly by?: 'points'
     /** a drawn matte: what it covers on the frame where the region was outlined is no part of it */

@@ -346,6 +346,32 @@ function atLevel(
     : null
 }
 
+/**
+ * What is left of other pixels than those that told how it lies: the middle of what each is off by, in light.
+ *
+ * @param others the region with other pixels
+ * @returns null where less than half of them lie inside the picture
+ */
+export function leftOf(
+  { levels }: Region,
+  picture: RegionPicture,
+  { matrix, gain, offset }: AlignedRegion,
+  lens: Lens | null = null,
+): number | null {
+  const { count, x, y, light } = levels[levels.length - 1]
+  const plane = picture[picture.length - 1]
+  const off = new Float64Array(count)
+  const there: Sampled = { value: 0, across: 0, down: 0 }
+  let seen = 0
+  for (let i = 0; i < count; i++) {
+    const straight = throughMatrix(matrix, x[i], y[i])
+    const place = straight && lens ? bent(lens, straight) : straight
+    if (place && sampleSpline(plane, place[0], place[1], there))
+      off[seen++] = Math.abs(there.value - gain * light[i] - offset)
+  }
+  return seen < count / 2 ? null : medianOf(off.subarray(0, seen))
+}
+
 /** A step that is too small to bend, in shares of the region's size. */
 const littleShare = 1e-5
 

@@ -79,7 +79,7 @@ export async function trackCamera(
   const patterns = spots.map((spot) => patternAt(first, spot, grain))
   const still: Matrix3 = [1, 0, 0, 0, 1, 0, 0, 0, 1]
   const start: TrackedRegion = {
-    ...{ frame: from, matrix: still, gain: 1, offset: 0, agrees: 1, left: 0 },
+    ...{ frame: from, model, matrix: still, gain: 1, offset: 0, agrees: 1, left: 0 },
     places: outline,
     errors: outline.map(() => ({ across: 0, down: 0 })),
   }
@@ -112,7 +112,7 @@ export async function trackCamera(
     const places = placesBy(fit.matrix, outline, seen ?? undefined)
     if (places.length < outline.length) return { frames, stopped: { frame: at, why: 'the camera turned away' } }
     const told: TrackedRegion = {
-      ...{ frame: at, matrix: fit.matrix, gain: 1, offset: 0, places },
+      ...{ frame: at, model, matrix: fit.matrix, gain: 1, offset: 0, places },
       ...{ agrees: fit.kept.length / followed.length, left: fit.scale },
       errors: outline.map((corner) => errorAt(corner, fit, by)),
     }

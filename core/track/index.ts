@@ -1,7 +1,14 @@
 /** Following what the plate's camera saw: points and regions. */
 
 export { alignedPatch, readyFor, type AlignedPatch, type Spot } from './aligned-patch'
-export { patternModels, regionModels, type PatternModel, type RegionModel } from './pattern-models'
+export {
+  patternModels,
+  regionModels,
+  regionWays,
+  type PatternModel,
+  type RegionModel,
+  type RegionWay,
+} from './pattern-models'
 export { NothingToFollowError, trackPoint, type PointToTrack, type PointTrack, type TrackedPoint } from './track-point'
 export { edgeOffsets, pulledOutline, type Departure, type EdgeOffset } from './edge-pull'
 export { brightnessOf } from './brightness'

@@ -142,3 +142,55 @@ test('behind a lens that is known the motion is one of the straight picture, als
   const unknown = await follow(light, { outline: seen })
   expect(off(1012, unknown.frames.at(-1)?.places ?? [])).toBeGreaterThan(0.4)
 })
+
+describe('by the least that holds', () => {
+  const rootOf = (squares: readonly number[]) => Math.sqrt(squares.reduce((sum, one) => sum + one, 0) / squares.length)
+
+  test('what only moves is followed by its place alone, better than by eight numbers', async () => {
+    const shift = (frame: number): Matrix3 => [1, 0, 1.7 * (frame - 1001), 0, 1, -0.9 * (frame - 1001), 0, 0, 1]
+    const light = (frame: number, { x: left, y: top, width, height }: Window): Promise<Float32Array> => {
+      const { normal } = randomOf(frame * 29)
+      const out = new Float32Array(width * height * 4)
+      for (let i = 0; i < width * height; i++) {
+        const [x, y] = [left + (i % width) + 0.5, top + Math.floor(i / width) + 0.5]
+        const [u, v] = [x - 1.7 * (frame - 1001), y + 0.9 * (frame - 1001)]
+        const value = 0.5 + 0.1 * board(u, v) + 0.03 * normal()
+        out.set([value, value, value, 1], 4 * i)
+      }
+      return Promise.resolve(out)
+    }
+    const offBy = async (model: 'least' | 'homography') => {
+      const { frames, stopped } = await trackRegion(light, frameSize, { outline, from: 1001, to: 1008, model })
+      expect(stopped).toBeNull()
+      expect(new Set(frames.map((one) => one.model)).size).toBe(1)
+      expect(frames[7].model).toBe(model === 'least' ? 'translation' : model)
+      return rootOf(
+        frames.slice(1).flatMap(({ frame, places }) =>
+          outline.map(([x, y], i) => {
+            const [tx, ty] = throughMatrix(shift(frame), x, y) as readonly [number, number]
+            return (places[i][0] - tx) ** 2 + (places[i][1] - ty) ** 2
+          }),
+        ),
+      )
+    }
+    expect(await offBy('least')).toBeLessThan(0.6 * (await offBy('homography')))
+  })
+
+  test('what turns, grows and tilts gets the model that it needs, and keeps it', async () => {
+    const { frames, stopped } = await follow(plate(), { model: 'least' })
+    expect(stopped).toBeNull()
+    const order = ['translation', 'similarity', 'affine', 'homography']
+    const taken = frames.map(({ model }) => order.indexOf(model))
+    expect(taken.every((one, i) => i === 0 || one >= taken[i - 1])).toBe(true)
+    expect(frames.at(-1)?.model).toBe('homography')
+    for (const { frame, matrix } of frames) expect(cornersOff(frame, matrix)).toBeLessThan(0.3)
+  })
+
+  test('what crosses it does not lead it away', async () => {
+    const still = (frame: number, x: number, y: number) => Math.abs(x - 90 - 4 * (frame - 1001)) < 7 && y > 0
+    const crossed = plate(still)
+    const { frames, stopped } = await follow(crossed, { model: 'least', to: 1006 })
+    expect(stopped).toBeNull()
+    for (const { frame, matrix } of frames) expect(cornersOff(frame, matrix)).toBeLessThan(0.35)
+  })
+})

@@ -5,9 +5,9 @@ import type { Window } from '../image/window'
 import { inverseOf, multiplied } from '../motion/mapping'
 import { moved } from '../motion/plate-motion'
 import type { Spot as Place } from '../motion/placing'
-import { alignedRegion, pictureFor, regionOf } from './aligned-region'
+import { alignedRegion, leftOf, pictureFor, regionOf, type AlignedRegion, type RegionPicture } from './aligned-region'
 import { brightnessOf } from './brightness'
-import type { RegionModel } from './pattern-models'
+import { regionModels, type RegionModel, type RegionWay } from './pattern-models'
 import { NothingToFollowError } from './track-point'
 
 export interface TrackedRegion {
@@ -17,6 +17,8 @@ export interface TrackedRegion {
    * known, between the places without it.
    */
   readonly matrix: Matrix3
+  /** the model that was taken */
+  readonly model: RegionModel
   /** where each corner of the outline lies, plate pixels */
   readonly places: readonly Place[]
   readonly gain: number
@@ -42,7 +44,7 @@ export interface RegionToTrack {
   readonly excluded?: readonly (readonly Place[])[]
   readonly from: number
   readonly to: number
-  readonly model: RegionModel
+  readonly model: RegionWay
   /** through which the plate is seen, where that is known */
   readonly lens?: ((frame: number) => Lens) | null
   readonly signal?: AbortSignal
@@ -79,15 +81,19 @@ export async function trackRegion(
     const { centre, ...numbers } = lens(frame)
     return { centre: [centre[0] - x - 0.5, centre[1] - y - 0.5], ...numbers }
   }
-  const region = regionOf(plane, isIn, model, lensIn(from, own))
+  const regionBy = (by: RegionModel, counts: (x: number, y: number) => boolean = () => true) =>
+    regionOf(plane, (x, y) => counts(x, y) && isIn(x, y), by, lensIn(from, own))
+  let now: RegionModel = model === 'least' ? regionModels[0] : model
+  let region = regionBy(now)
   const still: Matrix3 = [1, 0, 0, 0, 1, 0, 0, 0, 1]
   const inItself = region && alignedRegion(region, pictureFor(region, plane), still, lensIn(from, own))
+  const richer = model === 'least' ? richerModels(regionBy) : null
   if (!region || !inItself)
     throw new NothingToFollowError(
       'There is too little in the region to follow it by: it is small, flat, or only has edges that run one way.',
     )
   const first: TrackedRegion = {
-    frame: from,
+    ...{ frame: from, model: now },
     matrix: still,
     gain: 1,
     offset: 0,
@@ -107,7 +113,7 @@ export async function trackRegion(
     if (!there.some(([x, y]) => x > 0 && y > 0 && x < frameSize.width && y < frameSize.height))
       return stopped('it left the frame')
     const around = windowAround(there, margin)
-    const now = brightnessOf(await light(at, around), around)
+    const picture = brightnessOf(await light(at, around), around)
     // Between windows, whose pixels' middles lie at whole numbers.
     const between = multiplied(
       shifted(-around.x - 0.5, -around.y - 0.5),
@@ -115,9 +121,18 @@ export async function trackRegion(
     )
     const seen = lensIn(at, around)
     // Mostly it goes on as it moved; only else it is looked for on smaller pictures first.
-    const one =
-      alignedRegion(region, pictureFor(region, now, 1), between, seen) ??
-      alignedRegion(region, pictureFor(region, now), between, seen)
+    let one: AlignedRegion | null =
+      alignedRegion(region, pictureFor(region, picture, 1), between, seen) ??
+      alignedRegion(region, pictureFor(region, picture), between, seen)
+    // From a frame on which it took a richer model it goes on with that one.
+    for (;;) {
+      const next: RegionModel | null = richer?.(now, one, pictureFor(region, picture, 1), between, seen) ?? null
+      const better: RegionOrNone = next && regionBy(next)
+      const by: AlignedRegion | null =
+        better && alignedRegion(better, pictureFor(better, picture, 1), one?.matrix ?? between, seen)
+      if (!next || !better || !by) break
+      ;[region, one, now] = [better, by, next]
+    }
     if (!one) return stopped('it is covered, blurred, or out of the frame for the most part')
     const usual = frames
       .slice(-framesBefore)
@@ -132,7 +147,7 @@ export async function trackRegion(
     const places = placesBy(matrix, outline, lens ? { from: lens(from), to: lens(at) } : undefined)
     if (places.length < outline.length) return stopped('it turned away from the camera')
     const told: TrackedRegion = {
-      ...{ frame: at, matrix: matrix.map((value) => value / matrix[8]) as unknown as Matrix3, places },
+      ...{ frame: at, model: now, matrix: matrix.map((value) => value / matrix[8]) as unknown as Matrix3, places },
       ...{ gain: one.gain, offset: one.offset, agrees: one.agrees, left: one.left },
       errors: outline.map(([x, y]) => one.errorAt(x - own.x - 0.5, y - own.y - 0.5)),
     }
@@ -141,6 +156,47 @@ export async function trackRegion(
   }
   return { frames, stopped: null }
 }
+
+/** Pixels a side of the squares by turns of which a model is made, and judged. */
+const blockBits = 3
+/** A richer model leaves less than this share of what the poorer one leaves. */
+const surelyLess = 0.997
+
+/**
+ * Whether the next richer model leaves less of what neither was made of.
+ *
+ * @returns given a model and how the region lies by it (null: it was not found by it), the next one, or null where it does not
+ */
+function richerModels(regionBy: (model: RegionModel, counts: (x: number, y: number) => boolean) => RegionOrNone) {
+  const isEven = (x: number, y: number) => (((x >> blockBits) + (y >> blockBits)) & 1) === 0
+  const made = new Map<RegionModel, RegionOrNone>()
+  const half = (model: RegionModel) => {
+    if (!made.has(model)) made.set(model, regionBy(model, isEven))
+    return made.get(model) ?? null
+  }
+  let others: RegionOrNone = null
+  return (
+    model: RegionModel,
+    lies: AlignedRegion | null,
+    picture: RegionPicture,
+    start: Matrix3,
+    lens: Lens | null,
+  ): RegionModel | null => {
+    const next = regionModels.at(regionModels.indexOf(model) + 1)
+    if (!next) return null
+    // What this one does not find at all, the next one may.
+    if (!lies) return next
+    others ??= regionBy('translation', (x, y) => !isEven(x, y))
+    const leftBy = (by: RegionModel) => {
+      const region = half(by)
+      const found = region && alignedRegion(region, picture, lies.matrix, lens)
+      return found && others && leftOf(others, picture, found, lens)
+    }
+    const [before, after] = [leftBy(model), leftBy(next)]
+    return before !== null && after !== null && after < surelyLess * before ? next : null
+  }
+}
+type RegionOrNone = ReturnType<typeof regionOf>
 
 const shifted = (x: number, y: number): Matrix3 => [1, 0, x, 0, 1, y, 0, 0, 1]
 

@@ -11,7 +11,7 @@ import {
   trackPoint,
   trackRegion,
   type PointTrack,
-  type RegionModel,
+  type RegionWay,
   type RegionToTrack,
   type RegionTrack,
   type Spot,
@@ -33,7 +33,7 @@ export interface TrackOptions extends EngineOptions {
   readonly from?: number
   readonly to?: number
   /** absent: of a camera in perspective, as it turns; else by place alone */
-  readonly model?: RegionModel
+  readonly model?: RegionWay
   readonly json?: string
   readonly mediaRoot?: readonly string[]
 }
@@ -83,7 +83,7 @@ async function whatToFollow({
   region,
   camera,
   model,
-}: TrackOptions & { readonly model: RegionModel }): Promise<Follow> {
+}: TrackOptions & { readonly model: RegionWay }): Promise<Follow> {
   if ([point, region, camera].filter((one) => one !== undefined).length !== 1)
     throw new Error(
       'Say what to follow: a point (--point x,y), a region (--region file) or the camera (--camera), one of them.',
@@ -91,10 +91,14 @@ async function whatToFollow({
   if (camera)
     return (light, size, range) => {
       const outline = cornersOf({ x: 0, y: 0, ...size })
-      return trackCamera(light, size, { outline, ...range, model }, ({ frame, agrees, errors }) =>
-        console.log(
-          `${frame}: ${Math.round(100 * agrees)} % of the points agree, corners +- ${Math.max(...errors.map(({ across, down }) => Math.hypot(across, down))).toFixed(3)} px`,
-        ),
+      return trackCamera(
+        light,
+        size,
+        { outline, ...range, model: model === 'least' ? 'homography' : model },
+        ({ frame, agrees, errors }) =>
+          console.log(
+            `${frame}: ${Math.round(100 * agrees)} % of the points agree, corners +- ${Math.max(...errors.map(({ across, down }) => Math.hypot(across, down))).toFixed(3)} px`,
+          ),
       )
     }
   if (point) {

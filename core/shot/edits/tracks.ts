@@ -19,7 +19,7 @@ import {
   trackSchema,
   trackSearch,
 } from '../schema'
-import { regionModels, type RegionModel } from '../../track/pattern-models'
+import { regionWays, type RegionWay } from '../../track/pattern-models'
 import type { PlaneShape, Shot, Track, TrackPoint } from '../types'
 import { editKind, put, take, trackIn } from './kind'
 
@@ -32,7 +32,7 @@ export interface SetTrack {
   readonly track: string
   readonly changes: Partial<Pick<Track, 'name' | 'model' | 'radius' | 'search'>> & {
     /** of a region's corner: how the region may change */
-    readonly regionModel?: RegionModel
+    readonly regionModel?: RegionWay
     /** of a region's corner: the matte whose inside is left out; null: none */
     readonly leavesOut?: string | null
     /** of a region's corner: what is known of it as a flat rectangle; null: nothing */
@@ -88,7 +88,7 @@ export const setTrack = editKind<SetTrack>({
       radius: trackRadius().notRequired(),
       search: trackSearch().notRequired(),
       regionModel: string()
-        .oneOf([...regionModels])
+        .oneOf([...regionWays])
         .notRequired(),
       leavesOut: ifThere(orNull(id())),
       plane: ifThere(orNull(planeShapeSchema().required())),

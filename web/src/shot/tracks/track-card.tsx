@@ -5,7 +5,13 @@ import MenuItem from '@mui/material/MenuItem'
 import Stack from '@mui/material/Stack'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
-import { patternModels, regionModels, type PatternModel, type RegionModel } from '../../../../core/track/pattern-models'
+import {
+  patternModels,
+  regionModels,
+  regionWays,
+  type PatternModel,
+  type RegionWay,
+} from '../../../../core/track/pattern-models'
 import {
   canContinueBy,
   continuedBy,
@@ -116,9 +122,9 @@ function RegionLookedFor({ region: { id, model, by, leavesOut } }: { region: Non
         variant="standard"
         label={by ? 'The frame' : 'The region'}
         value={model}
-        onChange={({ target }) => set({ regionModel: target.value as RegionModel })}
+        onChange={({ target }) => set({ regionModel: target.value as RegionWay })}
       >
-        {regionModels.map((one) => (
+        {(by ? regionModels : regionWays).map((one) => (
           <MenuItem key={one} value={one} dense>
             {modelWords[one]}
           </MenuItem>

@@ -3,6 +3,7 @@
 import { framesOfTrack, type FrameRange, type PlaneTold, type Track, type TrackPoint } from '../../../../core/shot'
 
 export const modelWords = {
+  least: 'As little as holds',
   translation: 'Keeps its shape',
   similarity: 'Turns and scales',
   affine: 'Shears as well',
