@@ -6,7 +6,8 @@ import { byField } from '../core/motion/mapping'
 import { pixelBytes, stripBytes, stripPixels } from '../core/kernels/kernels'
 import { OneThread } from './one-thread'
 import { openCv } from './open-cv'
-import { beside, besidePeer, inTurns, type Row } from './row'
+import { nearHorizon } from '../core/kernels/test/near-horizon'
+import { atLeast, beside, besidePeer, inTurns, type Row } from './row'
 
 const window = { x: 0, y: 0, width: 1920, height: 1080 }
 const pixels = window.width * window.height
@@ -99,7 +100,7 @@ export async function benchKernels(): Promise<Row[]> {
     sharp(raw, input).blur({ sigma: 4, precision: 'float' }).raw({ depth: 'float' }).toBuffer(),
   )
   rows.push(beside('Gaussian of sigma 4, 1920x1080, one thread, beside libvips', fourOnce, vipsFour, 'ms'))
-  return rows
+  return [...rows, ...toTheHorizon()]
 }
 
 async function openCvFilters() {
@@ -125,4 +126,15 @@ async function openCvFilters() {
       return () => cv.GaussianBlur(source, target, new cv.Size(0, 0), sigma)
     },
   }
+}
+
+/** A checker on the ground to 1 degree of the horizon, beside 256 samples a pixel of the same filter. */
+function toTheHorizon(): Row[] {
+  return (['catmull-rom', 'lanczos-3'] as const).flatMap((filter) => {
+    const { whole, nearest } = nearHorizon(filter)
+    return [
+      atLeast(`Checker on the ground, 30 rows from 1 degree below the horizon, ${filter}`, whole, 38, 'dB'),
+      atLeast('… its row nearest to the horizon', nearest, 38, 'dB'),
+    ]
+  })
 }

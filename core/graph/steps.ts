@@ -343,7 +343,7 @@ export type Step =
   | BlendStep
 
 /** Raise when the same steps should give other pixels. */
-const kernelVersion = 8
+const kernelVersion = 9
 
 export function frameStep(request: FrameRequest, fingerprint: string): FrameStep {
   const { path, part, channels, takes, claims, working, reduce, framing, frameSize, ids } = request

@@ -4,7 +4,7 @@
 
 import { PIXEL, oneNaN } from './lanes'
 import { covered, inParts, pair, sample, shiftedRow, sine, cosine } from './sampling'
-import { AREA, footprint, sampleWide } from './widened'
+import { AREA, footprint, inPerspective, sampleWide } from './widened'
 
 /**
  * A row of pixels from where a mapping leads: pixel i stands at (x + i + 0.5, y + 0.5), is moved by what `offsets` says,
@@ -64,7 +64,14 @@ export function resample(
     }
     const u = (a * px + b * py + c) / w
     const v = (d * px + e * py + f) / w
-    if (!affine) wide = footprint((a - u * g) / w, (b - u * h) / w, (d - v * g) / w, (e - v * h) / w)
+    if (!affine) {
+      const across = (a - u * g) / w
+      const slant = (b - u * h) / w
+      const sag = (d - v * g) / w
+      const down = (e - v * h) / w
+      wide = footprint(across, slant, sag, down)
+      if (wide) inPerspective(across, slant, sag, down, g / w, h / w)
+    }
     const place = inParts(f64x2.sub(pair(u, v), f64x2.splat(0.5)))
     const at = to + (<usize>k << 4)
     if (wide) {

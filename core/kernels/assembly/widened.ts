@@ -13,6 +13,9 @@ let toFilterYX: f64 = 0
 let toFilterYY: f64 = 0
 let reachX: f64 = 0
 let reachY: f64 = 0
+/** By how much a step of one source pixel across, or down, brings nearer the horizon, where it lies at 1; both 0: no perspective. */
+let towardsX: f64 = 0
+let towardsY: f64 = 0
 
 /**
  * Sets up the filter for a step of one pixel across (a, c) and down (b, d). Directions in which nothing shrinks keep the
@@ -21,6 +24,8 @@ let reachY: f64 = 0
  * @returns whether anything shrinks
  */
 export function footprint(a: f64, b: f64, c: f64, d: f64): bool {
+  towardsX = 0
+  towardsY = 0
   const e = (a + d) * 0.5
   const f = (a - d) * 0.5
   const g = (c + b) * 0.5
@@ -60,6 +65,20 @@ export function footprint(a: f64, b: f64, c: f64, d: f64): bool {
   const more = 1 - least
   setFilter(a + more * side * uy * vy, b - more * side * uy * vx, c - more * side * ux * vy, d + more * side * ux * vx)
   return true
+}
+
+/**
+ * Near a horizon a step changes much within the filter's reach. From d in the source, with J the step of one pixel and g how fast the
+ * perspective's third component grows per pixel (as a share of it), one comes to p = e / (1 - g e) in the picture, e = J^-1 d, exactly; and a
+ * source pixel covers 1 / (1 - g e)^3 of what it covers at the middle.
+ *
+ * @param a as for the footprint, with b, c and d @param g across, h down
+ */
+export function inPerspective(a: f64, b: f64, c: f64, d: f64, g: f64, h: f64): void {
+  const k = 1 / (a * d - b * c)
+  if (!(Math.abs(k) < Infinity)) return
+  towardsX = (g * d - h * c) * k
+  towardsY = (h * a - g * b) * k
 }
 
 function setFilter(a: f64, b: f64, c: f64, d: f64): void {
@@ -135,6 +154,7 @@ function slanted(
   width: i32,
   height: i32,
   area: bool,
+  leaning: bool,
   sizeX: f64,
   sizeY: f64,
 ): v128 {
@@ -144,11 +164,20 @@ function slanted(
     const dy = <f64>py - y
     for (let px = x0; px <= x1; px++) {
       const dx = <f64>px - x
-      const across = toFilterXX * dx + toFilterXY * dy
-      const down = toFilterYX * dx + toFilterYY * dy
-      const w = area
-        ? areaAt(across, sizeX) * areaAt(down, sizeY)
-        : lanczosNear(across) * lanczosNear(down)
+      let across = toFilterXX * dx + toFilterXY * dy
+      let down = toFilterYX * dx + toFilterYY * dy
+      let covers: f64 = 1
+      if (leaning) {
+        const left = 1 - towardsX * dx - towardsY * dy
+        // On the horizon and beyond it nothing is seen.
+        if (!(left > 1e-6)) continue
+        const over = 1 / left
+        across *= over
+        down *= over
+        covers = over * over * over
+      }
+      const w =
+        covers * (area ? areaAt(across, sizeX) * areaAt(down, sizeY) : lanczosNear(across) * lanczosNear(down))
       if (w === 0) continue
       total += w
       if (px < 0 || py < 0 || px >= width || py >= height) continue
@@ -178,7 +207,8 @@ export function sampleWide(to: usize, x: f64, y: f64, source: usize, width: i32,
   let sum = none
   let total: f64 = 0
   // Axes that stay axes have weights that are a product: those across are made once.
-  const straight = toFilterXY === 0 && toFilterYX === 0 && x1 - x0 < MOST_TAPS
+  const leaning = towardsX !== 0 || towardsY !== 0
+  const straight = !leaning && toFilterXY === 0 && toFilterYX === 0 && x1 - x0 < MOST_TAPS
   if (straight) {
     let across: f64 = 0
     for (let px = x0; px <= x1; px++) {
@@ -203,9 +233,14 @@ export function sampleWide(to: usize, x: f64, y: f64, source: usize, width: i32,
       sum = f32x4.add(sum, f32x4.mul(f32x4.splat(<f32>down), row))
     }
   } else {
-    sum = area
-      ? slanted(x, y, x0, x1, y0, y1, source, width, height, true, sizeX, sizeY)
-      : slanted(x, y, x0, x1, y0, y1, source, width, height, false, sizeX, sizeY)
+    if (leaning)
+      sum = area
+        ? slanted(x, y, x0, x1, y0, y1, source, width, height, true, true, sizeX, sizeY)
+        : slanted(x, y, x0, x1, y0, y1, source, width, height, false, true, sizeX, sizeY)
+    else
+      sum = area
+        ? slanted(x, y, x0, x1, y0, y1, source, width, height, true, false, sizeX, sizeY)
+        : slanted(x, y, x0, x1, y0, y1, source, width, height, false, false, sizeX, sizeY)
     total = slantedTotal
   }
   if (total > 0) v128.store(to, covered(oneNaN(f32x4.mul(sum, f32x4.splat(<f32>(1 / total))))))
