@@ -130,6 +130,10 @@ test('its grid has squares: so many across, from its left edge to its right one,
   ])
   expect(level.map((y) => Math.round(y * 1e6) / 1e6).sort((a, b) => a - b)).toEqual([15, 25, 35, 45, 55])
   expect(planeGrid(now, corners, 1003)).toEqual([])
+  // Of an odd number too.
+  const five = as(now, id, { ratio: 1.6, squares: 5 })
+  const edges = planeGrid(five.shot, five.corners, 1001).filter((line) => Math.abs(line[0][0] - line[12][0]) < 1e-6)
+  expect(edges.map(([[x]]) => Math.round(x)).sort((a, b) => a - b)).toEqual([20, 36, 52, 68, 84, 100])
   // Turned, it stays within.
   const turned = as(now, id, { ratio: 1.6, squares: 8, turn: 30 })
   for (const [x, y] of planeGrid(turned.shot, turned.corners, 1001).flat()) {

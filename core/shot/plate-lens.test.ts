@@ -47,11 +47,10 @@ const corners = [
 const lensOfPlate = (shot: Shot) => (lensOver(shot, null) as NonNullable<ReturnType<typeof lensOver>>).at(1001)
 
 /** Tracks of the corners, as they are seen through the glass. */
-function followed(shot: Shot): Shot {
-  const lens = lensOfPlate(shot)
+function followed(shot: Shot, lenses = [lensOfPlate(shot), lensOfPlate(shot)]): Shot {
   const tracks = corners.map((corner, i): Track => {
-    const [from, to] = [corner, throughMatrix(motion, corner[0], corner[1]) as readonly [number, number]].map((at) =>
-      bent(lens, at),
+    const [from, to] = [corner, throughMatrix(motion, corner[0], corner[1]) as readonly [number, number]].map((at, n) =>
+      bent(lenses[n], at),
     )
     return {
       ...{ id: `c${i}`, name: `Corner ${i}`, rank: `a${i + 5}`, model: 'translation', radius: 10, search: 12 },
@@ -86,6 +85,22 @@ test('what is pinned moves as the scene does before the lens; without the lens i
   expect(far(throughMatrix(placedMatrix(off, 'cg', 1003), 140, 5), throughMatrix(motion, 140, 5))).toBeGreaterThan(0.25)
   // On its own frame nothing moves, with the lens or without.
   expect(placedMatrix(shot, 'cg', 1001)).toEqual(placedMatrix(off, 'cg', 1001))
+})
+
+test('while the lens zooms each frame is straightened by its own', () => {
+  const zooming = {
+    k1: [{ keyframes: { 1001: { value: -0.25, to: 'straight' }, 1003: { value: -0.1, to: 'straight' } } }],
+  }
+  const base = withLens(only('plate', 'cg'), glass, zooming)
+  const lens = lensOver(base, null)
+  if (!lens) throw new Error('There is no lens.')
+  const shot = pinnedCg(followed(base, [lens.at(1001), lens.at(1003)]))
+  for (const [x, y] of corners) close(throughMatrix(placedMatrix(shot, 'cg', 1003), x, y), throughMatrix(motion, x, y))
+  const matte = { ...(find(smallShot.mattes, 'post') as DrawnMatte), pin }
+  const straight = straightener(lens.at(1001))(120, 15) as readonly [number, number]
+  const spot = { x: 120, y: 15, before: [0, 0], after: [0, 0] } as const
+  const [{ x, y }] = outlineAlong(matteMotion(shot, matte, 1003), [spot])
+  close([x, y], bent(lens.at(1003), throughMatrix(motion, ...straight) as readonly [number, number]), 5)
 })
 
 test('smoothed, in a group, and with a lens of its own as with that of the glass', () => {
