@@ -181,7 +181,7 @@ export {
 } from './copying'
 export type { FoundFiles, MissingSource } from './relinking'
 export { belongsTo, goesThroughGlass } from './camera-places'
-export { lensOver, type LensOver } from './plate-lens'
+export { isBentByMap, lensOver, type LensOver } from './plate-lens'
 export { planeGrid, planeTold, ratioOf, type PlaneTold } from './planes'
 export { onlyWith } from './only-with'
 export { changesForPurpose } from './witness-for'

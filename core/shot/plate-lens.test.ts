@@ -7,6 +7,7 @@ import {
   allOf,
   expectedSlip,
   find,
+  isBentByMap,
   laidOn,
   lensOver,
   matteMotion,
@@ -18,6 +19,7 @@ import {
   cornersOfRegion,
   type Change,
   type DrawnMatte,
+  type Element,
   type Pin,
   type Shot,
   type Track,
@@ -135,6 +137,20 @@ test('a lens that is off, limited, bends nothing or is kept from an element is n
   expect(lensOver(shot, cg)).not.toBeNull()
   expect(lensOver(shot, cg && { ...cg, ownGlass: true })).toBeNull()
   expect(lensOver(shot, find(shot.elements, 'plate') ?? null)).toBeNull()
+})
+
+test('what is bent by a map has no lens by numbers, and is told so', () => {
+  const map = { ...newTreatment('lens-map', 'map'), sources: { map: 'matte' } }
+  const cgOf = (shot: Shot) => find(shot.elements, 'cg') as Element
+  const plain = only('plate', 'cg')
+  expect(isBentByMap(plain, cgOf(plain))).toBe(false)
+  const inGlass = treated(plain, glass, map)
+  expect([isBentByMap(inGlass, cgOf(inGlass)), lensOver(inGlass, cgOf(inGlass))]).toEqual([true, null])
+  expect(isBentByMap(inGlass, { ...cgOf(inGlass), ownGlass: true })).toBe(false)
+  const own = treated(plain, element, map)
+  expect(isBentByMap(own, cgOf(own))).toBe(true)
+  const numbers = withLens(plain, glass)
+  expect(isBentByMap(numbers, cgOf(numbers))).toBe(false)
 })
 
 test('a lens that zooms is another one on each frame', () => {

@@ -27,6 +27,15 @@ export function lensOver(shot: Shot, element: Element | null): LensOver | null {
   return lensAmong(shot, usesOf(shot, { kind: 'glass' }))
 }
 
+/** Whether an element is bent by a map: what is pinned behind one moves as on the plate, since a map's numbers are not known to the document. */
+export function isBentByMap(shot: Shot, element: Element): boolean {
+  const byMap = ({ on, treatment }: Use) => on && find(shot.treatments, treatment)?.kind === 'lens-map'
+  return (
+    usesOf(shot, { kind: 'element', id: element.id }).some(byMap) ||
+    (goesThroughGlass(shot, element, 'lens-map') && usesOf(shot, { kind: 'glass' }).some(byMap))
+  )
+}
+
 function lensAmong(shot: Shot, uses: readonly Use[]): LensOver | null {
   for (const { on, limit, treatment } of uses) {
     const settings = on && !limit ? find(shot.treatments, treatment) : undefined

@@ -13,6 +13,7 @@ import { motionModels, pointsNeeded, type MotionModel } from '../../../../core/m
 import {
   cornersOfRegion,
   expectedSlip,
+  isBentByMap,
   laidOn,
   type Lying,
   mostExpectedSlip,
@@ -62,7 +63,19 @@ export function PinRows({ element, placing }: { element: Element; placing: Placi
   return (
     <PinFields
       label="Pin"
-      slip={pin ? <SlipToExpect element={element} /> : null}
+      slip={
+        pin ? (
+          <>
+            <SlipToExpect element={element} />
+            {shot && isBentByMap(shot, element) && (
+              <Typography variant="caption" color="textSecondary">
+                A lens map bends it, so it moves as its tracks do on the plate, and slips by what the lens changes on
+                the way. Behind a lens by its numbers it does not.
+              </Typography>
+            )}
+          </>
+        ) : null
+      }
       title={pin ? `Pinned, as placed on ${pin.frame}` : 'Pin to tracks'}
       none="To let it move with the plate, track points first (Shift T)."
       pin={pin ?? null}

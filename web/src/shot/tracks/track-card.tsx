@@ -17,6 +17,7 @@ import {
   continuedBy,
   cornersOfRegion,
   handSet,
+  lensOver,
   nameOfRegion,
   usersOf,
   type Change,
@@ -105,6 +106,10 @@ function RegionLookedFor({ region: { id, model, by, leavesOut } }: { region: Non
     const shot = selectDocument(state)
     return shot ? cornersOfRegion(shot, id) : null
   })
+  const behindLens = useAppSelector((state) => {
+    const shot = selectDocument(state)
+    return shot !== null && lensOver(shot, null) !== null
+  })
   const set = (changes: Pick<SetTrack['changes'], 'regionModel' | 'leavesOut' | 'plane'>) =>
     corners &&
     dispatch(
@@ -138,6 +143,7 @@ function RegionLookedFor({ region: { id, model, by, leavesOut } }: { region: Non
           : by
             ? 'Told by up to 200 points all over the plate, each against the frame where it began. What moves by itself is outvoted. The four corners show how the frame moves; pin or stabilise by them.'
             : 'Always looked for as it was outlined, so it does not creep away. Move a corner on that frame to outline it anew.'}
+        {corners && behindLens && ' The lens of the glass is taken into account.'}
       </Typography>
     </>
   )
