@@ -207,4 +207,7 @@ test('a page that is reloaded while it tracks finds what was tracked meanwhile',
     .getByRole('button', { name: /^Camera shake 1/ })
     .click()
   await card(page).getByText('Known on all 6 frames.').waitFor()
+  // It can be taken back as what this tab did.
+  await page.keyboard.press('Control+z')
+  await card(page).getByText('Known on 1 of 6 frames').waitFor()
 })

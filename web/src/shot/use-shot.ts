@@ -1,6 +1,7 @@
 /** Opens a shot, and keeps it up with the server: other tabs' edits, frames that arrive, deliveries that go on. */
 
 import { useEffect, useRef, useState } from 'react'
+import { useStore } from 'react-redux'
 import { firstFrameThere } from '../../../core/plan/catalog'
 import type { DeliveryStatus } from '../../../core/delivery'
 import { isOver, type WorkStatus } from '../../../core/work'
@@ -10,6 +11,7 @@ import { PictureMaker } from '../engine/picture-maker'
 import { useAppDispatch, useAppSelector } from '../store'
 import { selectReadyFrames, selectSources } from '../store/selectors'
 import { shotActions } from '../store/shot-slice'
+import type { RootState } from '../store/state'
 import { settleTabName, tabName } from '../store/tab'
 import { viewOpened } from '../store/view'
 import { takeOpening } from './opening'
@@ -28,6 +30,7 @@ export interface OpenShot {
 /** @param id of the shot */
 export function useShot(id: string): OpenShot {
   const dispatch = useAppDispatch()
+  const store = useStore<RootState>()
   const [state, setState] = useState<OpenShot>({ maker: null, failure: null })
   useEffect(() => {
     let left = false
@@ -48,20 +51,24 @@ export function useShot(id: string): OpenShot {
     const readings = dispatch(serverCache.endpoints.readings.initiate(id, { forceRefetch: true }))
     const matching = dispatch(serverCache.endpoints.matching.initiate(id, { forceRefetch: true }))
     const making = dispatch(serverCache.endpoints.making.initiate(id, { forceRefetch: true }))
+    const workAsked = dispatch(serverCache.endpoints.work.initiate(id, { forceRefetch: true }))
     const asked = [
       computed,
       readings,
       matching,
       making,
       dispatch(serverCache.endpoints.deliveries.initiate(id, { forceRefetch: true })),
-      dispatch(serverCache.endpoints.work.initiate(id, { forceRefetch: true })),
+      workAsked,
     ]
     const askAgain = () => asked.forEach((one) => void one.refetch())
     // What this tab did before a reload can still be taken back.
-    void settleTabName()
-      .then(() => Promise.all([loadUndo(id, tabName()), opening.loaded]))
-      .then(([undo]) => left || dispatch(shotActions.undoRead(undo)))
-      .catch(() => undefined)
+    // Once: the name is held by a lock, which would be taken by this page itself.
+    const settled = settleTabName()
+    const readUndo = () =>
+      void settled
+        .then(() => Promise.all([loadUndo(id, tabName()), opening.loaded]))
+        .then(([undo]) => left || dispatch(shotActions.undoRead(undo)))
+        .catch(() => undefined)
     const events = new EventSource(eventsUrl(id))
     // A newer document is asked for until it comes: an old one on screen would look like the truth.
     const catchUp = (): void => {
@@ -82,6 +89,9 @@ export function useShot(id: string): OpenShot {
         catchUp()
         askAgain()
       }
+      // From now on all is heard; what was tracked while the document was on its way was not.
+      if (!opened) void workAsked.then(({ data }) => data?.some(isTracking) && catchUp())
+      readUndo()
       opened = true
     })
     events.addEventListener('work', (event: MessageEvent<string>) => {
@@ -91,8 +101,11 @@ export function useShot(id: string): OpenShot {
       if (work.kind === 'computed') void computed.refetch()
       if (work.kind === 'readings' || work.kind === 'checks') void readings.refetch()
       if (work.kind === 'match') void matching.refetch()
-      // What was tracked is an edit, also of a tab that was closed meanwhile.
-      if (work.kind === 'tracking' && isOver(work)) catchUp()
+      // What was tracked is an edit, also of a tab that was reloaded meanwhile; who watched it has it already.
+      if (isTracking(work) && isOver(work) && store.getState().tracking.wanted === null) {
+        catchUp()
+        readUndo()
+      }
       if (work.kind === 'made-source') {
         void making.refetch()
         void loadCatalog(id).then(
@@ -113,11 +126,13 @@ export function useShot(id: string): OpenShot {
       setState({ maker: null, failure: null })
       dispatch(shotActions.closed())
     }
-  }, [id, dispatch])
+  }, [id, dispatch, store])
   useArrivingFrames(id)
   useUnsavedGuard()
   return state
 }
+
+const isTracking = ({ kind }: WorkStatus) => kind === 'tracking'
 
 /** Leaving while something is unsaved asks first. */
 function useUnsavedGuard(): void {

@@ -189,10 +189,12 @@ const slice = createSlice({
       { payload }: PayloadAction<{ past: readonly TabEdit[]; future: readonly TabEdit[] }>,
     ): ShotState => {
       const state = draftState as ShotState
-      // Whatever was done since the page was opened comes after.
-      const here = new Set([...state.past, ...state.future].map(({ edit }) => edit))
-      const past = payload.past.filter(({ edit }) => !here.has(edit))
-      return { ...state, past: [...past, ...state.past], future: state.past.length > 0 ? [] : payload.future }
+      // In the order of the server; whatever it did not know yet comes after.
+      const known = new Set(payload.past.map(({ edit }) => edit))
+      const undone = new Set(state.future.map(({ edit }) => edit))
+      const past = payload.past.filter(({ edit }) => !undone.has(edit))
+      const here = state.past.filter(({ edit }) => !known.has(edit))
+      return { ...state, past: [...past, ...here], future: state.past.length > 0 ? [] : payload.future }
     },
     selected: (draftState, { payload }: PayloadAction<string>): ShotState => ({
       ...(draftState as ShotState),
