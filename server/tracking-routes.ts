@@ -5,9 +5,8 @@
 
 import type { Express } from 'express'
 import { object, ValidationError } from 'yup'
-import { nameOfRegion } from '../core/shot'
+import { nameOfRegion, type CornersFound } from '../core/shot'
 import { isOver } from '../core/work'
-import type { CornersFound } from '../core/shot'
 import type { Service } from './service'
 import { shotId } from './shot-id'
 import { asEditShape, trackingShape, type TrackingAsked, type TrackItem } from './tracking/track-work'

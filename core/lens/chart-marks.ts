@@ -6,11 +6,11 @@
  */
 
 import { medianOf } from '../algebra/median'
+import { bent } from '../motion/lens'
+import { throughMatrix } from '../motion/mapping'
 import type { Spot } from '../motion/placing'
 import { slopesOfPicture, type Slopes } from '../track/slopes'
 import type { Plane } from '../track/spline'
-import { bent } from '../motion/lens'
-import { throughMatrix } from '../motion/mapping'
 import { ChartTellsNothingError, lensFromChart, type ChartSeen } from './lens-from-chart'
 
 const { abs, exp, floor, hypot, max, min, round } = Math
@@ -23,6 +23,7 @@ const sigmaOfPlacing = 0.8
 const firstReach = 4
 const mostReach = 11
 const shareOfStep = 0.4
+const mostTurns = 20
 /** A corner that is placed farther from its saddle is none. */
 const farthest = 3
 /** Of what the strongest saddles have. */
@@ -142,7 +143,7 @@ function isTop(values: Float32Array, width: number, x: number, y: number): boole
 /** Where the slopes around point past: an edge tells only that the corner lies on it, two edges tell where. */
 function placed({ width, height, across, down }: Slopes, from: Corner, reach: number): Corner | null {
   let { x, y } = from
-  for (let round_ = 0; round_ < 20; round_++) {
+  for (let turn = 0; turn < mostTurns; turn++) {
     const [left, top] = [round(x) - reach, round(y) - reach]
     if (left < 0 || top < 0 || left + 2 * reach >= width || top + 2 * reach >= height) return null
     let [xx, xy, yy, bx, by] = [0, 0, 0, 0, 0]
@@ -173,7 +174,7 @@ function placed({ width, height, across, down }: Slopes, from: Corner, reach: nu
 }
 
 /**
- * Which two of the four squares about a corner are light: above 0 those between both steps forth, or both back. 0 where they are not two
+ * Which two of the four squares about a corner are light: 1 those between both steps forth and both back, -1 the others; 0 where they are not two
  * and two, as at the outer corner of a dark square on white paper.
  */
 function lightness({ values, width, height }: Plane, { x, y }: Corner, a: Spot, b: Spot): number {
@@ -215,7 +216,7 @@ function countedFrom(seed: Corner, corners: readonly Corner[], picture: Plane): 
       const way: Spot = [sign * (next.x - one.x), sign * (next.y - one.y)]
       const [nextA, nextB] = di === 0 ? [one.a, way] : [way, one.b]
       const light = lightness(picture, next, nextA, nextB)
-      if (light * bySign * ((column + row) % 2 === 0 ? 1 : -1) <= 0) continue
+      if (light * bySign * ((column + row) % 2 === 0 ? 1 : -1) !== 1) continue
       taken.add(next)
       counted.set(`${column} ${row}`, { ...next, column, row, a: nextA, b: nextB })
     }

@@ -6,7 +6,7 @@ import { multiplied, throughMatrix } from '../motion/mapping'
 import { cornerMatrix, isConvex, type Rectangle, type Spot } from '../motion/placing'
 import { rectangleSeen } from '../motion/rectangle-seen'
 import { lensOver } from './plate-lens'
-import { isByHand, straightTrackAt } from './tracks'
+import { straightTrackAt } from './tracks'
 import type { PlaneShape, Shot, Track, TrackPoint } from './types'
 
 /** Its shape as the perspective of one frame tells it. */
@@ -49,7 +49,7 @@ function toldOn(shot: Shot, corners: readonly Track[], frame: number): PlaneTold
   let squares = 0
   corners.forEach(({ points }, i) => {
     const point: TrackPoint = points[frame]
-    const errors = isByHand(point) || !('across' in point) ? [byHandError, byHandError] : [point.across, point.down]
+    const errors = 'across' in point ? [point.across, point.down] : [byHandError, byHandError]
     errors.forEach((error, axis) => {
       const moved = spots.with(i, axis === 0 ? [spots[i][0] + error, spots[i][1]] : [spots[i][0], spots[i][1] + error])
       squares += ((rectangleSeen(moved, middle)?.ratio ?? Infinity) - seen.ratio) ** 2

@@ -5,14 +5,15 @@ import type { Claims } from '../graph/steps'
 import type { Resampling } from '../kernels/kernels'
 import type { WitnessPurpose } from '../match'
 import type { BlendKind } from '../set/blends'
-import type { PatternModel, RegionWay } from '../track/pattern-models'
 import type { TreatmentKind } from '../treatments'
 import type { Choices, Parameters, Pin, Ranked, Table } from './basic-types'
 import type { Matte } from './matte-types'
 import type { Recipe } from './recipes'
+import type { Track } from './track-types'
 
 export * from './basic-types'
 export * from './matte-types'
+export * from './track-types'
 export * from './recipes'
 
 export const schemaVersion = 10
@@ -280,56 +281,6 @@ export interface Sample extends Ranked {
   readonly height: number
   /** it moves with an element's coverage, or with a track; it lies as it was drawn on this frame */
   readonly follows?: Followed
-}
-
-/** Where a track is on a frame: a pixel's middle lies at its half. Plate pixels, as measured. */
-export type TrackPoint =
-  | { readonly x: number; readonly y: number; readonly byHand: true }
-  | {
-      readonly x: number
-      readonly y: number
-      /** standard errors, in pixels */
-      readonly across: number
-      readonly down: number
-      /** -1 to 1: how like the pattern is what was found */
-      readonly likeness: number
-    }
-
-/** A point of the plate that is followed from frame to frame. */
-export interface Track extends Ranked {
-  readonly name: string
-  /** how its pattern may change */
-  readonly model: PatternModel
-  /** pixels of the pattern on either side of the point */
-  readonly radius: number
-  /** it is looked for so many pixels around where it is expected */
-  readonly search: number
-  /** by frame; what was set by hand is where the others are found from */
-  readonly points: Readonly<Record<string, TrackPoint>>
-  /** why it was not found on a frame, by frame: the end of a sentence */
-  readonly lost?: Readonly<Record<string, string>>
-  /** it is a corner of a region that is followed as a whole; corners have one id and one model, and are counted from 0 around it */
-  readonly region?: {
-    readonly id: string
-    readonly corner: number
-    readonly model: RegionWay
-    /** `points`: it moves as the camera does, told by many points all over the frame; absent: as what lies in it does */
-    readonly by?: 'points'
-    /** a drawn matte: what it covers on the frame where the region was outlined is no part of it */
-    readonly leavesOut?: string
-    /** what is known of it as a flat rectangle of the scene */
-    readonly plane?: PlaneShape
-  }
-}
-
-/** A rectangle of the scene, and a grid of squares on it. */
-export interface PlaneShape {
-  /** width over height; absent: as its perspective tells */
-  readonly ratio?: number
-  /** squares of its grid across it; absent: no grid is shown */
-  readonly squares?: number
-  /** degrees that the grid, and what is laid on it as it is, are turned to the right; absent: 0 */
-  readonly turn?: number
 }
 
 /** A frame that somebody wants to find again, with what was drawn on it. */
