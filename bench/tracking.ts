@@ -29,7 +29,7 @@ import {
 
 import { textureOf } from '../core/track/test/texture'
 import { track } from '../server/commands/track'
-import { distort, eye, project, rotationOf, undistort, type Lens, type Pose } from '../standin/camera'
+import { distort, eye, project, rotationOf, turnedView, undistort, type Lens, type Pose } from '../standin/camera'
 import { openCv, type OpenCv } from './open-cv'
 import { atLeast, atMost, beside, median, type Row } from './row'
 
@@ -382,6 +382,6 @@ function wayOf({ camera: { lens, poses } }: Truth, x: number, y: number, at: num
   const r = rotationOf(pose(first))
   const world = [r[0] * a + r[1] * b - r[2] * c, r[3] * a + r[4] * b - r[5] * c, r[6] * a + r[7] * b - r[8] * c]
   const out = { x: 0, y: 0, depth: 0 }
-  project(world[0], eye.y + world[1], world[2], lens, rotationOf(pose(at)), out)
+  project(world[0], eye.y + world[1], world[2], turnedView(lens, pose(at)), out)
   return distort(out.x, out.y, lens)
 }

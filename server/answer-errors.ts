@@ -39,6 +39,7 @@ const statuses: Readonly<Record<string, number>> = {
   UnreadableMovieError: 422,
   UnusableTableError: 422,
   UnusableCameraError: 422,
+  NoCameraToldError: 422,
   StoppingError: 503,
   UnwantedFrameError: 499,
 }

@@ -19,6 +19,7 @@ import { guard } from './guard'
 import { MissingFileError } from './media/file-source'
 import { addComputedRoutes } from './computed-routes'
 import { addDeliveryRoutes } from './delivery-routes'
+import { addCameraRoutes } from './camera-routes'
 import { addMediaRoutes } from './media-routes'
 import type { Revised, Service } from './service'
 import { shotId } from './shot-id'
@@ -96,6 +97,7 @@ export function createApp(service: Service): Express {
   addObjectRoutes(app, service)
   addTrackingRoutes(app, service)
   addLensRoutes(app, service)
+  addCameraRoutes(app, service)
   addDemoShotRoutes(app, service)
   addMediaRoutes(app, service)
   app.use('/api', (request, response) => {

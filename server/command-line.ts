@@ -25,6 +25,7 @@ import type { RenderOptions } from './commands/render'
 import type { ScoreOptions } from './commands/score'
 import type { StandInOptions } from './commands/standin'
 import type { MakeOptions } from './commands/make'
+import type { CameraOptions } from './commands/camera'
 import type { TrackOptions } from './commands/track'
 import type { WorkerCommandOptions } from './commands/worker'
 import { workKinds } from '../core/work'
@@ -245,6 +246,18 @@ program
   .action(async (file: string, options: TrackOptions) =>
     (await import('./commands/track')).track(file, { ...options, built }),
   )
+program
+  .command('camera')
+  .description(
+    'the camera that a followed plane tells, as a glTF file; or, with --source, tracks of what a camera file sees',
+  )
+  .argument('<shot file>')
+  .option('--plane <name>', 'the region that is a flat rectangle of the scene')
+  .option('--focal <pixels>', 'absent: as the corners tell it', positiveNumber)
+  .option('--source <name>', 'a source that is a camera file: every point and plane of its scene becomes a track')
+  .requiredOption('--out <file>', 'a .gltf file; with --source, the shot file with the tracks')
+  .addOption(mediaRoot())
+  .action(async (file: string, options: CameraOptions) => (await import('./commands/camera')).camera(file, options))
 program
   .command('make')
   .description('make the files of sources that a shot makes itself: clean plates, soft mattes')

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { promisify } from 'node:util'
 import { secondsToMake, type OfferedShot, type WorkStatus } from '../core/work'
+import { readCameraFile } from './camera/read-camera'
 import { readShotFile } from './shots/shot-store'
 import { ask, newDatabase, runServer, until, type RunningServer } from './test/running-server'
 
@@ -53,6 +54,27 @@ test('how long it takes grows with frames and pixels, and shrinks with threads',
   expect(secondsToMake(shot, 4)).toBe(Math.ceil(seconds / 2))
 })
 
+test('a camera that moves comes with a file of it, in which the shot has its frames', async () => {
+  const where = join(folder, 'moving')
+  await commandLine('--shot', 'quay-020', '--size', '96x54', '--frames', '2', '--out', where)
+  const media = join(where, 'media/quay-020')
+  expect(readdirSync(media).sort()).toEqual([
+    ...['camera', 'cg', 'clean', 'lens', 'matte', 'plate', 'quay-020.shot.json', 'reference'],
+  ])
+  const shot = await readShotFile(join(media, 'quay-020.shot.json'))
+  expect(Object.values(shot.sources.byId).map(({ path }) => path)).toContain('camera/quay-020_camera.gltf')
+  const { cameras, timing, points, planes } = await readCameraFile(
+    { roots: [media], folder: media },
+    'camera/quay-020_camera.gltf',
+  )
+  expect(timing).toEqual({ firstFrame: 1001, framesPerSecond: 24 })
+  expect(cameras.map(({ moves }) => moves)).toEqual([true])
+  expect(points.length).toBeGreaterThan(40)
+  expect(planes.map(({ name }) => name)).toEqual(['Stones', 'Crate'])
+  const plates = readdirSync(join(media, 'plate'))
+  expect(plates).toEqual(['quay-020_plate.1001.exr', 'quay-020_plate.1002.exr'])
+}, 60_000)
+
 describe('from the list', () => {
   let server: RunningServer
   beforeAll(async () => {
@@ -63,8 +85,13 @@ describe('from the list', () => {
 
   test('a shot that is not made yet is offered, and begun as work that tells how far it is; cancelled, it stops', async () => {
     const offered = await ask<OfferedShot[]>(server, '/api/demo-shots')
-    expect(offered.body.map(({ name }) => name)).toEqual(['quay-010'])
-    expect(offered.body[0].seconds).toBeGreaterThan(60)
+    expect(offered.body.map(({ name }) => name)).toEqual(['quay-010', 'quay-020'])
+    const [still, moving] = offered.body
+    expect(still.seconds).toBeGreaterThan(60)
+    expect(still.smallSeconds).toBeUndefined()
+    expect(moving.smallSeconds).toBeLessThan(moving.seconds / 10)
+    // One without a small size is not made at its full one instead.
+    expect((await ask(server, '/api/demo-shots/quay-010', { small: true })).status).toBe(404)
     expect((await ask<{ message: string }>(server, '/api/demo-shots/quay-999', {})).status).toBe(404)
     const begun = await ask<WorkStatus>(server, '/api/demo-shots/quay-010', {})
     expect(begun.body).toMatchObject({ kind: 'demo-shot', title: 'quay-010 made by the stand-in camera' })
@@ -74,7 +101,8 @@ describe('from the list', () => {
     await until(status, ({ progress }) => progress > 0)
     expect(cameras()).toBe(1)
     // What is being made is in the list of shots already, and no longer offered.
-    expect((await ask<OfferedShot[]>(server, '/api/demo-shots')).body).toEqual([])
+    const left = (await ask<OfferedShot[]>(server, '/api/demo-shots')).body
+    expect(left.map(({ name }) => name)).toEqual(['quay-020'])
     const { shots } = (await ask<{ shots: { name: string }[] }>(server, '/api/shots')).body
     expect(shots.map(({ name }) => name)).toEqual(['quay-010'])
     await ask(server, `/api/work/${begun.body.id}/cancel`, {})

@@ -202,6 +202,8 @@ describe('junk', () => {
     ['GET', '/api/shots/:shot/readings'],
     ['POST', '/api/shots/:shot/readings'],
     ['POST', '/api/shots/:shot/tracking'],
+    ['GET', '/api/shots/:shot/camera?source=camera'],
+    ['GET', '/api/shots/:shot/plane-camera?region=stones'],
     ['POST', '/api/shots/:shot/straight-lines'],
     ['POST', '/api/shots/:shot/lens'],
     ['POST', '/api/shots/:shot/lens-of-chart'],

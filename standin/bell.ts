@@ -1,6 +1,7 @@
 /** The guests: the brass diving bell, and the grey ball and colour chart that stand in its place for reference. */
 
 import { fractalNoise, valueNoise } from './noise'
+import type { Place } from './camera'
 import { bellPlace } from './quay'
 import { lengthOf, hitBox, hitSphere, near, normal, type Ray } from './solids'
 
@@ -9,6 +10,8 @@ export type GuestKind = 'bell' | 'ball' | 'chart'
 /** Where the guest is: its foot above the stones and its swing about the crane's hook. */
 export interface GuestPose {
   readonly kind: GuestKind
+  /** what it hangs from */
+  readonly hook: Place
   readonly lift: number
   /** radians about the hook, sideways and to the camera */
   readonly swingX: number
@@ -17,7 +20,8 @@ export interface GuestPose {
 }
 
 export const bellHeight = 1.9
-const hookHeight = 2.7
+/** The crane's hook, above the place where the bell comes down. */
+export const craneHook: Place = { x: bellPlace.x, y: 2.7, z: bellPlace.z }
 
 /** Coming down, swinging less and less, and at rest on the stones from about frame 30 on. */
 export function bellPoseAt(index: number): GuestPose {
@@ -27,6 +31,7 @@ export function bellPoseAt(index: number): GuestPose {
   const free = Math.max(0, 1 - t / 1.35) ** 1.3
   return {
     kind: 'bell',
+    hook: craneHook,
     lift,
     swingX: 0.07 * free * Math.sin(4.1 * t + 0.6),
     swingZ: 0.035 * free * Math.sin(3.7 * t),
@@ -101,8 +106,9 @@ export function guestSpace(pose: GuestPose): GuestSpace {
     m[i * 3 + 1] = up[i]
     m[i * 3 + 2] = side[i] * st + front[i] * ct
   }
-  const rope = hookHeight - pose.lift
-  return { pose, m, px: bellPlace.x - up[0] * rope, py: hookHeight - up[1] * rope, pz: bellPlace.z - up[2] * rope }
+  const { hook } = pose
+  const rope = hook.y - pose.lift
+  return { pose, m, px: hook.x - up[0] * rope, py: hook.y - up[1] * rope, pz: hook.z - up[2] * rope }
 }
 
 const local: Ray = { ox: 0, oy: 0, oz: 0, dx: 0, dy: 0, dz: 0 }
@@ -321,7 +327,7 @@ export function castGuest(ray: Ray, space: GuestSpace, hit: GuestHit, fine: bool
   let best = hitCones(Infinity)
   best = hitDome(best)
   hit.part = 'brass'
-  const chain = hitChain(best, hookHeight - space.pose.lift)
+  const chain = hitChain(best, space.pose.hook.y - space.pose.lift)
   if (chain < best) {
     best = chain
     hit.part = 'chain'

@@ -1,4 +1,4 @@
-/** The camera of quay-010: hand sway, a pinhole, and a lens with barrel distortion (OpenCV's model). */
+/** The camera: where it stands and points, a pinhole, and a lens with barrel distortion (OpenCV's model). */
 
 import { lengthOf, type Ray } from './solids'
 
@@ -23,8 +23,30 @@ export interface Lens {
   readonly k2: number
 }
 
-export const eye = { x: 0, y: 1.55, z: 0 }
+export interface Place {
+  readonly x: number
+  readonly y: number
+  readonly z: number
+}
+
+/** What a ray needs to know of the camera. */
+export interface View {
+  readonly lens: Lens
+  /** from camera to world, row-major */
+  readonly rotation: Float64Array
+  readonly eye: Place
+  /** times the lens's focal length; how it bends stays as it is */
+  readonly zoom: number
+}
+
+/** Where the camera of quay-010 stands. */
+export const eye: Place = { x: 0, y: 1.55, z: 0 }
 export const restPitch = -0.045
+
+/** A camera that only turns. */
+export function turnedView(lens: Lens, pose: Pose): View {
+  return { lens, rotation: rotationOf(pose), eye, zoom: 1 }
+}
 
 /** Where the camera points on frame `index` (0 is the first): slow drift and a small tremor. */
 export function swayAt(index: number, seed: number): Pose {
@@ -61,9 +83,10 @@ export function rotationOf(pose: Pose): Float64Array {
 }
 
 /** Points a ray through an undistorted pixel position (y downwards). */
-export function aim(ray: Ray, px: number, py: number, lens: Lens, rotation: Float64Array): void {
-  const x = (px - lens.centreX) / lens.focal
-  const y = -(py - lens.centreY) / lens.focal
+export function aim(ray: Ray, px: number, py: number, { lens, rotation, eye, zoom }: View): void {
+  const focal = lens.focal * zoom
+  const x = (px - lens.centreX) / focal
+  const y = -(py - lens.centreY) / focal
   const n = 1 / lengthOf(x, y, 1)
   ray.ox = eye.x
   ray.oy = eye.y
@@ -81,15 +104,22 @@ export interface Projected {
 }
 
 /** Where a point of the world falls in the undistorted picture. */
-export function project(wx: number, wy: number, wz: number, lens: Lens, r: Float64Array, out: Projected): void {
+export function project(
+  wx: number,
+  wy: number,
+  wz: number,
+  { lens, rotation: r, eye, zoom }: View,
+  out: Projected,
+): void {
+  const focal = lens.focal * zoom
   const x = wx - eye.x
   const y = wy - eye.y
   const z = wz - eye.z
   const cx = r[0] * x + r[3] * y + r[6] * z
   const cy = r[1] * x + r[4] * y + r[7] * z
   const cz = -(r[2] * x + r[5] * y + r[8] * z)
-  out.x = lens.centreX + (lens.focal * cx) / cz
-  out.y = lens.centreY - (lens.focal * cy) / cz
+  out.x = lens.centreX + (focal * cx) / cz
+  out.y = lens.centreY - (focal * cy) / cz
   out.depth = cz
 }
 

@@ -1,4 +1,4 @@
-/** The shot file of quay-010, as an artist would have set it up before matching anything. */
+/** The shot file of a demo shot, as an artist would have set it up before matching anything. */
 
 import {
   firstRanks,
@@ -16,7 +16,7 @@ import {
   type TreatmentSettings,
   type Use,
 } from '../core/shot'
-import type { Frame } from './camera'
+import type { Frame, Lens } from './camera'
 
 const claims = (alpha: Claims['alpha']): Claims => ({ encoding: 'linear', primaries: 'rec709', alpha })
 
@@ -34,8 +34,18 @@ interface Layer {
   readonly treatments: readonly TreatmentSettings[]
 }
 
-/** @param lastReference the last frame on which ball and chart were shot */
-export function quayShot(frame: Frame, first: number, last: number, lastReference: number): Shot {
+export interface ShotToSetUp {
+  readonly name: string
+  readonly frame: Frame
+  readonly first: number
+  readonly last: number
+  /** the last frame on which ball and chart were shot */
+  readonly lastReference: number
+  /** by its numbers, with a camera file of the scene beside it; null: by a map */
+  readonly lens: Lens | null
+}
+
+export function quayShot({ name: shotName, frame, first, last, lastReference, lens: byNumbers }: ShotToSetUp): Shot {
   const frames = { first, last }
   const shot = { first, last: lastReference }
   const source = (
@@ -46,7 +56,9 @@ export function quayShot(frame: Frame, first: number, last: number, lastReferenc
     range: typeof frames | null = frames,
   ): Source => ({ id, name, path, frames: range, claims: claims(alpha) })
   // The renders are straight; what is blended over the plate is bent as its lens bent the quay.
-  const lens = { ...newTreatment('lens-map', 'lens'), sources: { map: 'lens' } }
+  const glass = byNumbers ? newTreatment('lens', 'lens', lensNumbers(byNumbers, frame)) : null
+  // A map is on each element that needs it; a lens that is known by its numbers is the glass of the shot.
+  const lens = glass ? [] : [{ ...newTreatment('lens-map', 'lens'), sources: { map: 'lens' } }]
   const layers: readonly Layer[] = [
     { id: 'plate', name: 'Quay', source: 'plate', part: null, blend: newBlend('over'), treatments: [] },
     {
@@ -55,7 +67,7 @@ export function quayShot(frame: Frame, first: number, last: number, lastReferenc
       source: 'bell',
       part: 'shadow',
       blend: newBlend('shadow'),
-      treatments: [lens],
+      treatments: lens,
     },
     {
       id: 'occlusion',
@@ -63,7 +75,7 @@ export function quayShot(frame: Frame, first: number, last: number, lastReferenc
       source: 'bell',
       part: 'occlusion',
       blend: newBlend('occlusion'),
-      treatments: [lens],
+      treatments: lens,
     },
     {
       id: 'reflection',
@@ -71,7 +83,7 @@ export function quayShot(frame: Frame, first: number, last: number, lastReferenc
       source: 'bell',
       part: 'ground_reflection',
       blend: newBlend('plus-lighter'),
-      treatments: [lens],
+      treatments: lens,
     },
     {
       id: 'bell',
@@ -79,7 +91,7 @@ export function quayShot(frame: Frame, first: number, last: number, lastReferenc
       source: 'bell',
       part: 'beauty',
       blend: newBlend('over'),
-      treatments: [newTreatment('veil-and-gain', 'match'), lens],
+      treatments: [newTreatment('veil-and-gain', 'match'), ...lens],
     },
     { id: 'front', name: 'Bollard and rope', source: 'front', part: null, blend: newBlend('reveal'), treatments: [] },
   ]
@@ -87,8 +99,8 @@ export function quayShot(frame: Frame, first: number, last: number, lastReferenc
   const settings = new Map(layers.flatMap(({ treatments }) => treatments.map((one) => [one.id, one] as const)))
   return {
     schema: schemaVersion,
-    name: 'quay-010',
-    seed: 'quay-010',
+    name: shotName,
+    seed: shotName,
     frames,
     rate: { numerator: 24, denominator: 1 },
     frameSize: frame,
@@ -96,29 +108,38 @@ export function quayShot(frame: Frame, first: number, last: number, lastReferenc
     workingSpace: 'linear-rec709',
     plate: 'plate',
     sources: tableOf([
-      source('plate', 'Quay plate', 'plate/quay-010_plate.####.exr', 'none'),
-      source('bell', 'Bell render', 'cg/quay-010_bell.####.exr', 'premultiplied'),
-      source('front', 'Bollard and rope matte', 'matte/quay-010_front.####.exr', 'none'),
-      source('clean', 'Clean plate', 'clean/quay-010_clean.exr', 'none', null),
-      source('lens', 'Lens map, straight to bent', 'lens/quay-010_redistort.exr', 'none', null),
+      source('plate', 'Quay plate', `plate/${shotName}_plate.####.exr`, 'none'),
+      source('bell', 'Bell render', `cg/${shotName}_bell.####.exr`, 'premultiplied'),
+      source('front', 'Bollard and rope matte', `matte/${shotName}_front.####.exr`, 'none'),
+      source('clean', 'Clean plate', `clean/${shotName}_clean.exr`, 'none', null),
+      source('lens', 'Lens map, straight to bent', `lens/${shotName}_redistort.exr`, 'none', null),
+      ...(byNumbers ? [source('camera', 'Shot camera', `camera/${shotName}_camera.gltf`, 'none', null)] : []),
       ...guests.flatMap(({ id, name }): Source[] => [
         {
-          ...source(`${id}-plate`, `${name}, photographed`, `reference/quay-010_${id}_plate.####.exr`, 'none', shot),
+          ...source(`${id}-plate`, `${name}, photographed`, `reference/${shotName}_${id}_plate.####.exr`, 'none', shot),
           forComparing: true,
         },
         {
-          ...source(`${id}-render`, `${name}, rendered`, `reference/quay-010_${id}_cg.####.exr`, 'premultiplied', shot),
+          ...source(
+            `${id}-render`,
+            `${name}, rendered`,
+            `reference/${shotName}_${id}_cg.####.exr`,
+            'premultiplied',
+            shot,
+          ),
           forComparing: true,
         },
       ]),
     ]),
     elements: tableOf(
-      layers.map(({ id, name, source: from, part, blend }, i) =>
-        newElement(id, name, ranks[i], blend, passInputs(from, part)),
-      ),
+      layers.map(({ id, name, source: from, part, blend }, i) => ({
+        ...newElement(id, name, ranks[i], blend, passInputs(from, part)),
+        // It was seen through the lens already.
+        ...(glass && id === 'front' ? { ownGlass: true } : {}),
+      })),
     ),
-    treatments: tableOf([...settings.values()]),
-    uses: tableOf(layers.flatMap(usesOf)),
+    treatments: tableOf([...settings.values(), ...(glass ? [glass] : [])]),
+    uses: tableOf([...layers.flatMap(usesOf), ...(glass ? [inGlass(glass)] : [])]),
     tries: { byId: {} },
     samples: tableOf([]),
     markers: tableOf([]),
@@ -134,6 +155,17 @@ export function quayShot(frame: Frame, first: number, last: number, lastReferenc
     shutter: newShutter(),
   }
 }
+
+/** In the terms of the treatment: the unit is the focal length, as a share of the way from the middle to a corner. */
+function lensNumbers({ focal, centreX, centreY, k1, k2 }: Lens, { width, height }: Frame) {
+  const unit = focal / (Math.hypot(width, height) / 2)
+  return { k1: [k1], k2: [k2], x: [centreX - width / 2], y: [centreY - height / 2], unit: [unit] }
+}
+
+const inGlass = ({ id }: TreatmentSettings): Use => ({
+  ...{ id: `glass-${id}`, rank: firstRanks(1)[0], owner: { kind: 'glass' } },
+  ...{ treatment: id, on: true, limit: null },
+})
 
 function usesOf({ id, treatments }: Layer): Use[] {
   const ranks = firstRanks(treatments.length)

@@ -5,7 +5,7 @@
  * made anew for every frame.
  */
 
-import { aim, eye, restPitch, rotationOf, type Lens } from './camera'
+import { aim, eye, restPitch, rotationOf, turnedView, type Lens } from './camera'
 import { shade, type Shot } from './light'
 import { hash3 } from './noise'
 import { cast, newHit } from './quay'
@@ -35,10 +35,13 @@ export function farSceneLens(size: { width: number; height: number }, lens: Lens
   return { ...lens, centreX: size.width / 2, centreY: size.height / 2 }
 }
 
-export const farSceneRotation = rotationOf({ yaw: 0, pitch: restPitch, roll: 0 })
+const farScenePose = { yaw: 0, pitch: restPitch, roll: 0 }
+export const farSceneRotation = rotationOf(farScenePose)
+const farSceneView = ({ lens }: FarScene) => turnedView(lens, farScenePose)
 
 /** Renders rows `first..last-1` in place. */
 export function renderFarRows(scene: FarScene, first: number, last: number, shot: Shot): void {
+  const view = farSceneView(scene)
   const ray: Ray = { ox: eye.x, oy: eye.y, oz: eye.z, dx: 0, dy: 0, dz: 0 }
   const hit = newHit()
   const rgb = new Float64Array(3)
@@ -58,7 +61,7 @@ export function renderFarRows(scene: FarScene, first: number, last: number, shot
         const seed = hash3(x, y, s)
         const jx = ((s % n) + (seed & 255) / 256) / n
         const jy = (Math.floor(s / n) + ((seed >> 8) & 255) / 256) / n
-        aim(ray, x + jx, y + jy, scene.lens, farSceneRotation)
+        aim(ray, x + jx, y + jy, view)
         cast(ray, hit, shot.withFront)
         if (hit.what === 'water') {
           water++
@@ -84,6 +87,7 @@ export function renderFarRows(scene: FarScene, first: number, last: number, shot
 
 /** @returns r, g, b of the whole scene with the water of that moment */
 export function withWater(scene: FarScene, shot: Shot): Float32Array {
+  const view = farSceneView(scene)
   const ray: Ray = { ox: eye.x, oy: eye.y, oz: eye.z, dx: 0, dy: 0, dz: 0 }
   const hit = newHit()
   const rgb = new Float64Array(3)
@@ -98,7 +102,7 @@ export function withWater(scene: FarScene, shot: Shot): Float32Array {
       let found = 0
       for (let s = 0; water > 0 && s < waterSamples * 3 && found < waterSamples; s++) {
         const seed = hash3(x, y, 1000 + s)
-        aim(ray, x + (seed & 255) / 256, y + ((seed >> 8) & 255) / 256, scene.lens, farSceneRotation)
+        aim(ray, x + (seed & 255) / 256, y + ((seed >> 8) & 255) / 256, view)
         cast(ray, hit, shot.withFront)
         if (hit.what !== 'water') continue
         shade(ray, hit, shot, seed, 0, rgb)

@@ -60,7 +60,7 @@ export function writeJson(path: string, value: unknown): void {
   writeWhole(path, `${JSON.stringify(value, null, 2)}\n`)
 }
 
-function writeWhole(path: string, content: Uint8Array | string): void {
+export function writeWhole(path: string, content: Uint8Array | string): void {
   // What is there already keeps its date: whatever was computed from it stays good.
   if (existsSync(path) && readFileSync(path).equals(Buffer.from(content as Uint8Array))) return
   mkdirSync(dirname(path), { recursive: true })

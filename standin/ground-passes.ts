@@ -1,12 +1,12 @@
 /** The farm's ground passes: the guest's shadow, occlusion and mirror image on the quay. */
 
 import type { Window } from '../core/image/window'
-import { castGuest, guestSpace, newGuestHit, type GuestSpace } from './bell'
-import { aim, eye } from './camera'
+import { castGuest, guestSpace, newGuestHit, type GuestPose, type GuestSpace } from './bell'
+import { aim } from './camera'
 import { boundsOf, overscanOf, shadeGuest, type PassRequest } from './guest-passes'
 import { lightGround, newGroundLight, wetGround } from './light'
 import { hash3, random3 } from './noise'
-import { bellPlace, lamps, quayEdge } from './quay'
+import { lamps, quayEdge } from './quay'
 import { lengthOf, type Ray } from './solids'
 
 export interface GroundPasses {
@@ -22,9 +22,9 @@ export interface GroundPasses {
 }
 
 /** Seen from above: does a line from (x, z) along (dx, dz) come within a metre of the guest? */
-function passesGuest(x: number, z: number, dx: number, dz: number): boolean {
-  const toX = bellPlace.x - x
-  const toZ = bellPlace.z - z
+function passesGuest({ hook }: GuestPose, x: number, z: number, dx: number, dz: number): boolean {
+  const toX = hook.x - x
+  const toZ = hook.z - z
   const along = (toX * dx + toZ * dz) / lengthOf(dx, dz)
   return along > 0 && toX * toX + toZ * toZ - along * along < 1
 }
@@ -34,9 +34,19 @@ const skyReach = 2.0
 const fadeFrom = 1.2
 
 /** Whether the guest can darken the ground at (x, z). */
-function withinReach(x: number, z: number): boolean {
-  if (lengthOf(bellPlace.x - x, bellPlace.z - z) < skyReach) return true
-  return lamps.some((lamp) => passesGuest(x, z, lamp.x - x, lamp.z - z))
+export function withinReach(pose: GuestPose, x: number, z: number): boolean {
+  if (lengthOf(pose.hook.x - x, pose.hook.z - z) < skyReach) return true
+  return lamps.some((lamp) => passesGuest(pose, x, z, lamp.x - x, lamp.z - z))
+}
+
+/** The share of the sky's light that still reaches the ground at (x, z). */
+export function skyShareAt({ px, pz, pose }: GuestSpace, x: number, z: number): number {
+  const away = lengthOf(x - px, z - pz)
+  const lift = Math.max(0, pose.lift)
+  const gap = lengthOf(Math.max(0, away - 0.66), lift)
+  const afar = lengthOf(x - pose.hook.x, z - pose.hook.z)
+  const fade = Math.min(1, Math.max(0, (skyReach - afar) / (skyReach - fadeFrom)))
+  return 1 - (away < 0.7 && lift < 0.02 ? 0.95 : 0.78 * Math.exp(-gap * 2.6) * fade)
 }
 
 /** What looking at the ground takes along. */
@@ -55,7 +65,7 @@ const mostSamples = 6
 
 /** Aims at a place inside a pixel; @returns whether the quay's stones are there */
 function aimAtGround({ request, ray }: GroundLook, px: number, py: number): boolean {
-  aim(ray, px, py, request.lens, request.rotation)
+  aim(ray, px, py, request.view)
   if (ray.dy >= 0) return false
   const t = -ray.oy / ray.dy
   onGround.x = ray.ox + t * ray.dx
@@ -69,17 +79,17 @@ function sampleOffset(s: number, seed: number, axis: 0 | 1): number {
 
 /** The farm knows the quay as one bare plane. Shadow and occlusion are soft, so every second pixel is enough for them. */
 export function renderGround(request: PassRequest): GroundPasses {
+  const { hook } = request.pose
   const reach = 2.6
   const corners: number[][] = []
-  for (const x of [-reach, reach * 0.9])
-    for (const z of [-skyReach, 3.4]) corners.push([bellPlace.x + x, 0, bellPlace.z + z])
+  for (const x of [-reach, reach * 0.9]) for (const z of [-skyReach, 3.4]) corners.push([hook.x + x, 0, hook.z + z])
   const window = boundsOf(corners, request, overscanOf(request.frame), 2)
   const count = window.width * window.height
   const look: GroundLook = {
     request,
     space: guestSpace(request.pose),
     window,
-    ray: { ox: eye.x, oy: eye.y, oz: eye.z, dx: 0, dy: 0, dz: 0 },
+    ray: { ox: 0, oy: 0, oz: 0, dx: 0, dy: 0, dz: 0 },
     ground: newGroundLight(),
     hit: newGuestHit(),
   }
@@ -106,7 +116,7 @@ function mirrorInGround(look: GroundLook, column: number, row: number, reflectio
   const { request, space, window, ray, ground, hit } = look
   const x = window.x + column
   const y = window.y + row
-  if (!aimAtGround(look, x + 0.5, y + 0.5) || !passesGuest(onGround.x, onGround.z, ray.dx, ray.dz)) return
+  if (!aimAtGround(look, x + 0.5, y + 0.5) || !passesGuest(request.pose, onGround.x, onGround.z, ray.dx, ray.dz)) return
   let touched = false
   let taken = 0
   const sum = [0, 0, 0]
@@ -169,7 +179,7 @@ function renderGroundLight(look: GroundLook): CoarseGround {
     for (let column = 0; column < width; column++) {
       const x = window.x + column * 2
       const y = window.y + row * 2
-      if (!aimAtGround(look, x + 0.5, y + 0.5) || !withinReach(onGround.x, onGround.z)) continue
+      if (!aimAtGround(look, x + 0.5, y + 0.5) || !withinReach(request.pose, onGround.x, onGround.z)) continue
       let [lit, blocked, open, skyShare, found] = [0, 0, 0, 0, 0]
       const withGuest = [0, 0, 0]
       const without = [0, 0, 0]
@@ -178,12 +188,7 @@ function renderGroundLight(look: GroundLook): CoarseGround {
         if (!aimAtGround(look, x + 2 * sampleOffset(s, seed, 0) - 0.5, y + 2 * sampleOffset(s, seed, 1) - 0.5)) continue
         found++
         lightGround(ray, onGround, request.shot, seed, blocker, ground)
-        const away = lengthOf(onGround.x - space.px, onGround.z - space.pz)
-        const lift = Math.max(0, request.pose.lift)
-        const gap = lengthOf(Math.max(0, away - 0.66), lift)
-        const afar = lengthOf(onGround.x - bellPlace.x, onGround.z - bellPlace.z)
-        const fade = Math.min(1, Math.max(0, (skyReach - afar) / (skyReach - fadeFrom)))
-        const share = 1 - (away < 0.7 && lift < 0.02 ? 0.95 : 0.78 * Math.exp(-gap * 2.6) * fade)
+        const share = skyShareAt(space, onGround.x, onGround.z)
         skyShare += share
         for (let c = 0; c < 3; c++) {
           lit += ground.direct[c]

@@ -2,10 +2,10 @@
 
 import type { Window } from '../core/image/window'
 import { castGuest, finishAt, guestSpace, newFinish, newGuestHit, toWorld, type GuestPose } from './bell'
-import { aim, eye, project, type Frame, type Lens, type Projected } from './camera'
+import { aim, project, type Frame, type Projected, type View } from './camera'
 import { fifthPower, newLampLight, sampleLamp, skyLight, specularLobe, type Shot } from './light'
 import { hash3, random3 } from './noise'
-import { bellPlace, sky } from './quay'
+import { sky } from './quay'
 import { lengthOf, type Ray } from './solids'
 
 export const lightPasses = [
@@ -32,9 +32,8 @@ export interface GuestPasses {
 
 export interface PassRequest {
   readonly frame: Frame
-  readonly lens: Lens
-  readonly rotation: Float64Array
-  readonly nextRotation: Float64Array
+  readonly view: View
+  readonly nextView: View
   readonly pose: GuestPose
   readonly nextPose: GuestPose
   readonly shot: Shot
@@ -55,7 +54,7 @@ export function boundsOf(
   const p: Projected = { x: 0, y: 0, depth: 0 }
   let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity]
   for (const [x, y, z] of points) {
-    project(x, y, z, request.lens, request.rotation, p)
+    project(x, y, z, request.view, p)
     x0 = Math.min(x0, p.x)
     x1 = Math.max(x1, p.x)
     y0 = Math.min(y0, p.y)
@@ -194,7 +193,8 @@ export function renderGuest(request: PassRequest): GuestPasses {
   for (const x of [-0.76, 0.76])
     for (const z of [-0.76, 0.76])
       for (const y of [-0.02, 1.35, 1.9]) corners.push(toWorld(space, y > 1.5 ? x * 0.4 : x, y, y > 1.5 ? z * 0.4 : z))
-  if (request.pose.kind === 'bell') corners.push([bellPlace.x, 2.75, bellPlace.z])
+  const { hook } = request.pose
+  if (request.pose.kind === 'bell') corners.push([hook.x, hook.y + 0.05, hook.z])
   const window = boundsOf(corners, request, overscanOf(request.frame), 3)
   const count = window.width * window.height
   const passes: GuestPasses = {
@@ -206,7 +206,7 @@ export function renderGuest(request: PassRequest): GuestPasses {
     facing: new Float32Array(count),
     motion: new Float32Array(count * 2),
   }
-  const ray: Ray = { ox: eye.x, oy: eye.y, oz: eye.z, dx: 0, dy: 0, dz: 0 }
+  const ray: Ray = { ox: 0, oy: 0, oz: 0, dx: 0, dy: 0, dz: 0 }
   const hit = newGuestHit()
   const sample = new Float64Array(15)
   const sum = new Float64Array(15)
@@ -227,7 +227,7 @@ export function renderGuest(request: PassRequest): GuestPasses {
           const px = window.x + column + ((s % side) + (seed & 255) / 256) / side
           const py = window.y + row + (Math.floor(s / side) + ((seed >> 8) & 255) / 256) / side
           taken++
-          aim(ray, px, py, request.lens, request.rotation)
+          aim(ray, px, py, request.view)
           castGuest(ray, space, hit, true)
           if (hit.t === Infinity) continue
           covered++
@@ -242,9 +242,9 @@ export function renderGuest(request: PassRequest): GuestPasses {
           if (hit.t >= nearest) continue
           nearest = hit.t
           const world = toWorld(space, hit.lx, hit.ly, hit.lz)
-          project(world[0], world[1], world[2], request.lens, request.rotation, p)
+          project(world[0], world[1], world[2], request.view, p)
           const next = toWorld(nextSpace, hit.lx, hit.ly, hit.lz)
-          project(next[0], next[1], next[2], request.lens, request.nextRotation, q)
+          project(next[0], next[1], next[2], request.nextView, q)
           passes.depth[at] = p.depth
           passes.motion[at * 2] = q.x - p.x
           passes.motion[at * 2 + 1] = q.y - p.y

@@ -12,6 +12,16 @@ export interface Shot {
   readonly lampLevels: readonly [number, number]
 }
 
+/** Brightness of the two lamps on frame `index`: they flicker a little. */
+export function lampLevelsAt(index: number): [number, number] {
+  return [1 + 0.035 * Math.sin(index * 0.41) + 0.015 * Math.sin(index * 1.7), 1 + 0.01 * Math.sin(index * 0.23 + 1)]
+}
+
+/** How much stray light there is, around 1: it drifts with the first lamp. */
+export function veilLevelAt(index: number): number {
+  return (lampLevelsAt(index)[0] + 1) / 2
+}
+
 const shadowRay: Ray = { ox: 0, oy: 0, oz: 0, dx: 0, dy: 0, dz: 0 }
 
 /** A thing that is not of the quay and may stand in the light of a lamp. */
@@ -316,6 +326,15 @@ export function lightGround(
   }
 }
 
+/** A thing that is not of the quay, as its stones see it. */
+export interface GuestOverStones {
+  readonly blocks: Blocker
+  /** share of the sky's light that still reaches the ground there */
+  skyShare(x: number, z: number): number
+  /** @returns whether a ray meets it nearer than `distance`; then its light is in `out` */
+  mirrored(ray: Ray, distance: number, seed: number, out: Float64Array): boolean
+}
+
 const groundLight = newGroundLight()
 
 function mirror(ray: Ray, x: number, y: number, z: number, nx: number, ny: number, nz: number): void {
@@ -328,11 +347,21 @@ function mirror(ray: Ray, x: number, y: number, z: number, nx: number, ny: numbe
   reflectedRay.dz = ray.dz - k * nz
 }
 
-function shadeGround(ray: Ray, hit: Hit, shot: Shot, seed: number, depth: number, out: Float64Array): void {
-  lightGround(ray, hit, shot, seed, null, groundLight)
+/** The stones along a ray, with or without the guest over them. */
+export function shadeGround(
+  ray: Ray,
+  hit: Hit,
+  shot: Shot,
+  seed: number,
+  depth: number,
+  out: Float64Array,
+  guest: GuestOverStones | null = null,
+): void {
+  lightGround(ray, hit, shot, seed, guest?.blocks ?? null, groundLight)
   const { fresnel, nx, ny, nz, wet } = groundLight
   const distance = hit.t
-  for (let c = 0; c < 3; c++) out[c] = groundLight.direct[c] + groundLight.indirect[c]
+  const open = guest ? guest.skyShare(hit.x, hit.z) : 1
+  for (let c = 0; c < 3; c++) out[c] = groundLight.direct[c] + groundLight.indirect[c] * open
   if (depth === 0 && fresnel > 0.004) {
     const spread = 0.02 + 0.1 * (1 - wet)
     mirror(
@@ -345,7 +374,8 @@ function shadeGround(ray: Ray, hit: Hit, shot: Shot, seed: number, depth: number
       nz + (random3(seed, 3, 2) - 0.5) * spread,
     )
     cast(reflectedRay, reflectedHit, shot.withFront)
-    shade(reflectedRay, reflectedHit, shot, seed + 101, 1, reflected)
+    if (!guest?.mirrored(reflectedRay, reflectedHit.t, seed, reflected))
+      shade(reflectedRay, reflectedHit, shot, seed + 101, 1, reflected)
     for (let c = 0; c < 3; c++) out[c] += fresnel * Math.min(reflected[c], 6)
   }
   addMist(out, distance)

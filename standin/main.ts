@@ -1,7 +1,7 @@
 /**
- * The stand-in camera: plays the camera crew and the render farm, and makes the demo shot.
+ * The stand-in camera: plays the camera crew and the render farm, and makes a demo shot.
  *
- * node dist/node/standin.mjs [--shot quay-010] --media DIR --truth DIR [--size 1280x720] [--frames 48] [--seed 1] [--threads N]
+ * node dist/node/standin.mjs [--shot quay-010|quay-020] --media DIR --truth DIR [--size 1280x720] [--frames 48] [--seed 1] [--threads N]
  */
 
 import { createHash } from 'node:crypto'
@@ -12,11 +12,15 @@ import { Worker } from 'node:worker_threads'
 import { Command, InvalidArgumentError, Option } from 'commander'
 import { distort, eye, lensFor, swayAt, undistort, type Frame, type Lens } from './camera'
 import { quayShot } from './demo-shot'
+import { writeCamera } from '../formats/camera'
 import { farSceneSize } from './far-scene'
-import { part, planesOf, writeJson, writePicture } from './files'
-import { cgGain, lampLevelsAt, veilLevelAt, type Task, type WorkerSetUp } from './frame-worker'
+import { framesPerSecond, part, planesOf, writeJson, writePicture, writeWhole } from './files'
+import type { Task, WorkerSetUp } from './tasks'
+import { lampLevelsAt, veilLevelAt } from './light'
+import { cameraPose, scenePlanes, scenePoints } from './moving-camera'
 import { overscanOf } from './guest-passes'
 import { recordingFor } from './sensor'
+import { cgGain } from './shot-files'
 
 /** Raise when the same options should give other pictures. */
 const version = 13
@@ -24,8 +28,10 @@ const firstFrame = 1001
 /** Ball and chart are shot for so many frames, or as many as the shot has. */
 const mostReferenceFrames = 8
 
+const shotNames = ['quay-010', 'quay-020'] as const
+
 interface Options {
-  readonly shot: 'quay-010'
+  readonly shot: (typeof shotNames)[number]
   readonly media: string
   readonly truth: string
   readonly size: Frame
@@ -50,7 +56,7 @@ function sizeFrom(text: string): Frame {
 }
 
 const options = new Command('standin')
-  .addOption(new Option('--shot <name>', 'which demo shot').choices(['quay-010']).default('quay-010'))
+  .addOption(new Option('--shot <name>', 'which demo shot').choices(shotNames).default('quay-010'))
   .requiredOption('--media <folder>', 'where plate, passes and shot file go')
   .requiredOption('--truth <folder>', 'where the truth goes')
   .option('--size <WxH>', 'frame size', sizeFrom, { width: 1280, height: 720 })
@@ -63,6 +69,8 @@ const options = new Command('standin')
 const started = Date.now()
 const say = (text: string) => console.log(`[standin ${((Date.now() - started) / 1000).toFixed(1)} s] ${text}`)
 
+/** Where it does, no far scene can serve all frames. */
+const cameraMoves = options.shot === 'quay-020'
 const shotFolder = join(options.media, options.shot)
 const truthFolder = join(options.truth, options.shot)
 const manifestPath = join(truthFolder, 'manifest.json')
@@ -117,8 +125,8 @@ async function writeSetUp(): Promise<void> {
   const lens = lensFor(size, seed)
   const last = firstFrame + frames - 1
   const display = { x: 0, y: 0, ...size }
-  const poses = Array.from({ length: frames }, (_, i) => ({ frame: firstFrame + i, ...swayAt(i, seed) }))
-  writeJson(join(shotFolder, 'lens', 'quay-010_lens.json'), {
+  const file = (folder: string, kind: string) => join(shotFolder, folder, `${options.shot}_${kind}`)
+  writeJson(file('lens', 'lens.json'), {
     model: 'opencv',
     focalPx: lens.focal,
     centrePx: [lens.centreX, lens.centreY],
@@ -129,37 +137,56 @@ async function writeSetUp(): Promise<void> {
     p2: 0,
     overscan: overscanOf(size),
   })
-  writeJson(join(shotFolder, 'camera', 'quay-010_camera.json'), {
-    unit: 'metre',
-    eye,
-    focalPx: lens.focal,
-    frameSize: size,
-    poses,
-  })
+  const camera = await writeCameraFile(lens, file)
   for (const [name, direction] of [
     ['undistort', distort],
     ['redistort', undistort],
   ] as const) {
-    await writePicture(join(shotFolder, 'lens', `quay-010_${name}.exr`), [
+    await writePicture(file('lens', `${name}.exr`), [
       part(undefined, display, display, planesOf(lensMap(lens, direction), ['R', 'G'], 'float'), firstFrame),
     ])
   }
-  await writePicture(join(shotFolder, 'lens', 'quay-010_grid.exr'), [
+  await writePicture(file('lens', 'grid.exr'), [
     part(undefined, display, display, planesOf(lensGrid(lens), ['Y'], 'half'), firstFrame),
   ])
   writeJson(join(truthFolder, 'truth.json'), {
-    camera: { lens, recording: recordingFor(seed), poses },
+    camera: { lens, recording: recordingFor(seed), ...camera },
     cgGain,
-    frames: poses.map(({ frame }, i) => ({
-      frame,
+    frames: Array.from({ length: frames }, (_, i) => ({
+      frame: firstFrame + i,
       lampLevels: lampLevelsAt(i),
       veil: recordingFor(seed).veil.map((v) => v * veilLevelAt(i)),
     })),
   })
   writeJson(
-    join(shotFolder, 'quay-010.shot.json'),
-    quayShot(size, firstFrame, last, firstFrame + Math.min(frames, mostReferenceFrames) - 1),
+    join(shotFolder, `${options.shot}.shot.json`),
+    quayShot({
+      ...{ name: options.shot, frame: size, first: firstFrame, last },
+      lastReference: firstFrame + Math.min(frames, mostReferenceFrames) - 1,
+      // The lens of a carried camera is known by its numbers, that of the other by a map.
+      lens: cameraMoves ? lens : null,
+    }),
   )
+}
+
+/** @returns what the truth says of how the camera stood */
+async function writeCameraFile(lens: Lens, file: (folder: string, kind: string) => string): Promise<object> {
+  const { size, frames, seed } = options
+  const indices = Array.from({ length: frames }, (_, i) => i)
+  if (!cameraMoves) {
+    const poses = indices.map((i) => ({ frame: firstFrame + i, ...swayAt(i, seed) }))
+    writeJson(file('camera', 'camera.json'), { unit: 'metre', eye, focalPx: lens.focal, frameSize: size, poses })
+    return { poses }
+  }
+  const poses = indices.map((i) => ({ frame: firstFrame + i, ...cameraPose(i, seed, lens, size) }))
+  const { numerator, denominator } = framesPerSecond
+  const text = await writeCamera({
+    ...{ name: 'Shot camera', aspect: size.width / size.height, poses, planes: scenePlanes },
+    timing: { firstFrame, framesPerSecond: numerator / denominator },
+    points: scenePoints(frames, seed, lens, size),
+  })
+  writeWhole(file('camera', 'camera.gltf'), text)
+  return { poses }
 }
 
 /** What a task takes, beside a frame. */
@@ -202,18 +229,19 @@ async function main(): Promise<void> {
   reuseOrClear()
   await writeSetUp()
   const numbers = Array.from({ length: options.frames }, (_, i) => firstFrame + i)
-  const missing = numbers.filter((n) => !existsSync(join(shotFolder, 'plate', `quay-010_plate.${n}.exr`)))
+  const missing = numbers.filter((n) => !existsSync(join(shotFolder, 'plate', `${options.shot}_plate.${n}.exr`)))
   const lateTasks: Task[] = []
   for (const guest of ['ball', 'chart'] as const)
     for (const frame of numbers.slice(0, mostReferenceFrames))
-      if (!existsSync(join(shotFolder, 'reference', `quay-010_${guest}_plate.${frame}.exr`)))
+      if (!existsSync(join(shotFolder, 'reference', `${options.shot}_${guest}_plate.${frame}.exr`)))
         lateTasks.push({ kind: 'reference', guest, frame })
-  const needsClean = !existsSync(join(shotFolder, 'clean', 'quay-010_clean.exr'))
+  const needsClean = !existsSync(join(shotFolder, 'clean', `${options.shot}_clean.exr`))
   if (missing.length === 0 && lateTasks.length === 0 && !needsClean) return say('the demo shot is there already')
 
   const size = farSceneSize(options.size)
-  const bytes = size.width * size.height * 16
+  const bytes = cameraMoves ? 0 : size.width * size.height * 16
   const setUp: WorkerSetUp = {
+    shot: options.shot,
     frame: options.size,
     seed: options.seed,
     firstFrame,
@@ -229,6 +257,7 @@ async function main(): Promise<void> {
   try {
     const rows = (withFront: boolean, from: number): Task[] => {
       const tasks: Task[] = []
+      if (cameraMoves) return tasks
       for (let first = from; first < size.height; first += 16)
         tasks.push({ kind: 'rows', first, last: Math.min(size.height, first + 16), withFront })
       return tasks
@@ -242,7 +271,7 @@ async function main(): Promise<void> {
       of: [...rows(true, 0), ...frames, ...lateTasks, ...cleanTasks].reduce((sum, { kind }) => sum + weights[kind], 0),
     }
     await runTasks(workers, rows(true, 0), () => undefined)
-    say(`far scene of ${size.width}x${size.height} rendered`)
+    if (!cameraMoves) say(`far scene of ${size.width}x${size.height} rendered`)
     await runTasks(workers, frames, (task) => task.kind === 'frame' && say(`frame ${task.frame}`))
     await runTasks(workers, lateTasks, (task) => task.kind === 'reference' && say(`${task.guest} ${task.frame}`))
     if (needsClean) {

@@ -1,6 +1,6 @@
 /** From the far scene, a pose and the guest's passes to the light that reaches the lens in every pixel of the plate. */
 
-import { aim, rotationOf, undistort, type Frame, type Lens, type Pose } from './camera'
+import { aim, turnedView, undistort, type Frame, type Lens, type Pose } from './camera'
 import { farSceneRotation, type FarScene } from './far-scene'
 import type { GroundPasses } from './ground-passes'
 import type { GuestPasses } from './guest-passes'
@@ -31,14 +31,14 @@ export function aimedScene(
   pose: Pose,
   map: Float64Array,
 ): Float32Array {
-  const rotation = rotationOf(pose)
+  const view = turnedView(lens, pose)
   const ray: Ray = { ox: 0, oy: 0, oz: 0, dx: 0, dy: 0, dz: 0 }
   const out = new Float32Array(frame.width * frame.height * 3)
   const r = farSceneRotation
   const clampX = (x: number) => Math.min(scene.width - 1, Math.max(0, x))
   const clampY = (y: number) => Math.min(scene.height - 1, Math.max(0, y))
   for (let i = 0; i < frame.width * frame.height; i++) {
-    aim(ray, map[i * 2], map[i * 2 + 1], lens, rotation)
+    aim(ray, map[i * 2], map[i * 2 + 1], view)
     const cx = r[0] * ray.dx + r[3] * ray.dy + r[6] * ray.dz
     const cy = r[1] * ray.dx + r[4] * ray.dy + r[7] * ray.dz
     const cz = -(r[2] * ray.dx + r[5] * ray.dy + r[8] * ray.dz)
@@ -65,13 +65,13 @@ export function aimedScene(
 
 /** Coverage of the bollard and the rope in plate pixels, before the lens's blur. */
 export function frontCoverage(frame: Frame, lens: Lens, pose: Pose, map: Float64Array): Float32Array {
-  const rotation = rotationOf(pose)
+  const view = turnedView(lens, pose)
   const ray: Ray = { ox: 0, oy: 0, oz: 0, dx: 0, dy: 0, dz: 0 }
   const { width, height } = frame
   const out = new Float32Array(width * height)
   const sampleAt = (x: number, y: number, jx: number, jy: number) => {
     const i = (y * width + x) * 2
-    aim(ray, map[i] + jx, map[i + 1] + jy, lens, rotation)
+    aim(ray, map[i] + jx, map[i + 1] + jy, view)
     return castFront(ray) < Infinity ? 1 : 0
   }
   // Nothing in front is thinner than the rope, a good 12 pixels of a frame 1280 wide: a coarse look finds where to look well.

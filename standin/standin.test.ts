@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { bellPoseAt, guestSpace, toWorld, castGuest, newGuestHit } from './bell'
-import { aim, distort, eye, lensFor, project, rotationOf, swayAt, undistort, type Projected } from './camera'
+import { aim, distort, eye, lensFor, project, swayAt, turnedView, undistort, type Projected } from './camera'
 import { renderGround } from './ground-passes'
 import { renderGuest, type PassRequest } from './guest-passes'
 import { addGrain, record, recordingFor } from './sensor'
@@ -10,9 +10,8 @@ const frame = { width: 160, height: 90 }
 const lens = lensFor(frame, 1)
 const requestAt = (index: number): PassRequest => ({
   frame,
-  lens,
-  rotation: rotationOf(swayAt(index, 1)),
-  nextRotation: rotationOf(swayAt(index + 1, 1)),
+  view: turnedView(lens, swayAt(index, 1)),
+  nextView: turnedView(lens, swayAt(index + 1, 1)),
   pose: bellPoseAt(index),
   nextPose: bellPoseAt(index + 1),
   shot: { time: 0, withFront: true, lampLevels: [1, 1] },
@@ -34,13 +33,13 @@ describe('camera', () => {
   })
 
   test('a ray aimed through a pixel meets the things that project to it', () => {
-    const rotation = rotationOf(swayAt(7, 3))
+    const view = turnedView(lens, swayAt(7, 3))
     const ray: Ray = { ox: 0, oy: 0, oz: 0, dx: 0, dy: 0, dz: 0 }
     const seen: Projected = { x: 0, y: 0, depth: 0 }
     fc.assert(
       fc.property(at, fc.double({ min: 0.5, max: 90, noNaN: true }), ({ x, y }, distance) => {
-        aim(ray, x, y, lens, rotation)
-        project(eye.x + ray.dx * distance, eye.y + ray.dy * distance, eye.z + ray.dz * distance, lens, rotation, seen)
+        aim(ray, x, y, view)
+        project(eye.x + ray.dx * distance, eye.y + ray.dy * distance, eye.z + ray.dz * distance, view, seen)
         expect(Math.hypot(seen.x - x, seen.y - y)).toBeLessThan(1e-6)
         expect(seen.depth).toBeGreaterThan(0)
       }),

@@ -1,7 +1,6 @@
 /** A track that goes on by another one where what it was followed by cannot be seen. */
 
 import type { SetTrackPoints } from './edits/tracks'
-import { isByHand } from './tracks'
 import type { FrameRange, Track, TrackPoint } from './types'
 
 const fine = (value: number) => Math.round(value * 1e4) / 1e4
@@ -35,7 +34,7 @@ export function continuedBy(track: Track, other: Track, frame: number, range: Fr
       {
         ...{ x: fine(point.x + dx), y: fine(point.y + dy) },
         ...{ across: error(point, 'across'), down: error(point, 'down') },
-        likeness: isByHand(point) || !('likeness' in point) ? 1 : point.likeness,
+        likeness: 'likeness' in point ? point.likeness : 1,
       },
     ])
   return { kind: 'set-track-points', track: track.id, points: Object.fromEntries(points) }

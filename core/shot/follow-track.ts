@@ -6,7 +6,7 @@
 import type { Window } from '../image/window'
 import { trackPoint, type TrackedPoint } from '../track'
 import type { SetTrackPoints } from './edits/tracks'
-import { isByHand } from './tracks'
+import { isGiven } from './tracks'
 import type { FrameRange, Track, TrackPoint } from './types'
 
 export type TrackingWay = 'forward' | 'backward' | 'both'
@@ -20,7 +20,7 @@ export interface Stretch {
 /** Frames on which a track was set by hand, in order. */
 export const handSet = ({ points }: Track): number[] =>
   Object.entries(points)
-    .filter(([, point]) => isByHand(point))
+    .filter(([, point]) => isGiven(point))
     .map(([frame]) => Number(frame))
     .sort((a, b) => a - b)
 
@@ -96,7 +96,7 @@ export async function followTrack(
     const start = track.points[from]
     const beyond = from < to ? to + 1 : to - 1
     const joins = (track.points as Record<string, TrackPoint | undefined>)[beyond]
-    const drawn = joins !== undefined && isByHand(joins)
+    const drawn = joins !== undefined && isGiven(joins)
     const put = ({ frame, at, error, likeness }: TrackedPoint) => {
       if (frame === from) return
       const before = drawn ? (track.points as Record<string, TrackPoint | undefined>)[frame] : undefined
@@ -122,7 +122,7 @@ export async function followTrack(
     for (const frame of Object.keys(track.points)) {
       const at = Number(frame)
       const inside = (at - stopped.frame) * (to - from) >= 0 && (to - at) * (to - from) >= 0
-      if (inside && !isByHand(track.points[frame])) points[frame] = null
+      if (inside && !isGiven(track.points[frame])) points[frame] = null
     }
   }
   return soFar()

@@ -140,7 +140,7 @@ export {
 export {
   faultOfPin,
   framesOfTrack,
-  isByHand,
+  isGiven,
   isGoneAt,
   newTrack,
   pinMatrix,
@@ -183,6 +183,15 @@ export type { FoundFiles, MissingSource } from './relinking'
 export { belongsTo, goesThroughGlass } from './camera-places'
 export { isBentByMap, lensOver, type LensOver } from './plate-lens'
 export { planeGrid, planeTold, ratioOf, type PlaneTold } from './planes'
+export { cameraOfPlane, type CameraOfPlane, type PlaneCamera } from './camera-of-plane'
+export {
+  placeOnPlate,
+  rectangleThrough,
+  regionOfRectangle,
+  trackOfPlace,
+  type FramePose,
+  type SolvedScene,
+} from './solved-tracks'
 export { onlyWith } from './only-with'
 export { changesForPurpose } from './witness-for'
 export { framesOfReferenceObject, onReferenceObject, type SeenOf } from './reference-objects'

@@ -17,8 +17,12 @@ export interface PlaneTold {
   readonly frame: number
 }
 
-/** Pixels that a corner set by hand is taken to be off by. */
-const byHandError = 0.5
+/** Pixels that a corner is taken to be off by where nothing is known of its error: set by hand, or seen by a camera. */
+const givenError = 0.5
+/** Standard errors of a corner's place, pixels. */
+export const errorsOf = (point: TrackPoint): readonly [number, number] =>
+  'across' in point ? [point.across, point.down] : [givenError, givenError]
+
 /** So many frames are looked at, for the one that tells it best. */
 const mostLooked = 24
 /** A shape that is told no better than this is none. */
@@ -48,9 +52,7 @@ function toldOn(shot: Shot, corners: readonly Track[], frame: number): PlaneTold
   if (!seen) return null
   let squares = 0
   corners.forEach(({ points }, i) => {
-    const point: TrackPoint = points[frame]
-    const errors = 'across' in point ? [point.across, point.down] : [byHandError, byHandError]
-    errors.forEach((error, axis) => {
+    errorsOf(points[frame]).forEach((error, axis) => {
       const moved = spots.with(i, axis === 0 ? [spots[i][0] + error, spots[i][1]] : [spots[i][0], spots[i][1] + error])
       squares += ((rectangleSeen(moved, middle)?.ratio ?? Infinity) - seen.ratio) ** 2
     })

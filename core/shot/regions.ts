@@ -11,7 +11,7 @@ import type { SetTrackPoints } from './edits/tracks'
 import { allOf, inOrder, lastRank, newId, rankBetween } from './find'
 import type { FollowingTrack, Stretch } from './follow-track'
 import { lensOver, type LensOver } from './plate-lens'
-import { isByHand, straightTrackAt } from './tracks'
+import { isGiven, straightTrackAt } from './tracks'
 import type { Element, Pin, Shot, Track, TrackPoint } from './types'
 
 /** Upper left, upper right, lower right, lower left, as it was outlined. */
@@ -41,7 +41,7 @@ export function outlinedOn(corners: readonly Track[]): number | null {
   return (
     frames
       .sort((a, b) => a - b)
-      .find((frame) => corners.every(({ points }) => Object.hasOwn(points, frame) && isByHand(points[frame]))) ?? null
+      .find((frame) => corners.every(({ points }) => Object.hasOwn(points, frame) && isGiven(points[frame]))) ?? null
   )
 }
 
@@ -147,7 +147,7 @@ export async function followRegion(
       for (const frame of Object.keys(known)) {
         const at = Number(frame)
         const inside = (at - stopped.frame) * (to - from) >= 0 && (to - at) * (to - from) >= 0
-        if (inside && !isByHand(known[frame])) points[id][frame] = null
+        if (inside && !isGiven(known[frame])) points[id][frame] = null
       }
   }
   const changes = corners.map(({ id }): SetTrackPoints => ({
@@ -168,7 +168,7 @@ function cornersOn(corners: readonly Track[], { frame, places, errors, agrees }:
   const found = corners.flatMap(({ id, points }, i): [string, TrackPoint][] => {
     const known = (points as Record<string, TrackPoint | undefined>)[frame]
     const place = places[i]
-    if (known && isByHand(known)) return []
+    if (known && isGiven(known)) return []
     const { across, down } = errors[i]
     return [
       [

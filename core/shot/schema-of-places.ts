@@ -46,18 +46,22 @@ export const patternModel = () =>
   string()
     .oneOf([...patternModels])
     .required()
-export const trackPointSchema = lazy((value: { byHand?: unknown } | undefined) =>
+const yes = () => boolean().strict().oneOf([true]).required()
+export const trackPointSchema = lazy((value: { byHand?: unknown; solved?: unknown } | undefined) =>
   shape({
     ...{ x: coordinate(), y: coordinate() },
-    ...(value?.byHand === undefined
-      ? { across: finite().min(0), down: finite().min(0), likeness: finite().min(-1).max(1) }
-      : { byHand: boolean().strict().oneOf([true]).required() }),
+    ...(value?.byHand !== undefined
+      ? { byHand: yes() }
+      : value?.solved !== undefined
+        ? { solved: yes() }
+        : { across: finite().min(0), down: finite().min(0), likeness: finite().min(-1).max(1) }),
   }).required(),
 ) as unknown as Schema
 export const lostWhy = () => string().strict().min(1).max(300).required()
 export const planeShapeSchema = () =>
   shape({
     ratio: finite().min(0.01).max(100).optional(),
+    height: finite().min(0.001).max(100_000).optional(),
     squares: integer().min(1).max(100).optional(),
     turn: finite().min(-180).max(180).optional(),
   })

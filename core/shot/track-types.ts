@@ -6,6 +6,8 @@ import type { Ranked } from './basic-types'
 /** Where a track is on a frame: a pixel's middle lies at its half. Plate pixels, as measured. */
 export type TrackPoint =
   | { readonly x: number; readonly y: number; readonly byHand: true }
+  /** by a camera that is known: where a place of the scene is seen */
+  | { readonly x: number; readonly y: number; readonly solved: true }
   | {
       readonly x: number
       readonly y: number
@@ -47,6 +49,8 @@ export interface Track extends Ranked {
 export interface PlaneShape {
   /** width over height; absent: as its perspective tells */
   readonly ratio?: number
+  /** metres from its lower to its upper edge; absent: 1 */
+  readonly height?: number
   /** squares of its grid across it; absent: no grid is shown */
   readonly squares?: number
   /** degrees that the grid, and what is laid on it as it is, are turned to the right; absent: 0 */

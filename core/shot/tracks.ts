@@ -42,7 +42,8 @@ export function framesOfTrack(track: Track): { readonly first: number; readonly 
   return { first: known[0].frame, last: known[known.length - 1].frame }
 }
 
-export const isByHand = (point: TrackPoint): boolean => 'byHand' in point
+/** By hand or by a camera: what was not found by following, and stays as it is. */
+export const isGiven = (point: TrackPoint): boolean => !('likeness' in point)
 
 const tracksOf = (shot: Shot, { tracks }: Pin): Track[] =>
   tracks.map((id) => find(shot.tracks, id)).filter((track) => track !== undefined)

@@ -11,4 +11,4 @@ export {
   type WorkState,
   type WorkStatus,
 } from './status'
-export { demoShots, secondsToMake, type DemoShot, type OfferedShot } from './demo-shots'
+export { atSmallSize, demoShots, secondsToMake, type DemoShot, type OfferedShot } from './demo-shots'

@@ -1,4 +1,7 @@
-import { readGltfCameras, UnusableCameraError } from '.'
+import { readCameras, UnusableCameraError, writeCamera, type CameraPose } from '.'
+
+const whatIsSaid = async (...given: Parameters<typeof readCameras>) =>
+  (await readCameras(...given)).cameras.map(({ name, heightDegrees, moves }) => ({ name, heightDegrees, moves }))
 
 const nothing = () => Promise.reject(new Error('no other file is named'))
 
@@ -54,14 +57,14 @@ const still = {
 }
 
 test('cameras with how much they see, and whether what carries them moves', async () => {
-  expect(await readGltfCameras(bytesOf(animated), 'camera.gltf', buffer)).toEqual([
+  expect(await whatIsSaid(bytesOf(animated), 'camera.gltf', buffer)).toEqual([
     { name: 'A', heightDegrees: expect.closeTo(30, 10) as number, moves: true },
     { name: 'spare', heightDegrees: null, moves: false },
   ])
 })
 
 test('a GLB file needs no other', async () => {
-  const [camera] = await readGltfCameras(glb(still), 'camera.glb', nothing)
+  const [camera] = await whatIsSaid(glb(still), 'camera.glb', nothing)
   expect(camera).toEqual({ name: 'camera', heightDegrees: expect.closeTo(28.6479, 3) as number, moves: false })
 })
 
@@ -72,12 +75,123 @@ test.each([
   ['a text', new TextEncoder().encode('v 0 0 0') as Uint8Array<ArrayBuffer>, 'JSON'],
   ['half a file', glb(still).slice(0, 40), 'camera.glb is no glTF 2.0 that can be read'],
 ])('a file with %s is refused by name', async (_, bytes, words) => {
-  const refused = readGltfCameras(bytes, 'camera.glb', nothing)
+  const refused = whatIsSaid(bytes, 'camera.glb', nothing)
   await expect(refused).rejects.toThrow(UnusableCameraError)
   await expect(refused).rejects.toThrow(words)
 })
 
 test('a file without a camera says so', async () => {
   const bytes = bytesOf({ asset: { version: '2.0' }, nodes: [{ name: 'empty' }] })
-  await expect(readGltfCameras(bytes, 'scene.gltf', nothing)).rejects.toThrow('scene.gltf has no camera')
+  await expect(whatIsSaid(bytes, 'scene.gltf', nothing)).rejects.toThrow('scene.gltf has no camera')
+})
+
+describe('a camera that is written', () => {
+  const pose = (i: number): CameraPose & { frame: number } => {
+    const [half, tilt] = [0.1 + 0.2 * i, 0.3]
+    return {
+      frame: 1001 + i,
+      place: [0.25 * i, 1.5, -i],
+      turn: [
+        Math.cos(half) * Math.sin(tilt),
+        Math.sin(half) * Math.cos(tilt),
+        -Math.sin(half) * Math.sin(tilt),
+        Math.cos(half) * Math.cos(tilt),
+      ],
+      height: 0.5 - 0.02 * i,
+      offset: [0.005, -0.003],
+    }
+  }
+  const poses = [0, 1, 2].map(pose)
+  const timing = { firstFrame: 1001, framesPerSecond: 24 }
+  const plane = { name: 'stones', corners: [[0, 0, -4], [2, 0, -4], [2, 0, -7], [0, 0, -7]] } as const // prettier-ignore
+  const points = [{ name: 'point 1', place: [1, 2, -3] }] as const
+  const written = { name: 'shot camera', aspect: 16 / 9, poses, timing, points, planes: [plane] }
+  const bytes = async (given: Parameters<typeof writeCamera>[0]) =>
+    new TextEncoder().encode(await writeCamera(given)) as Uint8Array<ArrayBuffer>
+
+  test('comes back with its moves, its zoom, its film-back offset, its points and planes', async () => {
+    const file = await readCameras(await bytes(written), 'a.gltf', nothing)
+    expect(file.timing).toEqual(timing)
+    expect(file.points).toEqual(points)
+    expect(file.planes).toEqual([plane])
+    const [{ name, moves, keys, poseAt }] = file.cameras
+    expect([name, moves, keys?.[0]]).toEqual(['shot camera', true, 0])
+    poses.forEach((given, i) => {
+      const found = poseAt?.(i / 24)
+      const near = (values: readonly number[]) => values.map((value) => expect.closeTo(value, 6) as number)
+      expect(found?.place).toEqual(near(given.place))
+      expect(found?.turn).toEqual(near(given.turn))
+      expect([found?.height, ...(found?.offset ?? [])]).toEqual(near([given.height, ...given.offset]))
+    })
+    // Half-way between two keys the place lies half-way, and the turn too: the tilt stays, the turn about the upright is the mean.
+    const between = poseAt?.(0.5 / 24)
+    expect(between?.place).toEqual([expect.closeTo(0.125, 6), expect.closeTo(1.5, 6), expect.closeTo(-0.5, 6)])
+    expect(Math.hypot(...(between?.turn ?? []))).toBeCloseTo(1, 9)
+    expect(poseAt?.(-1).place).toEqual(poseAt?.(0).place)
+    expect(poseAt?.(9).place).toEqual(poseAt?.(keys?.[1] ?? 0).place)
+  })
+
+  test('says by the published extension that its focal length moves, and keeps every float where the standard wants it', async () => {
+    const json = JSON.parse(await writeCamera(written)) as {
+      extensionsUsed: string[]
+      cameras: { perspective: { yfov: number; aspectRatio: number }; extras: object }[]
+      animations: { channels: { sampler: number; target: object }[]; samplers: { output: number }[] }[]
+      accessors: { bufferView: number; byteOffset?: number; count: number; type: string }[]
+      bufferViews: { byteOffset?: number }[]
+      buffers: { uri: string }[]
+    }
+    expect(json.extensionsUsed).toEqual(['KHR_animation_pointer'])
+    expect(json.cameras[0].extras).toEqual({ filmBackOffset: [0.005, -0.003] })
+    const zoom = json.animations[0].channels.find(({ target }) => 'extensions' in target)
+    expect(zoom?.target).toEqual({
+      path: 'pointer',
+      extensions: { KHR_animation_pointer: { pointer: '/cameras/0/perspective/yfov' } },
+    })
+    const accessor = json.accessors[json.animations[0].samplers[zoom?.sampler ?? 0].output]
+    const raw = Buffer.from(json.buffers[0].uri.split(',')[1], 'base64')
+    const from = (json.bufferViews[accessor.bufferView].byteOffset ?? 0) + (accessor.byteOffset ?? 0)
+    expect([0, 1, 2].map((i) => raw.readFloatLE(from + 4 * i))).toEqual(poses.map(({ height }) => Math.fround(height)))
+  })
+
+  test('that stands still has no keys', async () => {
+    const still = await readCameras(await bytes({ ...written, poses: [poses[0]] }), 'a.gltf', nothing)
+    expect([still.cameras[0].moves, still.cameras[0].keys]).toEqual([false, null])
+  })
+})
+
+test('a camera is carried by what carries it: the turn of its carrier first', async () => {
+  // The rig is turned a quarter to the left about y, and enlarged; the camera stands 1 m in front of it.
+  const json = {
+    asset: { version: '2.0' },
+    scene: 0,
+    scenes: [{ nodes: [0] }],
+    nodes: [
+      { children: [1], rotation: [0, Math.SQRT1_2, 0, Math.SQRT1_2], translation: [10, 0, 0], scale: [2, 2, 2] },
+      { camera: 0, translation: [0, 0, -1] },
+    ],
+    cameras: still.cameras,
+  }
+  const { cameras } = await readCameras(bytesOf(json), 'a.gltf', nothing)
+  const pose = cameras[0].poseAt?.(0)
+  expect(pose?.place).toEqual([expect.closeTo(8, 6), expect.closeTo(0, 6), expect.closeTo(0, 6)])
+  expect(pose?.turn).toEqual([0, Math.SQRT1_2, 0, Math.SQRT1_2].map((v) => expect.closeTo(v, 6) as number))
+})
+
+test('four places that are no rectangle are no plane', async () => {
+  const floatsOf = (...values: number[]) => Buffer.from(Float32Array.from(values).buffer).toString('base64')
+  const file = (corners: number[]) =>
+    bytesOf({
+      ...still,
+      nodes: [{ camera: 0 }, { mesh: 0, name: 'lid' }],
+      meshes: [{ primitives: [{ attributes: { POSITION: 0 }, material: 3 }] }],
+      accessors: [{ bufferView: 0, componentType: 5126, count: 4, type: 'VEC3' }],
+      bufferViews: [{ buffer: 0, byteLength: 48 }],
+      buffers: [{ byteLength: 48, uri: `data:application/octet-stream;base64,${floatsOf(...corners)}` }],
+    })
+  const planesOf = async (...corners: number[]) => (await readCameras(file(corners), 'a.gltf', nothing)).planes
+  expect(await planesOf(0, 0, 0, 1, 0, 0, 0, 2, 0, 1, 2, 0)).toEqual([
+    { name: 'lid', corners: [[0, 0, 0], [1, 0, 0], [1, 2, 0], [0, 2, 0]] }, // prettier-ignore
+  ])
+  expect(await planesOf(0, 0, 0, 1, 0, 0, 0, 2, 0, 1, 2, 1)).toEqual([])
+  expect(await planesOf(0, 0, 0, 1, 0, 0, 0, 2, 0, 1.5, 2, 0)).toEqual([])
 })

@@ -1,3 +1,14 @@
 /** Camera files. */
 
-export { readGltfCameras, UnusableCameraError, type CameraSays } from './gltf'
+export {
+  readCameras,
+  UnusableCameraError,
+  type CameraFile,
+  type CameraPose,
+  type CameraSays,
+  type FileCamera,
+  type FileTiming,
+  type ScenePlane,
+  type ScenePoint,
+} from './gltf'
+export { writeCamera, type CameraToWrite } from './write-gltf'

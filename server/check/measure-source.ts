@@ -20,7 +20,7 @@ import { unpacking } from '../media/exr-blocks'
 import { withFile } from '../media/file-source'
 import { formatOf, readPicture, readPictureHeader } from '../media/picture-files'
 import { pathInside, type MediaPlace } from '../media/read-frame'
-import { readCameraFile } from '../media/read-camera'
+import { readCameraFile } from '../camera/read-camera'
 import { readTableFile } from '../media/read-table'
 
 export interface MeasureTask {
@@ -46,7 +46,9 @@ export async function measureSource(task: MeasureTask): Promise<SourceReport> {
       return measureOther(
         task,
         () => readCameraFile(place, source.path),
-        (cameras) => ({ cameras }),
+        ({ cameras }) => ({
+          cameras: cameras.map(({ name, heightDegrees, moves }) => ({ name, heightDegrees, moves })),
+        }),
       )
     default:
       return measurePictures(task)

@@ -3,7 +3,14 @@
 import { createHash, randomUUID } from 'node:crypto'
 import { existsSync } from 'node:fs'
 import { join } from 'node:path'
-import { demoShots, secondsToMake, type DemoShot, type OfferedShot, type WorkStatus } from '../../core/work'
+import {
+  atSmallSize,
+  demoShots,
+  secondsToMake,
+  type DemoShot,
+  type OfferedShot,
+  type WorkStatus,
+} from '../../core/work'
 import type { Configuration } from '../configuration'
 import type { WorkKind } from '../work/kind'
 import type { WorkStore } from '../work/work-store'
@@ -39,13 +46,19 @@ export class DemoShots {
   offered(): OfferedShot[] {
     return demoShots
       .filter(({ name }) => !existsSync(join(this.place.media.store, name, `${name}.shot.json`)))
-      .map((shot) => ({ ...shot, seconds: secondsToMake(shot, this.place.threads) }))
+      .map((shot) => ({
+        ...shot,
+        seconds: secondsToMake(shot, this.place.threads),
+        ...(shot.small ? { smallSeconds: secondsToMake(atSmallSize(shot), this.place.threads) } : {}),
+      }))
   }
 
-  /** @throws NoSuchDemoShotError */
-  async make(name: string): Promise<WorkStatus> {
-    const shot = demoShots.find((one) => one.name === name)
-    if (!shot) throw new NoSuchDemoShotError(`There is no demo shot ${name}. Reload the list.`)
+  /** @throws NoSuchDemoShotError also for the small size of one that has none */
+  async make(name: string, small = false): Promise<WorkStatus> {
+    const known = demoShots.find((one) => one.name === name && (!small || one.small))
+    if (!known)
+      throw new NoSuchDemoShotError(`There is no demo shot ${name}${small ? ' at a small size' : ''}. Reload the list.`)
+    const shot = small ? atSmallSize(known) : known
     const digest = createHash('sha256').update(JSON.stringify(shot)).digest('hex').slice(0, 16)
     const key = `demo-shot ${digest}`
     const before = await this.work.newestOf(key)

@@ -23,6 +23,8 @@ import type {
   TabEdit,
   Together,
   Track,
+  PlaneCamera,
+  SolvedScene,
 } from '../../../core/shot'
 import type { ComputedElement, MadeFilesState, MakingState, OfferedShot, WorkStatus } from '../../../core/work'
 import type { ShotMatching, ShotReadings } from '../../../core/witnesses'
@@ -285,7 +287,8 @@ export const removeDelivery = (id: string) => post<DeliveryStatus>(`${deliveryPa
 /** @param shot of this shot and of none; all when it is '' */
 export const listWork = (shot: string) => askJson<WorkStatus[]>(shot ? asked('/api/work', { shot }) : '/api/work')
 export const listOfferedShots = () => askJson<OfferedShot[]>('/api/demo-shots')
-export const makeDemoShot = (name: string) => post<WorkStatus>(`/api/demo-shots/${encodeURIComponent(name)}`, {})
+export const makeDemoShot = (name: string, small: boolean) =>
+  post<WorkStatus>(`/api/demo-shots/${encodeURIComponent(name)}`, { small })
 export const cancelWork = (id: string) => post<WorkStatus>(`/api/work/${id}/cancel`, {})
 export const retryWork = (id: string) => post<WorkStatus>(`/api/work/${id}/retry`, {})
 const computedPath = (shot: string) => `${shotPath(shot)}/computed`
@@ -322,6 +325,13 @@ const matchingPath = (shot: string) => `${shotPath(shot)}/matching`
 export const loadMatching = (shot: string) => askJson<ShotMatching>(matchingPath(shot))
 export const matchShot = (shot: string) => post<ShotMatching>(matchingPath(shot), withAuthor({}))
 const asked = (path: string, values: Record<string, string>) => `${path}?${new URLSearchParams(values)}`
+export const loadSolvedScene = (shot: string, source: string) =>
+  askJson<SolvedScene>(asked(`${shotPath(shot)}/camera`, { source }))
+/** @param focal null: as the plane's corners tell it */
+export const loadPlaneCamera = (shot: string, region: string, focal: number | null) =>
+  askJson<PlaneCamera>(
+    asked(`${shotPath(shot)}/plane-camera`, { region, ...(focal === null ? {} : { focal: String(focal) }) }),
+  )
 export const loadReports = (id: string) => askJson<SourceReport[]>(`${shotPath(id)}/reports`)
 export const browseMedia = (folder: string) => askJson<MediaFolder>(asked('/api/media', { folder }))
 const fileValues = (path: string, frame: number | null) => ({

@@ -5,7 +5,17 @@ import type { SourceReport } from '../../../core/check'
 import type { DeliveryStatus } from '../../../core/delivery'
 import type { ComputedElement, MakingState, WorkStatus } from '../../../core/work'
 import type { ShotMatching, ShotReadings } from '../../../core/witnesses'
-import { listComputed, listDeliveries, listWork, loadMaking, loadMatching, loadReadings, loadReports } from './client'
+import type { SolvedScene } from '../../../core/shot'
+import {
+  listComputed,
+  listDeliveries,
+  listWork,
+  loadMaking,
+  loadMatching,
+  loadReadings,
+  loadReports,
+  loadSolvedScene,
+} from './client'
 
 const sentence = (error: unknown) => ({ error: error instanceof Error ? error.message : String(error) })
 
@@ -36,6 +46,10 @@ export const serverCache = createApi({
     /** what was found when the shot was matched */
     matching: build.query<ShotMatching, string>({
       queryFn: (shot) => loadMatching(shot).then((data) => ({ data }), sentence),
+    }),
+    /** what a camera file says of the shot's frames; `of` is what it depends on besides the source */
+    scene: build.query<SolvedScene, { readonly shot: string; readonly source: string; readonly of: string }>({
+      queryFn: ({ shot, source }) => loadSolvedScene(shot, source).then((data) => ({ data }), sentence),
     }),
     /** what was measured of the shot's sources */
     reports: build.query<SourceReport[], string>({

@@ -11,11 +11,11 @@ import { WorkEntry } from '../work/work-entry'
 interface OfferedEntryProps {
   readonly shot: OfferedShot
   readonly work: WorkStatus | null
-  readonly onMake: () => void
+  readonly onMake: (small: boolean) => void
 }
 
 export function OfferedEntry({ shot, work, onMake }: OfferedEntryProps) {
-  const { name, about, size, frames, seconds } = shot
+  const { name, about, size, frames, seconds, small, smallSeconds } = shot
   return (
     <Box component="article" aria-label={`${name}, not made yet`} sx={{ p: 1, bgcolor: 'background.paper' }}>
       <Stack direction="row" spacing={2} sx={{ alignItems: 'center' }}>
@@ -29,12 +29,22 @@ export function OfferedEntry({ shot, work, onMake }: OfferedEntryProps) {
           <Typography variant="body2" color="textSecondary">
             {frames} frames, {size.width} × {size.height}. The stand-in camera makes it in about {roughlyText(seconds)};
             it can be opened once the first frame is there.
+            {small &&
+              smallSeconds !== undefined &&
+              ` Small, ${small.frames} frames of ${small.size.width} × ${small.size.height}, in about ${roughlyText(smallSeconds)}.`}
           </Typography>
         </Box>
         {!work && (
-          <Button variant="outlined" onClick={onMake}>
-            Make it
-          </Button>
+          <Stack spacing={0.5}>
+            {small && (
+              <Button variant="outlined" onClick={() => onMake(true)}>
+                Make it small
+              </Button>
+            )}
+            <Button variant="outlined" onClick={() => onMake(false)}>
+              Make it
+            </Button>
+          </Stack>
         )}
       </Stack>
       {work && <WorkEntry work={work} />}

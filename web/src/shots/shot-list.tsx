@@ -131,7 +131,12 @@ function Rows({ rows, list, offered }: { rows: readonly ListRow[]; list: ListOfS
       {offered && (
         <Stack spacing={0.5} sx={{ mt: 1 }}>
           {list.offered.map((shot) => (
-            <OfferedEntry key={shot.name} shot={shot} work={making(shot.name)} onMake={() => list.make(shot.name)} />
+            <OfferedEntry
+              key={shot.name}
+              shot={shot}
+              work={making(shot.name)}
+              onMake={(small) => list.make(shot.name, small)}
+            />
           ))}
         </Stack>
       )}

@@ -13,7 +13,7 @@ export interface ListOfShots {
   readonly work: readonly WorkStatus[]
   readonly complaints: readonly string[]
   readonly read: () => void
-  readonly make: (name: string) => void
+  readonly make: (name: string, small: boolean) => void
 }
 
 export function useList(): ListOfShots {
@@ -38,6 +38,9 @@ export function useList(): ListOfShots {
     const timer = setInterval(read, refreshMs)
     return () => clearInterval(timer)
   }, [read])
-  const make = useCallback((name: string) => void makeDemoShot(name).then(read, complain), [read])
+  const make = useCallback(
+    (name: string, small: boolean) => void makeDemoShot(name, small).then(read, complain),
+    [read],
+  )
   return { shots, offered, work, complaints, read, make }
 }

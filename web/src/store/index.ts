@@ -6,6 +6,7 @@ import { serverCache } from '../api/server-cache'
 import { lensReducer } from './lens'
 import { readingsReducer } from './readings'
 import { saveUnsaved } from './saving'
+import { sceneReducer } from './scene'
 import { shotActions, shotReducer } from './shot-slice'
 import type { RootState } from './state'
 import { sweepReducer } from './sweep'
@@ -21,6 +22,7 @@ export function createStore() {
       readings: readingsReducer,
       tracking: trackingReducer,
       lens: lensReducer,
+      scene: sceneReducer,
       sweep: sweepReducer,
       [serverCache.reducerPath]: serverCache.reducer,
     },

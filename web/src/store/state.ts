@@ -3,6 +3,7 @@
 import type { serverCache } from '../api/server-cache'
 import type { LensState } from './lens'
 import type { ReadingsState } from './readings'
+import type { SceneState } from './scene'
 import type { ShotState } from './shot-slice'
 import type { SweepState } from './sweep'
 import type { TrackingState } from './tracking'
@@ -14,6 +15,7 @@ export interface RootState {
   readonly readings: ReadingsState
   readonly tracking: TrackingState
   readonly lens: LensState
+  readonly scene: SceneState
   readonly sweep: SweepState
   readonly server: ReturnType<typeof serverCache.reducer>
 }

@@ -11,6 +11,7 @@ import { handlesOf, outlinesOfSelected, type Handle } from '../tools'
 import { TrackPaths } from '../tracks/track-paths'
 import { MatteMarks } from '../mattes/matte-marks'
 import { LinesOfLens } from '../lens/lines-of-lens'
+import { ScenePoints } from '../sources/scene-points'
 import { DrawnNotes } from './drawn-notes'
 import { drawnMoved, type Placement } from './placement'
 import { SplitLine } from './split-line'
@@ -31,6 +32,7 @@ export function Overlay({ placement, region }: { placement: Placement; region: R
       {how.way === 'split' && <SplitLine split={how} placement={placement} />}
       <TrackPaths placement={placement} />
       <LinesOfLens placement={placement} />
+      <ScenePoints placement={placement} />
       <MatteMarks placement={placement} />
       {outlinesOfSelected(drawn).map((corners, i) => (
         <Outline key={i} corners={corners} placement={placement} />

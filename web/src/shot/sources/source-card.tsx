@@ -46,7 +46,7 @@ export function SourceCard({ source }: { source: Source }) {
       <Problems kind="source" ids={[source.id]} />
       <FindingList findings={findings} named={false} />
       {kind === 'camera' ? (
-        <Cameras report={report} />
+        <Cameras key={source.id} report={report} />
       ) : (
         <SourceClaims source={source} shot={shot} report={report} isPicture={kind !== 'table'} />
       )}

@@ -17,6 +17,7 @@ import { shotActions } from '../../store/shot-slice'
 import { listMissing } from '../../api/client'
 import { MatteList } from '../mattes/matte-list'
 import { MadeFiles } from './making/made-files'
+import { mediaKind } from '../../../../core/check'
 import { MakeMenu } from './making/make-menu'
 import { TrackList } from '../tracks/track-list'
 import { useReports } from './use-reports'
@@ -50,7 +51,11 @@ function SourceEntry({ source, findings }: { source: Source; findings: readonly 
           {source.name}
         </Typography>
         <Typography variant="caption" color="textSecondary" noWrap component="div">
-          {frames ? `${frames.first + offset} to ${frames.last + offset}` : 'still'}
+          {frames
+            ? `${frames.first + offset} to ${frames.last + offset}`
+            : mediaKind(source.path) === 'camera'
+              ? 'camera'
+              : 'still'}
           {source.made ? ', made here' : ''}
           {source.forComparing ? ', for comparing' : ''}
         </Typography>

@@ -20,7 +20,7 @@ export const textOf = (tracks: readonly Track[], as: TrackFile): string =>
         .map(([frame, point]) => ({ frame: Number(frame), point }))
         .sort((a, b) => a.frame - b.frame)
         .map(({ frame, point: { x, y, ...rest } }) =>
-          'byHand' in rest ? { frame, x, y } : { frame, x, y, found: rest },
+          'likeness' in rest ? { frame, x, y, found: rest } : { frame, x, y },
         ),
     })),
   )

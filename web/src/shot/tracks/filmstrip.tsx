@@ -81,7 +81,6 @@ function FilmstripFrame({ track, frame, point, lost, isNow }: FilmstripFrameProp
     dispatch(shotActions.edited(placedByHand(track.id, frame, x, y)))
   }
   const says = point ? placeWords(point) : lost === undefined ? 'not tracked yet' : `lost: ${lost}`
-  const byHand = point !== undefined && 'byHand' in point
   return (
     <Box role="listitem" sx={{ flexShrink: 0, width: side }}>
       <ButtonBase
@@ -113,7 +112,7 @@ function FilmstripFrame({ track, frame, point, lost, isNow }: FilmstripFrameProp
         sx={{ textAlign: 'center', lineHeight: '14px', fontSize: 10 }}
       >
         {frame}
-        {byHand ? ' hand' : ''}
+        {point && 'byHand' in point && ' hand'}
       </Typography>
     </Box>
   )

@@ -9,6 +9,7 @@ import { useMemo } from 'react'
 import { planeTold, type PlaneShape, type Track } from '../../../../core/shot'
 import { useAppSelector } from '../../store'
 import { selectDocument } from '../../store/selectors'
+import { CameraOfPlane } from './camera-of-plane'
 import { LabelledNumber } from '../card/labelled-number'
 import { toldWords } from './track-words'
 
@@ -24,7 +25,7 @@ export function PlaneRows({ corners, onSet }: PlaneRowsProps) {
   const shot = useAppSelector(selectDocument)
   const told = useMemo(() => (shot ? planeTold(shot, corners) : null), [shot, corners])
   const plane = corners[0].region?.plane ?? {}
-  const { ratio, squares, turn = 0 } = plane
+  const { ratio, height, squares, turn = 0 } = plane
   const set = (changes: PlaneShape) => onSet({ ...plane, ...changes })
   return (
     <Stack spacing={0.5} sx={{ borderLeft: 1, borderColor: 'divider', pl: 0.75 }}>
@@ -52,6 +53,15 @@ export function PlaneRows({ corners, onSet }: PlaneRowsProps) {
           Take it from the perspective
         </Button>
       )}
+      <LabelledNumber
+        text="Height in metres"
+        value={height ?? 1}
+        step={0.1}
+        least={0.001}
+        most={100_000}
+        digits={2}
+        onCommit={(value) => set({ height: value })}
+      />
       <FormControlLabel
         control={
           <Checkbox
@@ -86,6 +96,7 @@ export function PlaneRows({ corners, onSet }: PlaneRowsProps) {
         digits={1}
         onCommit={(value) => set({ turn: value })}
       />
+      <CameraOfPlane corners={corners} />
     </Stack>
   )
 }

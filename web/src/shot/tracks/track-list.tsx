@@ -12,6 +12,7 @@ import { selectDocument, selectFrame, selectTrackId, selectTracks } from '../../
 import { shotActions } from '../../store/shot-slice'
 import type { RootState } from '../../store/state'
 import type { TrackFile } from './exchange'
+import { saveText } from './save-text'
 import { trackingActions } from '../../store/tracking'
 import { viewChanged } from '../../store/view'
 
@@ -27,10 +28,7 @@ function useExchange() {
       if (!shot) return
       const { textOf, trackFiles } = await import('./exchange')
       const text = textOf(selectTracks(store.getState()), as)
-      const address = URL.createObjectURL(new Blob([text], { type: trackFiles[as].type }))
-      const link = Object.assign(document.createElement('a'), { href: address, download: `${shot.name}_tracks.${as}` })
-      link.click()
-      URL.revokeObjectURL(address)
+      saveText(text, `${shot.name}_tracks.${as}`, trackFiles[as].type)
     },
     async read(file: File) {
       const shot = selectDocument(store.getState())

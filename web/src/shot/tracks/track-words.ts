@@ -30,7 +30,8 @@ export const lostWords = ({ lost = {} }: Track): readonly string[] =>
 /** "640.25, 311.50, within 0.03 px" */
 export function placeWords(point: TrackPoint): string {
   const at = `${point.x.toFixed(2)}, ${point.y.toFixed(2)}`
-  if (!('across' in point)) return `${at}, set by hand`
+  if ('byHand' in point) return `${at}, set by hand`
+  if ('solved' in point) return `${at}, as the camera sees it`
   return `${at}, to ${Math.max(point.across, point.down).toFixed(3)} px`
 }
 

@@ -5,7 +5,7 @@ import { useStore } from 'react-redux'
 import {
   cornersOfRegion,
   find,
-  isByHand,
+  isGiven,
   nameOfRegion,
   outlinedOn,
   stretchesAround,
@@ -101,7 +101,7 @@ function soleAnchor(track: Track, frame: number | null): Track {
   if (frame === null) return track
   const points = Object.entries(track.points).map(([at, point]): [string, TrackPoint] => [
     at,
-    isByHand(point) && Number(at) !== frame ? { x: point.x, y: point.y, across: 0, down: 0, likeness: 1 } : point,
+    isGiven(point) && Number(at) !== frame ? { x: point.x, y: point.y, across: 0, down: 0, likeness: 1 } : point,
   ])
   return { ...track, points: Object.fromEntries(points) }
 }
