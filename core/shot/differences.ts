@@ -148,8 +148,8 @@ const strokesOf = ({ strokes }: Marker) =>
 /** In one order: databases put keys in an order of their own. */
 const witnessParts = ({ purpose, reference: r, adjusted: a, lit, element, tolerance, on, frames }: Witness) => [
   ...[purpose, element, tolerance ?? null, on ?? null, frames?.first ?? null, frames?.last ?? null],
-  ...[r.x, r.y, r.width, r.height, r.follows ?? null],
-  ...[a.x, a.y, a.width, a.height, a.follows ?? null],
+  ...[r.x, r.y, r.width, r.height, r.follows ?? null, r.along ?? null],
+  ...[a.x, a.y, a.width, a.height, a.follows ?? null, a.along ?? null],
   ...(lit ? [lit.x, lit.y, lit.width, lit.height] : []),
 ]
 

@@ -47,6 +47,12 @@ test('both ways from the frame where it was set it is found on all frames; what 
   expect(Object.keys(found.points).map(Number)).toEqual(all)
   expect(told).toEqual(Array.from({ length: 11 }, (_, i) => i + 1))
   expect(found.points[1005]).toEqual(track.points[1005])
+  // Nobody had chosen how large: it is measured once, and kept.
+  expect(edit.size?.radius).toBeLessThan(20)
+  expect(found).toMatchObject(edit.size ?? {})
+  expect(found.unsized).toBeUndefined()
+  const again = await followTrack(found, stretchesFrom(found, 1005, 'forward', range), { light: plate(), frameSize })
+  expect(again.size).toBeUndefined()
   for (const frame of all) expect(off(found, frame)).toBeLessThan(0.05)
 })
 
@@ -137,4 +143,13 @@ test('stopped, it keeps what was found', async () => {
   })
   expect(Object.keys(edit.points)).toEqual(['1006', '1007', '1008'])
   expect(edit.lost).toEqual({})
+})
+
+test('a size that somebody chose stays', async () => {
+  const chosen = applyEdit(withTrack, { kind: 'set-track', track: track.id, changes: { radius: 9 } }).shot
+  const own = chosen.tracks.byId[track.id]
+  expect([own.radius, own.search, own.unsized]).toEqual([9, 12, undefined])
+  const edit = await followTrack(own, stretchesFrom(own, 1005, 'forward', range), { light: plate(), frameSize })
+  expect(edit.size).toBeUndefined()
+  expect(after(chosen, edit).radius).toBe(9)
 })

@@ -4,7 +4,7 @@
  */
 
 import type { Window } from '../image/window'
-import { trackPoint, type TrackedPoint } from '../track'
+import { patternSize, trackPoint, type PatternSize, type TrackedPoint } from '../track'
 import type { SetTrackPoints } from './edits/tracks'
 import { isGiven } from './tracks'
 import type { FrameRange, Track, TrackPoint } from './types'
@@ -85,11 +85,13 @@ export async function followTrack(
 ): Promise<SetTrackPoints> {
   const points: Record<string, TrackPoint | null> = {}
   const lost: Record<string, string> = {}
+  const size = track.unsized && !signal?.aborted ? await sizeOf(track, stretches, light, frameSize) : null
   const soFar = (): SetTrackPoints => ({
     kind: 'set-track-points',
     track: track.id,
     points: { ...points },
     lost: { ...lost },
+    ...(size ? { size } : {}),
   })
   for (const { from, to } of stretches) {
     if (signal?.aborted) break
@@ -109,7 +111,8 @@ export async function followTrack(
       points[frame] = point
       found(soFar, frame, point)
     }
-    const { model, radius, search } = track
+    const { model } = track
+    const { radius, search } = size ?? track
     const { stopped } = await trackPoint(
       light,
       frameSize,
@@ -126,4 +129,17 @@ export async function followTrack(
     }
   }
   return soFar()
+}
+
+/** As it is measured where the first stretch begins. */
+function sizeOf(
+  { points }: Track,
+  [first]: readonly Stretch[],
+  light: FollowingTrack['light'],
+  frameSize: FollowingTrack['frameSize'],
+): Promise<PatternSize | null> {
+  if (!(first as Stretch | undefined)) return Promise.resolve(null)
+  const { from, to } = first
+  const { x, y } = points[from]
+  return patternSize(light, frameSize, { x, y }, from, from === to ? null : from + Math.sign(to - from))
 }

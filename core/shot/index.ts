@@ -182,7 +182,7 @@ export {
 export type { FoundFiles, MissingSource } from './relinking'
 export { belongsTo, goesThroughGlass } from './camera-places'
 export { isBentByMap, lensOver, type LensOver } from './plate-lens'
-export { planeGrid, planeTold, ratioOf, type PlaneTold } from './planes'
+export { errorsOf, planeGrid, planeTold, ratioOf, type PlaneTold } from './planes'
 export { cameraOfPlane, type CameraOfPlane, type PlaneCamera } from './camera-of-plane'
 export {
   placeOnPlate,

@@ -111,8 +111,9 @@ export function refsOfSample({ follows }: Sample): Reference[] {
   return follows.track === undefined ? [element(follows.element)] : [track(follows.track)]
 }
 
-export function refsOfWitness({ element: adjusted }: Witness): Reference[] {
-  return [element(adjusted)]
+export function refsOfWitness({ element: own, reference, adjusted }: Witness): Reference[] {
+  const along = [reference.along, adjusted.along].filter((one) => one !== undefined)
+  return [element(own), ...along.map(track)]
 }
 
 export function refsOfReferenceObject({ photographed, rendered, insteadOf }: ReferenceObject): Reference[] {

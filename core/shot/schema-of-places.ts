@@ -68,6 +68,7 @@ export const planeShapeSchema = () =>
 export const trackSchema = shape({
   ...{ id: id(), name: text(), rank: rank() },
   ...{ model: patternModel(), radius: trackRadius(), search: trackSearch() },
+  unsized: boolean().strict().oneOf([true]).optional().default(undefined),
   points: byFrame(trackPointSchema),
   lost: ifThere(byFrame(lostWhy())),
   region: shape({

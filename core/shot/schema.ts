@@ -326,7 +326,14 @@ const side = () =>
   shape({
     ...box(),
     follows: frameNumber().optional(),
-  }).required()
+    along: id().optional().default(undefined),
+  })
+    .required()
+    .test(
+      'since',
+      '${path} goes along with a track: say on which frame it lies there',
+      (value) => value.along === undefined || value.follows !== undefined,
+    )
 export const witnessSchema = shape({
   ...{ id: id(), name: text(), rank: rank(), element: id() },
   purpose: string()

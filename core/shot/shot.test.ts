@@ -419,3 +419,12 @@ test('a document of schema 3 has no shutter: it gets the usual one, and everythi
   expect(read).toEqual({ ...smallShot, tracks: { byId: {} }, mattes: { byId: {} } })
   expect(shutter.parameters).toEqual({ angle: [180], opens: [-90], samples: [64] })
 })
+
+test('what a reveal shows is not done again once the element is blended otherwise', () => {
+  const shows = { kind: 'set-reveal', element: 'front', shows: { source: 'cg', part: null } } as const
+  const set = applyEdit(smallShot, shows)
+  const undone = takeBack(set.shot, set)
+  const over = applyEdit(undone.shot, { kind: 'set-blend', element: 'front', blend: 'over' }).shot
+  expect(() => takeBack(over, undone)).toThrow(/Front is not blended as a reveal any more/)
+  expect(takeBack(undone.shot, undone).shot).toEqual(set.shot)
+})

@@ -27,6 +27,8 @@ export interface Track extends Ranked {
   readonly radius: number
   /** it is looked for so many pixels around where it is expected */
   readonly search: number
+  /** neither of these was chosen: they are measured where it is followed first */
+  readonly unsized?: true
   /** by frame; what was set by hand is where the others are found from */
   readonly points: Readonly<Record<string, TrackPoint>>
   /** why it was not found on a frame, by frame: the end of a sentence */

@@ -171,7 +171,7 @@ export function newTrack(shot: Shot, frame: number, [x, y]: Spot): Track {
   while (taken.has(`Track ${number}`)) number++
   return {
     ...{ id: newId(), name: `Track ${number}`, rank: lastRank(inOrder(shot.tracks)) },
-    ...{ model: 'translation', radius: 10, search: 12 },
+    ...{ model: 'translation', radius: 10, search: 12, unsized: true },
     points: { [frame]: { x, y, byHand: true } },
   }
 }

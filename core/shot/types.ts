@@ -316,6 +316,8 @@ export interface WitnessSide {
    * middle of the element's coverage. Absent: it stays where it is in the frame.
    */
   readonly follows?: number
+  /** a track that it goes along with instead */
+  readonly along?: string
 }
 
 /** A pair of regions that ought to agree: the plate on one side, an element as it is treated on the other. */
@@ -327,7 +329,7 @@ export interface Witness extends Ranked {
   /** where the element ought to be like it */
   readonly adjusted: WitnessSide
   /** of one for shadow: where the plate shows the ground of its reference side in the light; it follows as that does */
-  readonly lit?: Omit<WitnessSide, 'follows'>
+  readonly lit?: Omit<WitnessSide, 'follows' | 'along'>
   readonly element: string
   /** the reference object that it is read on: its photograph for the plate, its render for the element's; absent: on the shot itself */
   readonly on?: string

@@ -1,7 +1,12 @@
+import { applyPatches, enablePatches } from 'immer'
 import { smallShot } from '../test/small-shot'
 import { applyEdit } from './edits'
 import type { Shot, Witness } from './types'
+import { differences } from './differences'
+import { usersOf } from './refs'
 import { changesForPurpose } from './witness-for'
+
+enablePatches()
 
 /** What changes with a witness's purpose. */
 
@@ -47,4 +52,31 @@ test('ground in the light is set and taken away; a region without size is refuse
   expect(set({ x: -3, y: 2, width: 8, height: 8 }).witnesses.byId.w.lit).toEqual({ x: -3, y: 2, width: 8, height: 8 })
   expect(set(null).witnesses.byId.w).toEqual(witness)
   expect(() => set({ x: 0, y: 0, width: 0, height: 8 })).toThrow(/The witness: /)
+})
+
+describe('a side that moves with a track', () => {
+  const side = { ...witness.reference, follows: 1001, along: 'corner' }
+  const along = applyEdit(added, { kind: 'set-witness', witness: 'w', changes: { reference: side } }).shot
+
+  test('names it among those who use the track; the track may go all the same, and comes back', () => {
+    expect(usersOf(along, { kind: 'track', id: 'corner' })).toContain('witness 1')
+    const { shot, inverse } = applyEdit(along, { kind: 'remove-track', track: 'corner' })
+    expect(shot.witnesses.byId.w.reference).toEqual(side)
+    expect(applyPatches(shot, [...inverse])).toEqual(along)
+  })
+
+  test('is refused where there is no such track, or no frame is said on which it lies there', () => {
+    const set = (reference: Witness['reference']) => () =>
+      applyEdit(added, { kind: 'set-witness', witness: 'w', changes: { reference } })
+    expect(set({ ...side, along: 'gone' })).toThrow(/no track/i)
+    expect(set({ ...witness.reference, along: 'corner' })).toThrow(/say on which frame it lies there/)
+    expect(() =>
+      applyEdit(smallShot, { kind: 'add-witness', witness: { ...witness, adjusted: { ...side, along: 'gone' } } }),
+    ).toThrow(/no track/i)
+  })
+
+  test('is told as a difference', () => {
+    expect(differences(added, along)).toHaveLength(1)
+    expect(differences(along, along)).toEqual([])
+  })
 })

@@ -10,6 +10,7 @@ export {
   type RegionWay,
 } from './pattern-models'
 export { NothingToFollowError, trackPoint, type PointToTrack, type PointTrack, type TrackedPoint } from './track-point'
+export { patternSize, type PatternSize } from './pattern-size'
 export { edgeOffsets, pulledOutline, type Departure, type EdgeOffset } from './edge-pull'
 export { brightnessOf } from './brightness'
 export { trackRegion, type RegionToTrack, type RegionTrack, type TrackedRegion } from './track-region'

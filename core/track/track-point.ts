@@ -45,7 +45,7 @@ export class NothingToFollowError extends Error {
 }
 
 /** What a picture needs around the pattern to be softened and looked at between its pixels. */
-const margin = 6
+export const margin = 6
 /** Of the likeness that noise alone leaves, what is enough. */
 const enoughLikeness = 0.6
 /** Of the likeness of the frames before: light and shape change slowly, what covers the point comes at once. */
@@ -137,10 +137,11 @@ export async function trackPoint(
 }
 
 /**
- * @returns the likeness that the noise of both frames leaves, and the deviation of the texture
+ * @returns the likeness that the noise of both frames leaves, the deviation of the texture, the error that is to be expected, pixels, and whether it
+ *   is much worse along than across
  * @throws NothingToFollowError
  */
-function followable(plane: Plane, window: Window, middle: Spot, radius: number) {
+export function followable(plane: Plane, window: Window, middle: Spot, radius: number) {
   const noise = noiseLevel(plane.values, window)
   const { values, width } = plane
   let [xx, xy, yy] = [0, 0, 0]
@@ -163,7 +164,12 @@ function followable(plane: Plane, window: Window, middle: Spot, radius: number) 
     throw new NothingToFollowError('The plate is flat at the point: nothing there can be followed.')
   if (errorBy(least) > mostError && (least <= 0 || most > mostUneven ** 2 * least))
     throw new NothingToFollowError('There is only an edge at the point, along which it would slide. Take a corner.')
-  return { expected: (texture * texture) / (deviation * deviation), texture }
+  return {
+    expected: (texture * texture) / (deviation * deviation),
+    texture,
+    error: errorBy(least),
+    isEdge: most > mostUneven ** 2 * least,
+  }
 }
 
 /** So alike another place must be, of what noise leaves of likeness, and at all. */
@@ -173,7 +179,7 @@ const leastRepeated = 0.7
 const samePlace = 4
 
 /** @returns how far away the pattern is seen again, where it is: a place that is as much like it as itself, and more than what is around */
-function repeated(pattern: Plane, plane: Plane, middle: Spot, radius: number, expected: number): number | null {
+export function repeated(pattern: Plane, plane: Plane, middle: Spot, radius: number, expected: number): number | null {
   const search = (plane.width - pattern.width) / 2
   const side = 2 * search + 1
   const likeness = likenesses(pattern, plane, middle, radius, search)
@@ -240,21 +246,25 @@ function likenesses(pattern: Plane, plane: Plane, middle: Spot, radius: number, 
   return found
 }
 
+export interface Likest extends Spot {
+  readonly likeness: number
+}
+
 /** The whole pixel where it is highest; of places that are alike the nearer one. */
-export function likest(pattern: Plane, plane: Plane, middle: Spot, radius: number, search: number): Spot | null {
+export function likest(pattern: Plane, plane: Plane, middle: Spot, radius: number, search: number): Likest | null {
   // As far as the plane reaches beyond the pattern.
   const reach = Math.floor((plane.width - 2 * radius - 1) / 2) - margin
   const side = 2 * reach + 1
   const likeness = likenesses(pattern, plane, middle, radius, reach)
   const first = (plane.width - 2 * radius - 1) / 2 - reach + radius
-  let best: Spot | null = null
+  let best: Likest | null = null
   let highest = 0
   for (let y = 0; y < side; y++)
     for (let x = 0; x < side; x++) {
       const nearness = 1 - farAway * (((x - reach) ** 2 + (y - reach) ** 2) / (search * search))
       const value = likeness[y * side + x] * nearness
-      if (value > highest) [highest, best] = [value, { x: x + first, y: y + first }]
+      if (value > highest) [highest, best] = [value, { x: x + first, y: y + first, likeness: likeness[y * side + x] }]
     }
   // The pattern's middle may lie between pixels.
-  return best && { x: best.x + middle.x - Math.round(middle.x), y: best.y + middle.y - Math.round(middle.y) }
+  return best && { ...best, x: best.x + middle.x - Math.round(middle.x), y: best.y + middle.y - Math.round(middle.y) }
 }

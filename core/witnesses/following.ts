@@ -4,17 +4,7 @@ import type { Step } from '../graph/steps'
 import { dilate, reduceWindow, type Window } from '../image/window'
 import { alignedShift } from '../measure/aligned-shift'
 import { centreOfCoverage } from '../measure/centre-of-coverage'
-import type { Look } from './look'
-
-export interface Point {
-  readonly x: number
-  readonly y: number
-}
-
-/** What was found again by what it shows has an error, in pixels. */
-export interface Shifted extends Point {
-  readonly error?: number
-}
+import type { Look, Point, Shifted } from './look'
 
 /** An element on one frame, at full scale and reduced by `scaleOfCentres`. */
 export interface ElementAtScales {

@@ -6,7 +6,7 @@ import type { Wanted, WindowReading } from '../measure/window-statistics'
 import type { FramePlan } from '../plan/plan'
 import type { Rgb } from '../match'
 import { valueAt } from '../motion/curve'
-import { find, onlyWith, onReferenceObject, type Shot } from '../shot'
+import { errorsOf, find, onlyWith, onReferenceObject, type Shot, type TrackPoint } from '../shot'
 
 export interface Look {
   /** in the order of the windows: the files that they are made of are read once for all of them */
@@ -21,6 +21,16 @@ export interface Look {
   bounds(step: Step): Promise<Window>
 }
 
+export interface Point {
+  readonly x: number
+  readonly y: number
+}
+
+/** What was found again by what it shows has an error, in pixels. */
+export interface Shifted extends Point {
+  readonly error?: number
+}
+
 export interface Plans {
   /** of the shot, at full scale */
   readonly frame: Window
@@ -28,9 +38,14 @@ export interface Plans {
   at(on: string | null, frame: number, scale: Scale): FramePlan | null
   /** the plate with nothing but one element over it; null where that shows nothing */
   over(on: string | null, frame: number, element: string, scale: Scale): Step | null
+  /** how far a track goes from one frame to another, in pixels; null where it is gone, or not known on one of them */
+  wayOf(track: string, from: number, to: number): Shifted | null
   /** light that no shadow of the element takes away */
   veil(element: string, frame: number): Rgb
 }
+
+/** Root mean square of both axes, as distances are told here. */
+const errorOf = (point: TrackPoint) => Math.hypot(...errorsOf(point)) / Math.SQRT2
 
 export function plansOf(shot: Shot, plan: (shot: Shot, frame: number, scale: Scale) => FramePlan): Plans {
   const seenOn = (on: string | null) => (on === null ? shot : onReferenceObject(shot, on))
@@ -44,6 +59,12 @@ export function plansOf(shot: Shot, plan: (shot: Shot, frame: number, scale: Sca
       const seen = seenOn(on)
       const alone = seen && onlyWith(seen, element)
       return alone && plan(alone, frame, scale).composite
+    },
+    wayOf(id, from, to) {
+      const points = find(shot.tracks, id)?.points as Readonly<Record<string, TrackPoint | undefined>> | undefined
+      const [then, now] = [points?.[from], points?.[to]]
+      if (!then || !now) return null
+      return { x: now.x - then.x, y: now.y - then.y, error: Math.hypot(errorOf(then), errorOf(now)) }
     },
     veil(element, frame) {
       const curves = find(shot.elements, element)?.blend.parameters.veil

@@ -161,6 +161,18 @@ describe('a witness for staying in place', () => {
     expect(abs(verdict.drift[0] - 1.5)).toBeLessThan(0.1)
   })
 
+  test('against a track, drifts by what the element slips beside it, with the error of the track', async () => {
+    // From 1001 to 1003 the corner goes by 6, 1.
+    const alongTrack = { ...following, reference: { ...following.reference, along: 'corner' } }
+    const way = (frame: number) => 3 * (frame - 1001)
+    const { judged: verdict } = await read(alongTrack, 1003, { elementMoves: way })
+    expect(abs(verdict.drift[0])).toBeLessThan(0.15)
+    // The element goes across only.
+    expect(abs(verdict.drift[1] + 1)).toBeLessThan(0.15)
+    const { judged: less } = await read(following, 1003, { elementMoves: way, plateMoves: way })
+    expect(verdict.error[0]).toBeGreaterThan(less.error[0])
+  })
+
   test('says what is wanting where a side does not follow, or holds nothing', async () => {
     expect((await read(witness('registration'), 1004)).judged.why).toMatch(/let both follow/)
     const bare = { ...following, reference: { ...box(250, 20), follows: 1001 } }

@@ -113,6 +113,46 @@ describe('sides that follow', () => {
     expect((await read(following, 1003)).places?.reference).toMatchObject({ x: side.x, y: side.y })
   })
 
+  test('a side that moves with a track lies where that took it, in whole pixels; unmoved where the element alone goes', async () => {
+    // The corner goes from 60.5, 70.5 to 66.5, 71.5 by frame 1003.
+    const both = { ...side, follows: 1001, along: 'corner' }
+    const one: Witness = {
+      ...witness,
+      reference: both,
+      adjusted: { ...witness.adjusted, follows: 1003, along: 'corner' },
+    }
+    const there = await read(one, 1003)
+    expect(there.places?.reference).toMatchObject({ x: side.x + 6, y: side.y + 1 })
+    expect(there.places?.adjusted).toMatchObject({ x: witness.adjusted.x, y: witness.adjusted.y })
+    expect((await read(one, 1002)).places?.adjusted).toMatchObject({
+      x: witness.adjusted.x - 3,
+      y: witness.adjusted.y - 1,
+    })
+    // What is read there is what the same region reads that was drawn there.
+    const drawn = await read({ ...witness, reference: { ...side, x: side.x + 6, y: side.y + 1 } }, 1003)
+    expect(there.reference).toEqual(drawn.reference)
+  })
+
+  test('where the track is gone, or not known, it says so and reads nothing', async () => {
+    const along = (track: string): Witness => ({ ...witness, adjusted: { ...side, follows: 1001, along: track } })
+    const why = 'the track that it goes along with is gone, or not known there'
+    expect((await read(along('corner'), 1004)).why).toBe(why)
+    expect((await read(along('gone'), 1002)).why).toBe(why)
+    expect((await read(along('corner'), 1002)).why).toBeUndefined()
+  })
+
+  test('the key of a side on a track knows the way of the track, and not what the plate shows elsewhere', () => {
+    const one: Witness = { ...witness, reference: { ...side, follows: 1001, along: 'corner' } }
+    const key = (shot: Shot, frame = 1003) => readingKey(plansIn(shot), frame, one)
+    const points = (x: number) => ({ 1003: { x, y: 71.5, byHand: true } }) as const
+    const nudged = applyEdit(smallShot, { kind: 'set-track-points', track: 'corner', points: points(67) }).shot
+    expect(key(nudged)).not.toBe(key(smallShot))
+    expect(key(nudged, 1002)).toBe(key(smallShot, 1002))
+    expect(readingKey(plansIn(smallShot), 1003, { ...one, reference: { ...side, follows: 1001 } })).not.toBe(
+      key(smallShot),
+    )
+  })
+
   test('the key knows what is followed', () => {
     const key = (one: Witness) => readingKey(plansIn(smallShot), 1004, one)
     const following = (follows: number): Witness => ({ ...witness, reference: { ...side, follows } })

@@ -8,8 +8,8 @@ import { changeOf, leastCoverage, madeShadow, ownShadow, readSide, type SideRead
 import type { FramePlan } from '../plan/plan'
 import type { Shot, Witness, WitnessSide } from '../shot'
 import { framesOfReferenceObject } from '../shot'
-import { Following, scaleOfCentres, type ElementAtScales, type Point, type Shifted } from './following'
-import type { Look, Plans } from './look'
+import { Following, scaleOfCentres, type ElementAtScales } from './following'
+import type { Look, Plans, Point, Shifted } from './look'
 
 export interface WitnessReading {
   /** null where there is nothing to read */
@@ -178,12 +178,11 @@ export class WitnessReader {
   /** How far each side has moved since the frame that the reference was drawn on. */
   private async withMoves({ plan, plans, one, both: { reference, adjusted } }: Asked): Promise<Both> {
     const since = one.reference.follows
-    const from = one.adjusted.follows
-    if (since === undefined || from === undefined)
+    if (since === undefined || one.adjusted.follows === undefined)
       return { ...lost, why: 'its sides stay where they are in the frame: let both follow what they lie on' }
-    const elementSince = (frame: number) => this.elementShift(plans, one, from, frame)
+    const elementSince = (frame: number) => this.elementShift(plans, one, frame)
     const [plate, then, now] = await Promise.all([
-      this.plateShift(plans, one, since, plan),
+      this.plateShift(plans, one, plan),
       elementSince(since),
       elementSince(plan.frame),
     ])
@@ -214,13 +213,18 @@ export class WitnessReader {
     }
   }
 
-  private async plateShift(plans: Plans, { on, reference }: Witness, since: number, { plate, frame }: FramePlan) {
+  /** @returns null where it cannot be followed */
+  private async plateShift(plans: Plans, { on, reference }: Witness, { plate, frame }: FramePlan) {
+    const { follows: since = frame, along } = reference
+    if (along !== undefined) return plans.wayOf(along, since, frame)
     if (since === frame) return { x: 0, y: 0, error: 0 }
     const then = plans.at(on ?? null, since, 1)?.plate
     return then && plate ? this.following.ofPlate(then, plate, regionOf(reference)) : null
   }
 
-  private async elementShift(plans: Plans, { on, element, adjusted }: Witness, from: number, to: number) {
+  private async elementShift(plans: Plans, { on, element, adjusted }: Witness, to: number) {
+    const { follows: from = to, along } = adjusted
+    if (along !== undefined) return plans.wayOf(along, from, to)
     if (from === to) return { x: 0, y: 0, error: 0 }
     const [then, now] = [from, to].map((frame): ElementAtScales | null => {
       const [full, reduced] = ([1, scaleOfCentres] as const).map((scale) =>
@@ -236,13 +240,14 @@ export class WitnessReader {
     const { reference, adjusted, lit } = witness
     let [ofPlate, ofElement]: Point[] = [nowhere, nowhere]
     if (reference.follows !== undefined) {
-      const shift = await this.plateShift(plans, witness, reference.follows, plan)
-      if (!shift) return 'the plate has nothing there that it could be followed by'
+      const shift = await this.plateShift(plans, witness, plan)
+      if (!shift)
+        return reference.along === undefined ? 'the plate has nothing there that it could be followed by' : noTrack
       ofPlate = shift
     }
     if (adjusted.follows !== undefined) {
-      const shift = await this.elementShift(plans, witness, adjusted.follows, plan.frame)
-      if (!shift) return 'the element is not there to be followed'
+      const shift = await this.elementShift(plans, witness, plan.frame)
+      if (!shift) return adjusted.along === undefined ? 'the element is not there to be followed' : noTrack
       ofElement = shift
     }
     return {
@@ -252,6 +257,7 @@ export class WitnessReader {
   }
 }
 
+const noTrack = 'the track that it goes along with is gone, or not known there'
 const nowhere: Point = { x: 0, y: 0 }
 const regionOf = ({ x, y, width, height }: WitnessSide): Window => ({ x, y, width, height })
 /** To whole pixels: nothing is resampled for being read. */
@@ -265,13 +271,17 @@ export function readingKey(plans: Plans, frame: number, witness: Witness): strin
   const { reference, adjusted, element, on = null } = witness
   const plan = plans.at(on, frame, 1)
   const sides = [reference, adjusted].map(({ x, y, width, height }) => [x, y, width, height])
+  const way = ({ follows, along }: WitnessSide) =>
+    along === undefined || follows === undefined ? null : plans.wayOf(along, follows, frame)
+  const onPlate = reference.along === undefined ? reference.follows : undefined
   const followed = [
-    reference.follows === undefined ? null : (plans.at(on, reference.follows, 1)?.plate?.key ?? null),
-    ...(adjusted.follows === undefined
+    onPlate === undefined ? null : (plans.at(on, onPlate, 1)?.plate?.key ?? null),
+    ...(adjusted.follows === undefined || adjusted.along !== undefined
       ? []
       : ([adjusted.follows, frame] as const).flatMap((when) =>
           ([1, scaleOfCentres] as const).map((scale) => plans.at(on, when, scale)?.elements.get(element)?.key ?? null),
         )),
+    ...[reference, adjusted].flatMap((side, i) => (side.along === undefined ? [] : [i, way(side)])),
   ]
   const keys = [plan?.plate?.key ?? null, plan?.elements.get(element)?.key ?? null]
   return contentKey('reading', 5, ...keys, sides, followed, ...readBeside(plans, frame, witness))

@@ -98,6 +98,12 @@ export function checkGroups(draft: Draft<Shot>): void {
   for (const { id: own, name, placing } of allOf(shot.elements))
     if (placing && movesWithItself(shot, own))
       throw new ImpossibleEditError(`${name} would move with itself, by way of what it moves with.`)
+  // Taken back, or done again, on one that is blended otherwise by now.
+  for (const { name, blend } of allOf(shot.elements))
+    if (blend.kind !== 'reveal' && blend.shows !== undefined)
+      throw new ImpossibleEditError(
+        `${name} is not blended as a reveal any more: there is nothing that it could reveal.`,
+      )
   const fault = isolationFault(shot)
   if (fault) throw new ImpossibleEditError(fault)
 }

@@ -19,6 +19,7 @@ import {
   trackSchema,
   trackSearch,
 } from '../schema'
+import type { PatternSize } from '../../track'
 import { regionWays, type RegionWay } from '../../track/pattern-models'
 import type { PlaneShape, Shot, Track, TrackPoint } from '../types'
 import { editKind, put, take, trackIn } from './kind'
@@ -45,6 +46,8 @@ export interface SetTrackPoints {
   readonly track: string
   readonly points: Readonly<Record<string, TrackPoint | null>>
   readonly lost?: Readonly<Record<string, string | null>>
+  /** as large a pattern was followed, and looked for so far: measured, since nobody had chosen them */
+  readonly size?: PatternSize
 }
 export interface RemoveTrack {
   readonly kind: 'remove-track'
@@ -107,6 +110,7 @@ export const setTrack = editKind<SetTrack>({
       else if (plane !== undefined) region.plane = plane
     }
     Object.assign(track, own)
+    if (own.radius !== undefined || own.search !== undefined) delete track.unsized
     checkShape(track)
   },
   sentence(shot, { track, changes }) {
@@ -122,9 +126,14 @@ export const setTrackPoints = editKind<SetTrackPoints>({
     track: id(),
     points: byFrame(orNull(trackPointSchema)),
     lost: ifThere(byFrame(orNull(lostWhy()))),
+    size: ifThere(fields({ radius: trackRadius().required(), search: trackSearch().required() })),
   }),
-  apply(draft, { track: named, points, lost = {} }) {
+  apply(draft, { track: named, points, lost = {}, size }) {
     const track = trackIn(draft, named)
+    if (size) {
+      Object.assign(track, size)
+      delete track.unsized
+    }
     putByFrame(track.points as Record<string, TrackPoint>, points)
     if (Object.keys(track.points).length === 0)
       throw new ImpossibleEditError(`Track ${track.name} would be nowhere. Remove the track instead.`)

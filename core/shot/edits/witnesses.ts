@@ -6,7 +6,7 @@ import { ImpossibleEditError } from '../impossible-edit'
 import { mostWitnesses } from '../limits'
 import { faultOf, id, witnessSchema } from '../schema'
 import type { Shot, Witness } from '../types'
-import { editKind, elementIn, put, referenceObjectIn, take, witnessIn } from './kind'
+import { editKind, elementIn, put, referenceObjectIn, take, trackIn, witnessIn } from './kind'
 
 export interface AddWitness {
   readonly kind: 'add-witness'
@@ -39,6 +39,7 @@ export const addWitness = editKind<AddWitness>({
       throw new ImpossibleEditError(`A shot has at most ${mostWitnesses} witnesses. Remove some first.`)
     elementIn(draft, witness.element)
     if (witness.on !== undefined) referenceObjectIn(draft, witness.on)
+    for (const { along } of [witness.reference, witness.adjusted]) if (along !== undefined) trackIn(draft, along)
     put(draft.witnesses, witness, 'witness')
   },
   sentence: (_shot, { witness }) => `Witness ${witness.name}`,
@@ -59,6 +60,7 @@ export const setWitness = editKind<SetWitness>({
   apply(draft, { witness: named, changes }) {
     const witness = witnessIn(draft, named)
     if (changes.element !== undefined) elementIn(draft, changes.element)
+    for (const side of [changes.reference, changes.adjusted]) if (side?.along !== undefined) trackIn(draft, side.along)
     for (const [name, value] of Object.entries(changes))
       if (value === null) delete witness[name as 'tolerance']
       else Object.assign(witness, { [name]: value })

@@ -103,7 +103,9 @@ function sideHandles(of: Witness, { name, box }: SideSeen, frame: number, seen: 
     // Ground in the light goes along as the plate's side does: it is put where it lay when that was drawn.
     if (name === 'lit') return { kind: 'set-witness', witness: of.id, changes: { lit: back(of, box, to) } }
     // What follows goes on from where it was put.
-    const side = of[name].follows === undefined ? to : { ...to, follows: frame }
+    const { follows, along: track } = of[name]
+    const side =
+      follows === undefined ? to : { ...to, follows: frame, ...(track === undefined ? {} : { along: track }) }
     const along = name === 'reference' && seen?.lit ? { lit: seen.lit } : {}
     return { kind: 'set-witness', witness: of.id, changes: { [name]: side, ...along } }
   }

@@ -348,6 +348,11 @@ function LookedFor({ track, onSet }: { track: Track; onSet: (changes: SetTrack['
           onCommit={(value) => onSet({ [name]: value })}
         />
       ))}
+      {track.unsized && (
+        <Typography variant="caption" color="textSecondary">
+          Both are measured where it is tracked first, unless you set them.
+        </Typography>
+      )}
       <TextField
         select
         size="small"

@@ -10,7 +10,7 @@ import { changesForPurpose, find, type SetWitness, type Witness } from '../../..
 import { useStore } from 'react-redux'
 import { useAppDispatch, useAppSelector } from '../../store'
 import type { RootState } from '../../store/state'
-import { selectDocument, selectDriftUnits, selectFrame, selectVerdicts } from '../../store/selectors'
+import { selectDocument, selectDriftUnits, selectFrame, selectTracks, selectVerdicts } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { DragNumber } from '../card/drag-number'
 import { RenamedHeading } from '../card/renamed-heading'
@@ -126,32 +126,52 @@ function Follows({
   const frame = useAppSelector(selectFrame)
   const read = useAppSelector((state) => state.readings.now[id])
   const places = read?.frame === frame ? read.places : undefined
+  const tracks = useAppSelector(selectTracks)
   const sides = [
-    { name: 'reference', label: 'Plate’s side follows the plate', side: reference },
-    { name: 'adjusted', label: 'Element’s side follows the element', side: adjusted },
+    { name: 'reference', label: 'Plate’s side', itself: 'the plate', side: reference },
+    { name: 'adjusted', label: 'Element’s side', itself: 'the element', side: adjusted },
   ] as const
   return (
-    <Stack role="group" aria-label="What moves" sx={{ ml: -0.6, alignItems: 'flex-start' }}>
-      {sides.map(({ name, label, side }) => (
-        <Button
+    <Stack role="group" aria-label="What moves" spacing={1}>
+      {sides.map(({ name, label, itself, side }) => (
+        <TextField
           key={name}
-          aria-pressed={side.follows !== undefined}
-          title={side.follows === undefined ? 'It goes along from this frame on' : `Drawn on frame ${side.follows}`}
-          sx={{ py: 0, textAlign: 'left' }}
-          onClick={() => {
+          select
+          size="small"
+          label={label}
+          value={side.follows === undefined ? stays : (side.along ?? follows)}
+          onChange={({ target: { value } }) => {
             // It stays where it is seen now, and ground in the light as the plate's side does.
             const { x, y, width, height } = places?.[name] ?? side
-            const region = { x, y, width, height }
-            const along = name === 'reference' && places?.lit ? { lit: places.lit } : {}
-            onSide({ [name]: side.follows === undefined ? { ...region, follows: frame } : region, ...along })
+            const since = value === stays ? {} : { follows: frame }
+            const along = value === stays || value === follows ? {} : { along: value }
+            const lit = name === 'reference' && places?.lit ? { lit: places.lit } : {}
+            onSide({ [name]: { x, y, width, height, ...since, ...along }, ...lit })
           }}
         >
-          {side.follows === undefined ? label : `${label} (${side.follows})`}
-        </Button>
+          <MenuItem value={stays}>stays where it is</MenuItem>
+          <MenuItem value={follows}>
+            {side.follows !== undefined && side.along === undefined
+              ? `follows ${itself} from ${side.follows}`
+              : `follows ${itself}`}
+          </MenuItem>
+          {tracks.map((track) => (
+            <MenuItem key={track.id} value={track.id}>
+              {side.along === track.id ? `moves with ${track.name} from ${side.follows}` : `moves with ${track.name}`}
+            </MenuItem>
+          ))}
+          {side.along !== undefined && !tracks.some((one) => one.id === side.along) && (
+            <MenuItem value={side.along}>moves with a track that is gone</MenuItem>
+          )}
+        </TextField>
       ))}
     </Stack>
   )
 }
+
+/** Choices beside the ids of tracks. */
+const stays = 'stays'
+const follows = 'follows'
 
 function Readings({ found, units, purpose }: { found: Judged; units: DriftUnits | null; purpose: Witness['purpose'] }) {
   const comparable = purposes[purpose].comparesLight || purpose === 'colour'

@@ -1,0 +1,79 @@
+import type { Window } from '../image/window'
+import { randomOf } from '../test/random'
+import { patternSize } from './pattern-size'
+import { textureOf } from './test/texture'
+import { trackPoint } from './track-point'
+
+/** The size of a pattern by what is there, on texture of a known strength that moves by as much as is said, with noise. */
+
+const frame = { width: 320, height: 180 }
+const noise = 0.02
+const texture = textureOf(11)
+
+const plate =
+  (strength: (x: number, y: number) => number, way = 3, pattern: (x: number, y: number) => number = texture) =>
+  (at: number, { x: left, y: top, width, height }: Window): Promise<Float32Array> => {
+    const { normal } = randomOf(at * 7919)
+    const light = new Float32Array(width * height * 4)
+    for (let i = 0; i < width * height; i++) {
+      const [x, y] = [left + (i % width), top + Math.floor(i / width)]
+      if (x < 0 || y < 0 || x >= frame.width || y >= frame.height) continue
+      const moved = x - way * (at - 1001)
+      const value = 0.4 + strength(moved, y) * pattern(moved + 0.5, y + 0.5) + noise * normal()
+      light.set([value, value, value, 1], 4 * i)
+    }
+    return Promise.resolve(light)
+  }
+const point = { x: 120.5, y: 90.25 }
+const sizeOn = (light: ReturnType<typeof plate>, at = point, next: number | null = 1002) =>
+  patternSize(light, frame, at, 1001, next)
+const steady = (strength: number) => () => strength
+
+test('the fainter the texture, the larger the pattern, up to where it tells no more', async () => {
+  const sizes = await Promise.all(
+    [1, 0.1, 0.03].map(async (strength) => (await sizeOn(plate(steady(strength))))?.radius),
+  )
+  expect(sizes[0]).toBe(7)
+  expect(sizes[1]).toBeGreaterThan(7)
+  expect(sizes[2]).toBeGreaterThan(sizes[1] ?? Infinity)
+})
+
+test('beyond the piece that has texture a larger pattern tells nothing more, and is not taken', async () => {
+  const patch = (x: number, y: number) => (Math.hypot(x - 120, y - 90) < 9 ? 0.12 : 0)
+  expect((await sizeOn(plate(patch)))?.radius).toBeLessThanOrEqual(14)
+})
+
+test('where nothing of any size can be followed there is none', async () => {
+  expect(await sizeOn(plate(steady(0)))).toBeNull()
+  // An edge alone holds nothing along it.
+  expect(await sizeOn(plate(steady(0.3), 3, (x) => Math.tanh(x - 120)))).toBeNull()
+})
+
+test('what moves fast is looked for farther away, and is found there; as wide as usual it is lost', async () => {
+  const fast = plate(steady(0.2), 19)
+  const size = await sizeOn(fast)
+  expect(size?.search).toBeGreaterThan(30)
+  const track = { point, from: 1001, to: 1006 }
+  expect((await trackPoint(fast, frame, { ...track, ...size })).stopped).toBeNull()
+  expect((await trackPoint(fast, frame, track)).stopped?.frame).toBe(1002)
+  expect((await sizeOn(plate(steady(0.2), 0)))?.search).toBeLessThanOrEqual(9)
+  expect((await sizeOn(fast, point, null))?.search).toBe(8)
+})
+
+test('near the border it is as large as fits', async () => {
+  const atLeft = { x: 8.5, y: 90 }
+  expect((await sizeOn(plate(steady(0.05)), atLeft))?.radius).toBeLessThanOrEqual(8)
+  expect(await sizeOn(plate(steady(1)), { x: 3, y: 90 })).toBeNull()
+})
+
+test('what is seen again within reach makes it larger, until it is seen once', async () => {
+  // A row of alike spots, 12 pixels apart, beside one thing that is there once.
+  const spots = (x: number, y: number) =>
+    Math.exp(-(((((x - 120 + 600) % 12) - 6) ** 2 + (y - 90) ** 2) / 6)) +
+    Math.exp(-((x - 131) ** 2 + (y - 79) ** 2) / 8)
+  const light = plate(steady(0.5), 1, spots)
+  const at = { x: 126.5, y: 90 }
+  const size = await sizeOn(light, at)
+  expect(size?.radius).toBeGreaterThan(7)
+  expect((await trackPoint(light, frame, { point: at, from: 1001, to: 1004, ...size })).stopped).toBeNull()
+})
