@@ -13,25 +13,26 @@ export interface PatternSize {
   readonly search: number
 }
 
-const radii = [7, 10, 14, 20] as const
-/** Pixels: a pattern that is found so well need not be larger, and take in what moves otherwise. */
-const goodEnough = 0.02
-/** So alike what is found on the next frame has to be, of what noise leaves of likeness. */
-const leastLikeness = 0.7
 /** Pixels: worse than this no size is worth choosing. */
 const mostError = 0.15
+/** With the error that makes each good enough, pixels: a larger one takes in more of what moves otherwise, nearer or farther, and is the last resort. */
+const sizes = [
+  { radius: 7, enough: 0.02 },
+  { radius: 10, enough: mostError },
+  { radius: 14, enough: mostError },
+  { radius: 20, enough: mostError },
+] as const
+/** So alike what is found on the next frame has to be, of what noise leaves of likeness. */
+const leastLikeness = 0.7
 /** A pattern that is mostly noise is found anywhere. */
 const leastExpected = 0.1
-/** Nor for less than such a gain. */
-const fewTimes = 1.3
 /** It is looked for on the next frame so far away, to see how fast it goes. */
 const fastest = 40
 const leastSearch = 8
 const faster = 1.5
 
 /**
- * The smallest pattern that is followed to 0.02 px by the noise and the slopes there, or nearly as well as the largest; larger where the same is
- * seen again within reach. How far it is looked for: what it moves by to the next frame, half as much again, and a rest.
+ * The smallest pattern that noise and slopes there let be followed well; larger where less cannot be, or where the same is seen again within reach. How far it is looked for: what it moves by to the next frame, half as much again, and a rest.
  *
  * @param light premultiplied RGBA of a window of the plate, which may reach beyond the frame
  * @param next the frame that is followed first; null: there is none
@@ -44,7 +45,7 @@ export async function patternSize(
   from: number,
   next: number | null,
 ): Promise<PatternSize | null> {
-  const most = radii[radii.length - 1]
+  const most = sizes[sizes.length - 1].radius
   const [left, top] = [Math.floor(point.x), Math.floor(point.y)]
   const around = (reach: number): Window => ({
     ...{ x: left - reach, y: top - reach },
@@ -53,14 +54,16 @@ export async function patternSize(
   const lightOf = async (at: number, reach: number) => brightnessOf(await light(at, around(reach)), around(reach))
   const whole = await lightOf(from, most + margin + fastest)
   const middleOf = (reach: number): Spot => ({ x: point.x - 0.5 - left + reach, y: point.y - 0.5 - top + reach })
-  const patterns = radii.flatMap((radius) => {
-    const isInside =
-      point.x >= radius && point.y >= radius && point.x + radius < frame.width && point.y + radius < frame.height
-    if (!isInside) return []
+  const isInside = ({ radius }: (typeof sizes)[number]) =>
+    point.x >= radius && point.y >= radius && point.x + radius < frame.width && point.y + radius < frame.height
+  const fitting = sizes.filter(isInside)
+  const patterns = fitting.flatMap(({ radius, enough: wanted }) => {
+    // At the border of the frame the smallest may be all that fits.
+    const enough = fitting.length === 1 ? mostError : wanted
     const [reach, plane] = [radius + margin, cut(whole, radius + margin)]
     try {
       const told = followable(plane, around(reach), middleOf(reach), radius)
-      const isPoor = told.isEdge || told.expected < leastExpected || told.error > mostError
+      const isPoor = told.isEdge || told.expected < leastExpected || told.error > enough
       return isPoor ? [] : [{ radius, plane, middle: middleOf(reach), ...told }]
     } catch (error) {
       if (error instanceof NothingToFollowError) return []
@@ -68,10 +71,8 @@ export async function patternSize(
     }
   })
   if (patterns.length === 0) return null
-  const goal = Math.max(goodEnough, fewTimes * Math.min(...patterns.map(({ error }) => error)))
-  const candidates = patterns.slice(patterns.findIndex(({ error }) => error <= goal))
   const later = next === null ? null : await lightOf(next, most + margin + fastest)
-  for (const { radius, plane, middle, expected } of candidates) {
+  for (const { radius, plane, middle, expected } of patterns) {
     const reach = radius + margin
     const found = later && likest(plane, cut(later, reach + fastest), middle, radius, fastest)
     // Grain is not found again; what is covered at once is told by whoever follows it.

@@ -6,6 +6,7 @@ import { array, number, object } from 'yup'
 import type { Window } from '../../core/image/window'
 import { filesIn } from '../../core/plan/catalog'
 import {
+  patternSize,
   patternModels,
   trackCamera,
   trackPoint,
@@ -104,12 +105,15 @@ async function whatToFollow({
   if (point) {
     const pattern = patternModels.find((one) => one === model)
     if (!pattern) throw new Error(`A point is not followed in perspective. Choose ${patternModels.join(', ')}.`)
-    return (light, size, range) =>
-      trackPoint(light, size, { point, ...range, model: pattern }, ({ frame, at, error }) =>
+    return async (light, size, range) => {
+      const { from, to } = range
+      const fitting = await patternSize(light, size, point, from, from === to ? null : from + Math.sign(to - from))
+      return trackPoint(light, size, { point, ...range, ...fitting, model: pattern }, ({ frame, at, error }) =>
         console.log(
           `${frame} at ${at.x.toFixed(3)} ${at.y.toFixed(3)} +- ${error.x.toFixed(3)} ${error.y.toFixed(3)} px`,
         ),
       )
+    }
   }
   const { outline: around, excluded } = await readRegion(region as string)
   return (light, size, range) =>
