@@ -224,6 +224,16 @@ export function anyChange(fresh: () => string): fc.Arbitrary<Change> {
         fc.record({ tolerance: fc.constantFrom(null, 0.01, 0.2) }),
         fc.record({ purpose: fc.constantFrom('mid', 'white', 'colour', 'sharpness') }),
         fc.record({ name: fc.constantFrom('Rim', 'Foot') }),
+        fc.record({
+          reference: fc.record({
+            x: fc.nat(50),
+            y: fc.nat(50),
+            width: fc.constant(3),
+            height: fc.constant(4),
+            follows: frame,
+            along: trackId,
+          }),
+        }),
       ),
     }),
     fc.record({ kind: fc.constant('remove-witness'), witness: witnessId }),
@@ -254,10 +264,11 @@ export function anyChange(fresh: () => string): fc.Arbitrary<Change> {
       ),
     }),
     fc
-      .record({ track: trackId, frame, x: fc.nat(300), gone: fc.boolean() })
-      .map(({ track, frame: on, x, gone }): Change => ({
+      .record({ track: trackId, frame, x: fc.nat(300), gone: fc.boolean(), sized: fc.boolean() })
+      .map(({ track, frame: on, x, gone, sized }): Change => ({
         ...{ kind: 'set-track-points', track },
-        points: { [on]: gone ? null : { x, y: 4, byHand: true } },
+        points: { [on]: gone ? null : x % 2 ? { x, y: 4, byHand: true } : { x, y: 4, solved: true } },
+        ...(sized ? { size: { radius: 7, search: 8 + (x % 20) } } : {}),
       })),
     fc.record({ kind: fc.constant('remove-track'), track: trackId }),
     fc.constantFrom(90, 270).map((value): Change => ({

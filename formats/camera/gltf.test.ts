@@ -195,3 +195,74 @@ test('four places that are no rectangle are no plane', async () => {
   expect(await planesOf(0, 0, 0, 1, 0, 0, 0, 2, 0, 1, 2, 1)).toEqual([])
   expect(await planesOf(0, 0, 0, 1, 0, 0, 0, 2, 0, 1.5, 2, 0)).toEqual([])
 })
+
+describe('between its keys a place goes as the file says', () => {
+  /** Keys at 1 s and 3 s; for a spline each has the slope before, the value and the slope after. */
+  const moving = (interpolation: string, values: readonly number[]) => {
+    const floats = Float32Array.from([1, 3, ...values])
+    return bytesOf({
+      asset: { version: '2.0' },
+      scenes: [{ nodes: [0] }],
+      nodes: [{ camera: 0 }],
+      cameras: still.cameras,
+      animations: [
+        {
+          samplers: [{ input: 0, output: 1, interpolation }],
+          channels: [{ sampler: 0, target: { node: 0, path: 'translation' } }],
+        },
+      ],
+      accessors: [
+        { bufferView: 0, componentType: 5126, count: 2, type: 'SCALAR' },
+        { bufferView: 0, byteOffset: 8, componentType: 5126, count: values.length / 3, type: 'VEC3' },
+      ],
+      bufferViews: [{ buffer: 0, byteLength: floats.byteLength }],
+      buffers: [
+        {
+          byteLength: floats.byteLength,
+          uri: `data:application/octet-stream;base64,${Buffer.from(floats.buffer).toString('base64')}`,
+        },
+      ],
+    })
+  }
+  const xAt = async (file: Uint8Array<ArrayBuffer>, ...seconds: number[]) => {
+    const [{ poseAt, keys }] = (await readCameras(file, 'a.gltf', nothing)).cameras
+    expect(keys).toEqual([1, 3])
+    return seconds.map((at) => poseAt?.(at).place[0])
+  }
+
+  test('in a line, or in steps', async () => {
+    expect(await xAt(moving('LINEAR', [2, 0, 0, 6, 0, 0]), 0, 1, 1.5, 3, 9)).toEqual([2, 2, 3, 6, 6])
+    expect(await xAt(moving('STEP', [2, 0, 0, 6, 0, 0]), 1, 2.9, 3)).toEqual([2, 2, 6])
+  })
+
+  test('along a cubic with the slopes of its keys', async () => {
+    // x = t^3 - t from t = 0 to t = 2: slopes -1 and 11, values 0 and 6, at 1 s and 3 s.
+    const cubic = moving('CUBICSPLINE', [9, 0, 0, 0, 0, 0, -1, 0, 0, 11, 0, 0, 6, 0, 0, 9, 0, 0])
+    const found = await xAt(cubic, 1, 1.5, 2, 2.75, 3)
+    const wanted = [0, 0.5, 1, 1.75, 2].map((t) => t ** 3 - t)
+    expect(found).toEqual(wanted.map((value) => expect.closeTo(value, 6) as number))
+  })
+})
+
+test('points and planes stand where what carries them stands', async () => {
+  const floats = Float32Array.from([0, 0, 0, 1, 0, 0, 1, 2, 0, 0, 2, 0])
+  const json = {
+    ...still,
+    nodes: [{ camera: 0 }, { children: [2, 3], translation: [0, 0, -5] }, { mesh: 0 }, { mesh: 1, scale: [2, 2, 2] }],
+    meshes: [
+      { name: 'marks', primitives: [{ mode: 0, attributes: { POSITION: 0 } }] },
+      { name: 'lid', primitives: [{ attributes: { POSITION: 0 } }] },
+    ],
+    accessors: [{ bufferView: 0, componentType: 5126, count: 4, type: 'VEC3' }],
+    bufferViews: [{ buffer: 0, byteLength: 48 }],
+    buffers: [
+      {
+        byteLength: 48,
+        uri: `data:application/octet-stream;base64,${Buffer.from(floats.buffer).toString('base64')}`,
+      },
+    ],
+  }
+  const { points, planes } = await readCameras(bytesOf(json), 'a.gltf', nothing)
+  expect(points[2]).toEqual({ name: 'marks 3', place: [1, 2, -5] })
+  expect(planes).toEqual([{ name: 'lid', corners: [[0, 0, -5], [2, 0, -5], [2, 4, -5], [0, 4, -5]] }]) // prettier-ignore
+})
