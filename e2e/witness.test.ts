@@ -214,7 +214,7 @@ test('the element’s side follows the element, and stays where it is seen when 
   const side = moves.getByRole('combobox', { name: 'Element’s side' })
   await side.click()
   await page.getByRole('option', { name: 'follows the element' }).click()
-  await side.getByText('follows the element from 1001').waitFor()
+  await side.getByText('follows the element (1001)').waitFor()
   expect((await shotNow()).witnesses.byId[own].adjusted).toEqual({ ...adjusted, follows: 1001 })
   await desk.goTo(1006)
   // The bell has come down by then.

@@ -138,6 +138,7 @@ function Follows({
           key={name}
           select
           size="small"
+          variant="standard"
           label={label}
           value={side.follows === undefined ? stays : (side.along ?? follows)}
           onChange={({ target: { value } }) => {
@@ -152,12 +153,12 @@ function Follows({
           <MenuItem value={stays}>stays where it is</MenuItem>
           <MenuItem value={follows}>
             {side.follows !== undefined && side.along === undefined
-              ? `follows ${itself} from ${side.follows}`
+              ? `follows ${itself} (${side.follows})`
               : `follows ${itself}`}
           </MenuItem>
           {tracks.map((track) => (
             <MenuItem key={track.id} value={track.id}>
-              {side.along === track.id ? `moves with ${track.name} from ${side.follows}` : `moves with ${track.name}`}
+              {side.along === track.id ? `moves with ${track.name} (${side.follows})` : `moves with ${track.name}`}
             </MenuItem>
           ))}
           {side.along !== undefined && !tracks.some((one) => one.id === side.along) && (
