@@ -57,6 +57,26 @@ test('where nothing of any size can be followed there is none', async () => {
   expect(await sizeOn(plate(steady(0.3), 3, (x) => Math.tanh(x - 120)))).toBeNull()
 })
 
+test('grain that is wider than a pixel is no texture: it is not found again on the next frame', async () => {
+  const grainy = async (at: number, window: Window) => {
+    const { normal } = randomOf(at * 7919)
+    const wide = window.width + 2
+    const raw = Float64Array.from({ length: wide * (window.height + 2) }, () => 0.05 * normal())
+    const light = new Float32Array(window.width * window.height * 4)
+    for (let i = 0; i < window.width * window.height; i++) {
+      const k = (Math.floor(i / window.width) + 1) * wide + (i % window.width) + 1
+      let sum = 0
+      for (const by of [-wide - 1, -wide, -wide + 1, -1, 0, 1, wide - 1, wide, wide + 1]) sum += raw[k + by]
+      light.fill(0.4 + sum / 9, 4 * i, 4 * i + 3)
+      light[4 * i + 3] = 1
+    }
+    return Promise.resolve(light)
+  }
+  // By itself it looks like something.
+  expect(await sizeOn(grainy, point, null)).not.toBeNull()
+  expect(await sizeOn(grainy)).toBeNull()
+})
+
 test('what moves fast is looked for farther away, and is found there; as wide as usual it is lost', async () => {
   const fast = plate(steady(0.2), 19)
   const size = await sizeOn(fast)

@@ -153,6 +153,29 @@ describe('a camera that is written', () => {
     expect([0, 1, 2].map((i) => raw.readFloatLE(from + 4 * i))).toEqual(poses.map(({ height }) => Math.fround(height)))
   })
 
+  test('a turn and its negative are one: neighbours are written with one sign', async () => {
+    const turned = poses.map((one, i) =>
+      i === 1 ? { ...one, turn: one.turn.map((v) => -v) as unknown as CameraPose['turn'] } : one,
+    )
+    const json = JSON.parse(await writeCamera({ ...written, poses: turned })) as {
+      animations: { channels: { sampler: number; target: { path: string } }[]; samplers: { output: number }[] }[]
+      accessors: { bufferView: number; byteOffset?: number }[]
+      bufferViews: { byteOffset?: number }[]
+      buffers: { uri: string }[]
+    }
+    const [{ channels, samplers }] = json.animations
+    const turning = channels.find(({ target }) => target.path === 'rotation')
+    const { bufferView, byteOffset = 0 } = json.accessors[samplers[turning?.sampler ?? 0].output]
+    const raw = Buffer.from(json.buffers[0].uri.split(',')[1], 'base64')
+    const key = (i: number) =>
+      [0, 1, 2, 3].map((c) =>
+        raw.readFloatLE((json.bufferViews[bufferView].byteOffset ?? 0) + byteOffset + 16 * i + 4 * c),
+      )
+    const dot = (a: number[], b: number[]) => a.reduce((sum, value, c) => sum + value * b[c], 0)
+    expect(dot(key(0), key(1))).toBeGreaterThan(0.9)
+    expect(dot(key(1), key(2))).toBeGreaterThan(0.9)
+  })
+
   test('that stands still has no keys', async () => {
     const still = await readCameras(await bytes({ ...written, poses: [poses[0]] }), 'a.gltf', nothing)
     expect([still.cameras[0].moves, still.cameras[0].keys]).toEqual([false, null])
