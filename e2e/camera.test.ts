@@ -70,6 +70,41 @@ test('points of the camera file lie on the picture; chosen, they become tracks, 
     .waitFor()
 })
 
+test('a track and three others become a plane, in one step', async () => {
+  for (const one of await page.getByRole('button', { name: /^point \d+$/ }).all()) {
+    const box = await one.boundingBox()
+    // Any fourth one, far from the drawer.
+    if (!box || box.x < 420) continue
+    const name = `P${((await one.getAttribute('aria-label')) ?? '').slice(1)}`
+    if (allOf((await shotNow()).tracks).some((track) => track.name === name)) continue
+    await one.click()
+    break
+  }
+  await button('Make it a track').click()
+  const names = allOf((await shotNow()).tracks).map(({ name }) => name)
+  expect(names).toHaveLength(4)
+  await page
+    .getByRole('group', { name: 'Tracks' })
+    .getByRole('button', { name: new RegExp(`^${names[0]} ?1001`) })
+    .first()
+    .click()
+  const make = button('Make a plane of the four')
+  expect(await make.isDisabled()).toBe(true)
+  await card(page).getByRole('combobox', { name: 'A plane with three others' }).click()
+  for (const name of names.slice(1)) await page.getByRole('option', { name, exact: true }).click()
+  await page.keyboard.press('Escape')
+  await make.click()
+  await page.waitForTimeout(300)
+  // Four points of a scene need not be a convex figure in the picture: then it says so.
+  const refused = await card(page).getByText('No frame knows all four, or three of them lie in a line.').count()
+  const made = allOf((await shotNow()).tracks).filter(({ region }) => region)
+  expect(made).toHaveLength(refused > 0 ? 0 : 4)
+  if (refused === 0) await page.keyboard.press('Control+z')
+  expect(allOf((await shotNow()).tracks).filter(({ region }) => region)).toHaveLength(0)
+  await page.keyboard.press('Control+z')
+  await button(/^Shot camera/).click()
+})
+
 test('a plane of the file becomes one here, with its grid on the stones; undone and done again in one step', async () => {
   await button('Make it a plane').first().click()
   const stones = async () => allOf((await shotNow()).tracks).filter(({ name }) => name.startsWith('Stones'))

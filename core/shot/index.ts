@@ -183,6 +183,7 @@ export type { FoundFiles, MissingSource } from './relinking'
 export { belongsTo, goesThroughGlass } from './camera-places'
 export { isBentByMap, lensOver, type LensOver } from './plate-lens'
 export { errorsOf, planeGrid, planeTold, ratioOf, type PlaneTold } from './planes'
+export { planeOfTracks } from './plane-of-tracks'
 export { cameraOfPlane, type CameraOfPlane, type PlaneCamera } from './camera-of-plane'
 export {
   placeOnPlate,

@@ -47,7 +47,7 @@ export function outlinedOn(corners: readonly Track[]): number | null {
 
 /** Four new tracks, set by hand on a frame. @param corners in order */
 export function newRegion(shot: Shot, frame: number, corners: readonly Spot[], model: RegionWay): Together {
-  const name = newName(shot, 'Region')
+  const name = newRegionName(shot, 'Region')
   return { ...cornersAdded(shot, frame, corners, { name, model }), label: `Outline ${name.toLowerCase()} to track` }
 }
 
@@ -58,12 +58,13 @@ export function newRegion(shot: Shot, frame: number, corners: readonly Spot[], m
 export function newCameraShake(shot: Shot, frame: number): Together {
   const { width, height } = shot.frameSize
   const corners = cornersOf({ x: width / 8, y: height / 8, width: (3 * width) / 4, height: (3 * height) / 4 })
-  const name = newName(shot, 'Camera shake')
+  const name = newRegionName(shot, 'Camera shake')
   const added = cornersAdded(shot, frame, corners, { name, model: 'homography', by: 'points' })
   return { ...added, label: `Add ${name.toLowerCase()}` }
 }
 
-function newName(shot: Shot, word: string): string {
+/** A name that no region has yet. */
+export function newRegionName(shot: Shot, word: string): string {
   const taken = new Set(allOf(shot.tracks).map(nameOfRegion))
   let number = 1
   while (taken.has(`${word} ${number}`)) number++

@@ -6,6 +6,7 @@ import { seenBy, type CameraPose } from '../motion/scene-camera'
 import type { Spot } from '../motion/placing'
 import type { Change, Together } from './edits'
 import { allOf, inOrder, lastRank, newId, rankBetween } from './find'
+import { fromUpperLeft } from './plane-of-tracks'
 import { lensOver } from './plate-lens'
 import type { Shot, Track, TrackPoint } from './types'
 
@@ -98,19 +99,6 @@ export function regionOfRectangle(
 }
 
 const capital = (name: string) => name.charAt(0).toUpperCase() + name.slice(1)
-
-/** The same corners, clockwise as they are seen, from the one that is seen nearest to the upper left. */
-function fromUpperLeft(corners: readonly Vector3[], seen: (corner: Vector3) => Spot): readonly Vector3[] {
-  const spots = corners.map(seen)
-  const turns = spots.reduce((sum, [x, y], i) => {
-    const [nextX, nextY] = spots[(i + 1) % spots.length]
-    return sum + x * nextY - nextX * y
-  }, 0)
-  const clockwise = turns > 0 ? [...corners] : [...corners].reverse()
-  const sums = clockwise.map((corner) => seen(corner)).map(([x, y]) => x + y)
-  const from = sums.indexOf(Math.min(...sums))
-  return [...clockwise.slice(from), ...clockwise.slice(0, from)]
-}
 
 /** Three places, or more that lie about in a plane: the rectangle in it around them, level where the plane stands. Null where they lie in a line. */
 export function rectangleThrough(places: readonly Vector3[]): readonly Vector3[] | null {

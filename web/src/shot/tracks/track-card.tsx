@@ -35,6 +35,7 @@ import { LabelledNumber } from '../card/labelled-number'
 import { RenamedHeading } from '../card/renamed-heading'
 import { placedByHand } from '../tools/drawings'
 import { AlignedPatch } from './aligned-patch'
+import { PlaneOfFour } from './plane-of-four'
 import { PlaneRows } from './plane-rows'
 import { knownWords, lostWords, modelWords, placeWords } from './track-words'
 
@@ -60,6 +61,7 @@ export function TrackCard({ track }: { track: Track }) {
       <HoldStill />
       <OnThisFrame track={track} />
       {track.region ? <RegionLookedFor region={track.region} /> : <LookedFor track={track} onSet={set} />}
+      {!track.region && <PlaneOfFour key={id} track={track} />}
       <Users track={track} />
       <Button
         sx={{ alignSelf: 'flex-start', ml: -0.6 }}
