@@ -53,6 +53,8 @@ export class KillBench {
   private readonly root = mkdtempSync(join(tmpdir(), 'enkrasis-kill-'))
   private readonly data = new DataFolder()
   private readonly workers: ChildProcess[] = []
+  /** what each said on its way */
+  private readonly complaints = new Map<ChildProcess, string>()
   private postgres: { readonly child: ChildProcess; readonly url: string; readonly folder: string } | null = null
   private server: RunningServer | null = null
   private undisturbed: ReadonlyMap<string, Buffer> = new Map()
@@ -230,6 +232,9 @@ export class KillBench {
       stdio: ['ignore', 'pipe', 'pipe', 'ipc'],
     })
     this.workers[at] = worker
+    worker.stderr?.on('data', (text: Buffer) =>
+      this.complaints.set(worker, ((this.complaints.get(worker) ?? '') + text.toString()).slice(-4000)),
+    )
     await new Promise<void>((done, fail) => {
       worker.stdout?.once('data', () => done())
       worker.once('exit', (code) => fail(new Error(`A worker ended with ${code} before it began.`)))
@@ -237,8 +242,13 @@ export class KillBench {
   }
 
   private async killWorker(at: number): Promise<void> {
-    this.workers[at].kill('SIGKILL')
-    await new Promise((done) => this.workers[at].once('exit', done))
+    const worker = this.workers[at]
+    // Nobody would ever hear it end again.
+    if (worker.exitCode !== null)
+      throw new Error(`A worker had ended by itself with ${worker.exitCode}: ${this.complaints.get(worker) ?? ''}`)
+    const ended = new Promise((done) => worker.once('exit', done))
+    worker.kill('SIGKILL')
+    await ended
     await this.startWorker(at)
   }
 }
