@@ -96,7 +96,7 @@ export function PlaneRows({ corners, onSet }: PlaneRowsProps) {
         digits={1}
         onCommit={(value) => set({ turn: value })}
       />
-      <CameraOfPlane corners={corners} />
+      <CameraOfPlane key={corners[0].id} corners={corners} />
     </Stack>
   )
 }
