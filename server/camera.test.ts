@@ -35,7 +35,10 @@ test('every point and plane of the file becomes a track on every frame', () => {
   expect(ofPlanes.map(({ name }) => name)).toEqual(
     ['Stones', 'Crate'].flatMap((name) => [1, 2, 3, 4].map((i) => `${name}, corner ${i}`)),
   )
-  expect(ofPlanes[0].region?.plane).toEqual({ ratio: expect.closeTo(1, 6) as number, height: expect.closeTo(3, 6) as number })
+  expect(ofPlanes[0].region?.plane).toEqual({
+    ratio: expect.closeTo(1, 6) as number,
+    height: expect.closeTo(3, 6) as number,
+  })
   expect(tracks.length - ofPlanes.length).toBeGreaterThan(40)
   for (const { points } of tracks) expect(Object.keys(points).map(Number)).toEqual(frames)
 })
