@@ -65,6 +65,7 @@ test('points of the camera file lie on the picture; chosen, they become tracks, 
       .sort(),
   ).toEqual(chosen.map((name) => `P${name.slice(1)}`).sort())
   for (const { points: seen } of allOf(tracks)) expect(Object.keys(seen)).toHaveLength(4)
+  expect(new Set(allOf(tracks).map(({ rank }) => rank)).size).toBe(3)
   await card(page)
     .getByText(/^Choose them on the picture/)
     .waitFor()

@@ -8,7 +8,14 @@ import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import type { SourceReport } from '../../../../core/check'
-import { rectangleThrough, regionOfRectangle, trackOfPlace, type Change, type SolvedScene } from '../../../../core/shot'
+import {
+  rankBetween,
+  rectangleThrough,
+  regionOfRectangle,
+  trackOfPlace,
+  type Change,
+  type SolvedScene,
+} from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { sceneActions } from '../../store/scene'
 import { selectDocument } from '../../store/selectors'
@@ -51,9 +58,13 @@ function Scene({ scene }: { readonly scene: SolvedScene }) {
   }
   const places = chosen.map((i) => scene.points[i].place)
   const trackChosen = () => {
+    let rank: string | null = null
     const tracks = chosen.flatMap((i) => {
       const one = trackOfPlace(shot, poses, scene.points[i].name, scene.points[i].place)
-      return one?.kind === 'add-track' ? [one] : []
+      if (one?.kind !== 'add-track') return []
+      // Each is put behind those that are there; among themselves they keep the order in which they were chosen.
+      rank = rank === null ? one.track.rank : rankBetween(rank, null)
+      return [{ ...one, track: { ...one.track, rank } }]
     })
     const label = tracks.length === 1 ? `Add track ${tracks[0].track.name}` : `Add ${tracks.length} tracks`
     add(tracks.length > 0 ? { kind: 'together', changes: tracks, label } : null, 'No frame of the shot sees it.')
