@@ -230,7 +230,7 @@ export class Holdings {
 
   /** @returns what its request brings; a lens's map is computed here, all of it, since no file holds it */
   private async frameOf({ request, window }: WantedFrame, signal: AbortSignal): Promise<SourceFrame> {
-    return request.lens ? computedMap(request.lens) : this.load(request, signal, window)
+    return request.way ? computedMap(request.way) : this.load(request, signal, window)
   }
 
   /**

@@ -54,15 +54,19 @@ export interface FrameRequest {
   readonly computed?: string
   /** what these objects cover is taken, of channels that hold ids */
   readonly ids?: WantedIds
-  /** a map that is computed by a lens's numbers: no file is read, and of the rest only what it takes counts */
-  readonly lens?: LensField
+  /** a map that is computed, by lenses' numbers and matrices: no file is read, and of the rest only what it takes counts */
+  readonly way?: WayField
 }
 
-/** A map by a lens's numbers, in pixels of the graph. */
-export interface LensField {
-  readonly lens: Lens
-  /** which way it leads: from where the lens puts things to where they lie straight, or from there into the picture */
-  readonly leads: 'to-straight' | 'to-bent'
+/** From where a lens puts things to where they lie straight, or from there into the picture. */
+export type LensLeads = 'to-straight' | 'to-bent'
+
+/** What a place goes through, one after the other: lenses by their numbers, and matrices. */
+export type Way = readonly ({ readonly lens: Lens; readonly leads: LensLeads } | { readonly matrix: Matrix3 })[]
+
+/** A map by a way, in pixels of the graph. */
+export interface WayField {
+  readonly way: Way
   readonly window: Window
 }
 
@@ -365,13 +369,13 @@ export function frameStep(request: FrameRequest, fingerprint: string): FrameStep
   return { op: 'frame', key, inputs: [], request }
 }
 
-/** The map of a lens over a window, in pixels of the graph. */
-export function lensField(field: LensField): FrameStep {
+/** The map of a way over a window, in pixels of the graph. */
+export function wayField(field: WayField): FrameStep {
   const none = { source: '', sourceName: 'the lens', path: '', frame: null, part: null, channels: null }
   const lies = { reduce: 1, framing: 'file', frameSize: { width: 0, height: 0 } } as const
   const claims = { encoding: 'linear', primaries: 'rec709', alpha: 'none' } as const
-  const request: FrameRequest = { ...none, ...lies, claims, working: 'rec709', takes: 'vec2', lens: field }
-  return { op: 'frame', key: contentKey('lens-field', 1, field), inputs: [], request }
+  const request: FrameRequest = { ...none, ...lies, claims, working: 'rec709', takes: 'vec2', way: field }
+  return { op: 'frame', key: contentKey('way-field', 1, field), inputs: [], request }
 }
 
 /** A file that belongs to no shot, at its own size and place. @param path as the loader understands it */

@@ -2,7 +2,8 @@
 
 import type { Planes } from '../image/planes'
 import type { Window } from '../image/window'
-import { eachPlace, straightener, type Lens, type LensLeads } from '../motion/lens'
+import { straightener, type Lens, type LensLeads } from '../motion/lens'
+import { placesOver } from '../motion/way'
 
 interface Size {
   readonly width: number
@@ -40,18 +41,15 @@ export function overscanOf(lens: Lens, { width, height }: Size): Window | null {
 export function mapOf(lens: Lens, frame: Size, leads: LensLeads): Planes {
   const display = { x: 0, y: 0, width: frame.width, height: frame.height }
   const window = leads === 'to-bent' ? (overscanOf(lens, frame) ?? display) : display
-  const across = new Float32Array(window.width * window.height)
-  const down = new Float32Array(across.length)
-  eachPlace({ lens, leads, window }, (i, _x, _y, place) => {
-    across[i] = place ? place[0] / frame.width : NaN
-    down[i] = place ? place[1] / frame.height : NaN
-  })
+  const places = placesOver({ way: [{ lens, leads }], window })
+  const shareOf = (axis: 0 | 1, whole: number) =>
+    Float32Array.from({ length: places.length / 2 }, (_, i) => places[2 * i + axis] / whole)
   return {
     displayWindow: display,
     dataWindow: window,
     planes: [
-      { name: 'R', type: 'float', samples: across },
-      { name: 'G', type: 'float', samples: down },
+      { name: 'R', type: 'float', samples: shareOf(0, frame.width) },
+      { name: 'G', type: 'float', samples: shareOf(1, frame.height) },
     ],
   }
 }

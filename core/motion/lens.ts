@@ -1,9 +1,9 @@
 /** Through a lens and back: where straight places come to lie in the picture, and which place is seen at a pixel. */
 
-import type { Lens, LensField } from '../graph/steps'
+import type { Lens } from '../graph/steps'
 import type { Spot } from './placing'
 
-export type { Lens } from '../graph/steps'
+export type { Lens, LensLeads } from '../graph/steps'
 
 const { abs, hypot, min, sqrt } = Math
 
@@ -143,23 +143,6 @@ function byPlace(lens: Lens, px: number, py: number, from: Spot, fold: number): 
     if (abs(dx) + abs(dy) < close / unit) return [cx + across * x, cy + unit * y]
   }
   return null
-}
-
-/** Which way a map of a lens leads: from where the lens puts things to where they lie straight, or from there into the picture. */
-export type LensLeads = LensField['leads']
-
-/** Where every pixel's middle of a window leads, row by row; null where the lens shows nothing. */
-export function eachPlace(
-  { lens, leads, window: { x: left, y: top, width, height } }: LensField,
-  put: (i: number, x: number, y: number, place: Spot | null) => void,
-): void {
-  const back = straightener(lens)
-  const through = leads === 'to-straight' ? back : (x: number, y: number) => bent(lens, [x, y])
-  for (let row = 0, i = 0; row < height; row++)
-    for (let column = 0; column < width; column++, i++) {
-      const [x, y] = [left + column + 0.5, top + row + 0.5]
-      put(i, x, y, through(x, y))
-    }
 }
 
 /** Slopes of `bent` at a straight place, row by row: across by across, across by down, down by across, down by down. */

@@ -3,7 +3,7 @@
  * double precision, and the picture is sampled once.
  */
 
-import { identity, type FrameStep, type Leading, type Mapping, type Matrix3 } from '../graph/steps'
+import { identity, wayField, type FrameStep, type Leading, type Mapping, type Matrix3, type Way } from '../graph/steps'
 import type { Window } from '../image/window'
 
 export const unmoved: Mapping = { field: null, matrix: identity }
@@ -24,11 +24,41 @@ export const byMatrix = (matrix: Matrix3): Mapping => ({ field: null, matrix })
 export const byScale = (x: number, y: number): Mapping => byMatrix([x, 0, 0, 0, y, 0, 0, 0, 1])
 export const byShift = (x: number, y: number): Mapping => byMatrix([1, 0, x, 0, 1, y, 0, 0, 1])
 
-/** @returns through `first`, then through `second`; null where that takes two samplings: two fields, or two warps */
+/**
+ * A field that comes second is known at other pixels than the picture's: one that is computed is computed anew where the first leads.
+ *
+ * @returns through `first`, then through `second`; null where that takes two samplings: a field from a file that comes second, or two warps
+ */
 export function composed(first: Mapping, second: Mapping): Mapping | null {
-  if (second.field && (first.field || !isIdentity(first.matrix) || first.warp)) return null
+  if (second.field && (first.field || !isIdentity(first.matrix) || first.warp)) {
+    const field = fieldBehind(first, second.field)
+    return field && { ...second, field }
+  }
   const leading = led(first, second)
   return leading && { field: first.field ?? second.field, ...leading }
+}
+
+function fieldBehind(
+  { field: first, matrix, warp }: Mapping,
+  { request: { way: second } }: FrameStep,
+): FrameStep | null {
+  if (warp || !second) return null
+  const way = first ? first.request.way?.way : []
+  if (!way) return null
+  const window = first?.request.way?.window ?? second.window
+  return wayField({ way: joined(joined(way, [{ matrix }]), second.way), window })
+}
+
+/** Through `first` and then through `second`; matrices that meet become one. */
+export function joined(first: Way, second: Way): Way {
+  const parts: Way[number][] = []
+  for (const part of [...first, ...second]) {
+    const last = parts.at(-1)
+    if ('lens' in part) parts.push(part)
+    else if (last && 'matrix' in last) parts[parts.length - 1] = { matrix: multiplied(part.matrix, last.matrix) }
+    else if (!isIdentity(part.matrix)) parts.push(part)
+  }
+  return parts
 }
 
 /** The same without fields. */

@@ -1,8 +1,8 @@
 /** The border that a moved picture brings into the frame: where the plate ends, nothing is. */
 
-import { throughMatrix } from '../motion/mapping'
+import { along } from '../motion/way'
 import type { Planning } from './memo'
-import { outputMatrix } from './whole'
+import { outputWay } from './whole'
 
 export interface Border {
   /** how far it comes in at most, in pixels of the plate, and on which frame; 0: nowhere */
@@ -14,21 +14,34 @@ export interface Border {
 
 const mostEnlarged = 20
 const precise = 1e-4
+/** So many of each side: between them a lens's border bows by next to nothing. */
+const pieces = 16
+
+/** Places all round the frame, its corners among them. @param pieces of each side between them */
+const edge = (width: number, height: number, pieces: number) =>
+  Array.from({ length: pieces + 1 }, (_, i) => i / pieces).flatMap((share) => [
+    ...[0, height].map((y) => [share * width, y] as const),
+    ...[0, width].map((x) => [x, share * height] as const),
+  ])
 
 /** Over every frame of the shot. */
 export function borderOf(planning: Planning): Border {
   const { frames, frameSize } = planning.shot
   const { width, height } = frameSize
-  const matrices = Array.from({ length: frames.last - frames.first + 1 }, (_, i) => ({
+  const ways = Array.from({ length: frames.last - frames.first + 1 }, (_, i) => ({
     frame: frames.first + i,
-    matrix: outputMatrix(planning, frames.first + i),
-  })).flatMap(({ frame, matrix }) => (matrix ? [{ frame, matrix }] : []))
-  const corners = [0, width].flatMap((x) => [0, height].map((y) => [x, y] as const))
+    way: outputWay(planning, frames.first + i),
+  })).flatMap(({ frame, way }) =>
+    way ? [{ frame, through: along(way), straight: way.every((one) => 'matrix' in one) }] : [],
+  )
+  const corners = edge(width, height, 1)
+  // Behind a lens the border is no straight line.
+  const places = edge(width, height, pieces)
   const beyond = (by: number) => {
     let [pixels, worst] = [0, frames.first]
-    for (const { frame, matrix } of matrices)
-      for (const [x, y] of corners) {
-        const place = throughMatrix(matrix, width / 2 + (x - width / 2) / by, height / 2 + (y - height / 2) / by)
+    for (const { frame, through, straight } of ways)
+      for (const [x, y] of straight ? corners : places) {
+        const place = through(width / 2 + (x - width / 2) / by, height / 2 + (y - height / 2) / by)
         const over = place ? Math.max(-place[0], place[0] - width, -place[1], place[1] - height) : Infinity
         if (over > pixels) [pixels, worst] = [over, frame]
       }

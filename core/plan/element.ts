@@ -11,6 +11,7 @@ import {
   find,
   goesThroughGlass,
   leftAtEnd,
+  lensOver,
   rememberedPinMatrix,
   rootInput,
   usesOf,
@@ -347,7 +348,11 @@ function followedBy(walk: Walk, use: Use, { label, side }: Treatment, pin: Pin):
     })
     return undefined
   }
-  return { at: (when) => rememberedPinMatrix(shot, pin, when), frames: shot.frames, time }
+  const { owner } = use
+  const element = owner.kind === 'element' && owner.id !== shot.plate ? find(shot.elements, owner.id) : undefined
+  const lens = lensOver(shot, element ?? null)
+  const at = (when: number) => rememberedPinMatrix(shot, pin, when, lens)
+  return { at, lens: lens?.at ?? null, rest: pin.frame, frames: shot.frames, time }
 }
 
 /** Nothing in the picture may be made of it. */

@@ -1,5 +1,5 @@
 import type { Step } from '../graph/steps'
-import { inverseOf, throughMatrix } from '../motion/mapping'
+import { along, wayBack } from '../motion/way'
 import { newTreatment, trackAt, type Change, type Pin, type Shot } from '../shot'
 import { localEngine } from '../test/local-engine'
 import { edited, light, only, plan, window } from '../test/planned'
@@ -7,7 +7,7 @@ import { allThere, frameSize, pictureOf, smallShot, treated } from '../test/smal
 import { lightIn, sameBits } from '../test/windows'
 import { PlanMemo } from './memo'
 import { planInPlate } from './plan'
-import { outputMatrix } from './whole'
+import { outputWay } from './whole'
 
 /** Stabilised and reframed: the whole picture is moved once, before the sensor. The corner's track goes by 2.5, -0.5 from 1001 to 1002. */
 
@@ -35,7 +35,7 @@ const samplings = (step: Step): number =>
 describe('reframed', () => {
   test('by nothing, the picture is the same step', () => {
     expect(plan(reframed({})).composite.key).toBe(plan(smallShot).composite.key)
-    expect(outputMatrix(planning(reframed({})), 1001)).toBeNull()
+    expect(outputWay(planning(reframed({})), 1001)).toBeNull()
   })
 
   test('by whole pixels, every pixel is the one beside it, bit for bit, plate and all', async () => {
@@ -58,8 +58,8 @@ describe('reframed', () => {
   })
 
   test('scaled about the middle, a place of the frame shows what lay half as far out', async () => {
-    const matrix = outputMatrix(planning(reframed({ scale: 2 })), 1001)
-    expect(matrix && throughMatrix(matrix, frameSize.width, 0)).toEqual([
+    const way = outputWay(planning(reframed({ scale: 2 })), 1001)
+    expect(way && along(way)(frameSize.width, 0)).toEqual([
       expect.closeTo(frameSize.width * 0.75, 9),
       expect.closeTo(frameSize.height * 0.25, 9),
     ])
@@ -105,10 +105,10 @@ describe('stabilised', () => {
   test('on its own frame nothing is moved; on another the corner lies where it lay', () => {
     expect(plan(steadied(), 1001).composite.key).toBe(plan(smallShot, 1001).composite.key)
     const shot = steadied()
-    const matrix = outputMatrix(planning(shot), 1002)
+    const way = outputWay(planning(shot), 1002)
     const { corner: track } = shot.tracks.byId
     const [there, rest] = [trackAt(track, 1002), trackAt(track, 1001)]
-    expect(matrix && throughMatrix(matrix, ...rest)).toEqual([expect.closeTo(there[0], 9), expect.closeTo(there[1], 9)])
+    expect(way && along(way)(...rest)).toEqual([expect.closeTo(there[0], 9), expect.closeTo(there[1], 9)])
   })
 
   test('and reframed after it, all is one sampling', () => {
@@ -116,11 +116,11 @@ describe('stabilised', () => {
     const alone = samplings(plan(smallShot, 1002).composite)
     expect(samplings(plan(both, 1002).composite)).toBe(alone + 1)
     // A pixel goes back through the reframing first, then through the motion.
-    const [matrix, still] = [outputMatrix(planning(both), 1002), outputMatrix(planning(steadied()), 1002)]
+    const [way, still] = [outputWay(planning(both), 1002), outputWay(planning(steadied()), 1002)]
     const middle = [frameSize.width / 2, frameSize.height / 2] as const
-    const [x, y] = (still && throughMatrix(still, ...middle)) as [number, number]
-    expect(matrix && throughMatrix(matrix, ...middle)).toEqual([expect.closeTo(x, 9), expect.closeTo(y, 9)])
-    expect(matrix && inverseOf(matrix)).not.toBeNull()
+    const [x, y] = (still && along(still)(...middle)) as [number, number]
+    expect(way && along(way)(...middle)).toEqual([expect.closeTo(x, 9), expect.closeTo(y, 9)])
+    expect(way && wayBack(way)).not.toBeNull()
   })
 
   test('by no tracks it moves nothing; by one that is gone it says so', () => {

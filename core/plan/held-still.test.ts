@@ -5,25 +5,27 @@ import { lightIn, sameBits } from '../test/windows'
 import { heldStill, unmovedByFinish } from './held-still'
 import { PlanMemo } from './memo'
 import { planInPlate } from './plan'
-import { outputMatrix } from './whole'
+import { outputWay } from './whole'
 
 /** Held still for the eye. The corner's track goes by 2.5, -0.5 from 1001 to 1002. */
 
 const corner: Pin = { tracks: ['corner'], frame: 1001, by: 'position' }
 const reframed = treated(smallShot, { kind: 'finish' }, newTreatment('reframe', 'reframe', { x: [9] }))
-const matrixOf = (shot: typeof smallShot, frame: number) =>
-  outputMatrix({ shot, scale: 1, files: allThere(), memo: new PlanMemo() }, frame)
+const wayOf = (shot: typeof smallShot, frame: number) =>
+  outputWay({ shot, scale: 1, files: allThere(), memo: new PlanMemo() }, frame)
 
 test('what the track follows stays where it is on the frame of the pin', () => {
   const held = heldStill(smallShot, corner)
-  expect(matrixOf(held, 1001)).toBeNull()
-  expect(matrixOf(held, 1002)).toEqual([1, 0, expect.closeTo(2.5, 9), 0, 1, expect.closeTo(-0.5, 9), 0, 0, 1])
+  expect(wayOf(held, 1001)).toBeNull()
+  expect(wayOf(held, 1002)).toEqual([
+    { matrix: [1, 0, expect.closeTo(2.5, 9), 0, 1, expect.closeTo(-0.5, 9), 0, 0, 1] },
+  ])
 })
 
 test('on the frame of the pin every bit of the picture stands, whatever the finish moves', async () => {
   const [held, before] = await Promise.all([light(heldStill(reframed, corner)), light(smallShot)])
   expect(sameBits(lightIn(held, window, window), lightIn(before, window, window))).toBe(true)
-  expect(matrixOf(reframed, 1001)).not.toBeNull()
+  expect(wayOf(reframed, 1001)).not.toBeNull()
 })
 
 test('what is read in the plate is the same, held or not', () => {

@@ -25,7 +25,8 @@ export const sampled = (step: Step, { mapping, shutter, filter }: Moved): Step =
 export function behind(first: Mapping, { mapping, shutter, filter }: Moved): Moved | null {
   const together = composed(first, mapping)
   if (!together) return null
-  const each = shutter.map((one) => led(first, one))
+  // Behind a field that took the first in, nothing is left of it.
+  const each = mapping.field ? shutter : shutter.map((one) => led(first, one))
   return each.every((one) => one !== null) ? { mapping: together, shutter: each, filter } : null
 }
 

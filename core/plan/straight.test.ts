@@ -1,4 +1,4 @@
-import { lensField, resample, type FrameRequest, type Lens } from '../graph/steps'
+import { resample, wayField, type FrameRequest, type Lens } from '../graph/steps'
 import { frameAtScale } from '../engine/source-frame'
 import { overscanOf, unbent } from '../lens'
 import { straightener } from '../motion/lens'
@@ -37,7 +37,11 @@ const load = (request: FrameRequest) => {
 
 test('a picture that a lens bent is straight again, and all of its border is seen', async () => {
   const picture = someFrame({ framing: 'file', claims: { encoding: 'linear', primaries: 'rec709', alpha: 'none' } })
-  const bent = resample(picture, byField(lensField({ lens, leads: 'to-straight', window: frame })), 'catmull-rom')
+  const bent = resample(
+    picture,
+    byField(wayField({ way: [{ lens, leads: 'to-straight' }], window: frame })),
+    'catmull-rom',
+  )
   const light = await localEngine(1, load).light(straightened(bent, lens, frame), frame)
   const whole = overscanOf(lens, frame)
   if (!whole) throw new Error('it folds')

@@ -1,6 +1,6 @@
 /** A picture as it would be without its lens, whole: made smaller so that all of it fits the frame. Only for the eye. */
 
-import { lensField, resample, type Lens, type Step } from '../graph/steps'
+import { resample, wayField, type Lens, type Step } from '../graph/steps'
 import type { Window } from '../image/window'
 import { overscanOf } from '../lens'
 import { byField, byMatrix, composed } from '../motion/mapping'
@@ -16,7 +16,7 @@ export function straightened(picture: Step, lens: Lens, frame: Window): Step {
     centre: [(lens.centre[0] - x) / by, (lens.centre[1] - y) / by],
     unit: lens.unit / by,
   }
-  const field = lensField({ lens: smaller, leads: 'to-bent', window: frame })
+  const field = wayField({ way: [{ lens: smaller, leads: 'to-bent' }], window: frame })
   const mapping = composed(byField(field), byMatrix([by, 0, x, 0, by, y, 0, 0, 1]))
   return mapping ? resample(picture, mapping, 'catmull-rom') : picture
 }

@@ -1,8 +1,8 @@
 /** What is done to the picture as a whole: moved by the finish, recorded by the sensor, treated by the finish. */
 
-import { combine, identity, type Mapping, type Matrix3, type Step } from '../graph/steps'
-import { composed, isIdentity } from '../motion/mapping'
-import { atScale } from '../motion/placing'
+import { combine, type Mapping, type Step, type Way } from '../graph/steps'
+import { composed, joined, unmoved as asItIs } from '../motion/mapping'
+import { wayAtScale } from '../motion/way'
 import { usesOf } from '../shot'
 import { activeUses, given, moveThrough, sourcesOf, surroundingsOf, treat, type Walk } from './element'
 import type { Planning } from './memo'
@@ -64,21 +64,22 @@ export function movedFinish(planning: Planning, time: number, problems: Problem[
 }
 
 /**
- * From a pixel of the whole picture as it is delivered to one of the plate, full scale, as far as a matrix says it.
+ * From a place of the whole picture as it is delivered to one of the plate, full scale.
  *
- * @returns null where they are the same, or a lens or a limit is in the way
+ * @returns null where they are the same, or where only a file's map or a limit says it
  */
-export function outputMatrix(planning: Planning, time: number): Matrix3 | null {
+export function outputWay(planning: Planning, time: number): Way | null {
   const { walk, uses } = ofFinish(planning, time, [])
   const moving = uses.filter(({ treatment, use }) => treatment.side === 'mapping' && !use.limit)
-  let mapping: Mapping = { field: null, matrix: identity }
+  let mapping: Mapping = asItIs
   for (const { use, settings, treatment } of moving) {
     const sources = treatment.side === 'mapping' ? sourcesOf(walk, use, settings, treatment) : null
     if (!sources || treatment.side !== 'mapping') continue
     const next = treatment.mapping(...given(walk, use, settings, treatment, sources))
     const together = composed(next, mapping)
-    if (!together || together.field || together.warp) return null
+    if (!together || together.warp || (together.field && !together.field.request.way)) return null
     mapping = together
   }
-  return isIdentity(mapping.matrix) ? null : atScale(mapping.matrix, 1 / planning.scale)
+  const way = joined(mapping.field?.request.way?.way ?? [], [{ matrix: mapping.matrix }])
+  return way.length === 0 ? null : wayAtScale(way, 1 / planning.scale)
 }

@@ -1,6 +1,6 @@
 /** Lens: bends the element as the plate's lens bent the scene, by the lens's numbers; the plate itself is never bent. */
 
-import { lensField, type Lens } from '../graph/steps'
+import { wayField, type Lens } from '../graph/steps'
 import type { Window } from '../image/window'
 import { byField, unmoved } from '../motion/mapping'
 import { farthestSeen } from '../motion/lens'
@@ -51,7 +51,7 @@ export const lens: MappingTreatment<'lens'> = {
   mapping(values, { frame, scale }) {
     const { k1, k2, k3, p1, p2 } = values
     if ([k1, k2, k3, p1, p2].every(([value]) => value === 0)) return unmoved
-    return byField(lensField({ lens: lensOf(values, frame, scale), leads: 'to-straight', window: frame }))
+    return byField(wayField({ way: [{ lens: lensOf(values, frame, scale), leads: 'to-straight' }], window: frame }))
   },
 }
 

@@ -1,3 +1,4 @@
+import { bent, straightener } from '../motion/lens'
 import { frameAtScale } from '../engine/source-frame'
 import type { FrameRequest, Matrix3, Scale } from '../graph/steps'
 import { absent } from '../plan/catalog'
@@ -68,10 +69,13 @@ const wall = (x: number, y: number): Pixel => [
   1,
 ]
 
+/** A value tells the place. */
+const ramp = (x: number, y: number): Pixel => [0.002 * (x + 0.5), 0.002 * (y + 0.5), 0.1, 1]
+
 describe('following tracks', () => {
   // From 1001 to 1003 the picture goes by 8, -4.
   const goes = (at: number): Matrix3 => [1, 0, 4 * (at - 1001), 0, 1, -2 * (at - 1001), 0, 0, 1]
-  const followed = (time: number) => ({ at: goes, frames: { first: 1001, last: 1010 }, time })
+  const followed = (time: number) => ({ at: goes, lens: null, rest: 1001, frames: { first: 1001, last: 1010 }, time })
 
   test('a held frame lies where its things have gone since, pixel for pixel, at full and at half scale', async () => {
     const values = { frame: [1001], border: [0] }
@@ -97,6 +101,31 @@ describe('following tracks', () => {
     }
     const at = await patched({ across: [15], down: [0], border: [0] }, wall, wall, look)
     expect(at(120, 60)).toBeCloseTo(wall(150, 60)[0], 6)
+  })
+
+  test('behind a lens it goes by way of the straight picture, at full and at half scale', async () => {
+    const lens = { centre: [90, 60] as const, unit: 150, squeeze: 1, k1: -0.12, k2: 0.02, k3: 0, p1: 0, p2: 0 }
+    const look = { followed: { ...followed(1003), lens: () => lens }, choices: { when: 'held' } }
+    const at = await patched({ frame: [1001], border: [0] }, ramp, ramp, look)
+    const half = await patched({ frame: [1001], border: [0] }, ramp, ramp, {
+      ...look,
+      ...{ scale: 2, at: { x: 15, y: 10, width: 100, height: 55 } },
+    })
+    const filling = (x: number, y: number) => {
+      const [sx, sy] = straightener(lens)(x, y) ?? [NaN, NaN]
+      return bent(lens, [sx - 8, sy + 4])
+    }
+    for (const [x, y] of [
+      [101, 51],
+      [139, 57],
+    ] as const) {
+      const [u, v] = filling(x + 0.5, y + 0.5)
+      expect(Math.abs(v - (y + 0.5 + 4)) + Math.abs(u - (x + 0.5 - 8))).toBeGreaterThan(0.01)
+      expect(at(x, y)).toBeCloseTo(0.002 * u, 5)
+      expect(at(x, y, 1)).toBeCloseTo(0.002 * v, 5)
+    }
+    const [u] = filling(2 * 60 + 1, 2 * 30 + 1)
+    expect(half(60, 30)).toBeCloseTo(0.002 * u, 4)
   })
 
   test('without an offset and on its own frame there is nothing to follow', async () => {

@@ -4,29 +4,54 @@
  * Westin 1993).
  */
 
-import { blur, colour, combine, constant, grow, identity, mix, point, resample, type Matrix3 } from '../graph/steps'
+import {
+  blur,
+  colour,
+  combine,
+  constant,
+  grow,
+  identity,
+  mix,
+  point,
+  resample,
+  wayField,
+  type Mapping,
+  type Way,
+} from '../graph/steps'
 import { oneNumber } from './description'
-import { byShift, inverseOf, multiplied } from '../motion/mapping'
-import { atScale } from '../motion/placing'
+import { byField, byMatrix, byShift, joined } from '../motion/mapping'
+import { throughLens, wayAtScale, wayBack } from '../motion/way'
+import type { Window } from '../image/window'
 import type { Followed, PictureTreatment } from './treatment'
 
 const offset = (name: string, label: string, help: string) =>
   ({ ...oneNumber(name, label, help, 'px', [-16_384, 16_384, 0.5, 0]), way: 'smooth' }) as const
 
 /**
- * From a place to where its filling is taken from, full-scale pixels; null: from the same place. What follows tracks goes by way of the
+ * From a place to where its filling is taken from, full-scale pixels; nothing: from the same place. What follows tracks goes by way of the
  * frame on which they rest: there the offset is as it is set.
  */
-function placeOfFilling(
+function wayToFilling(
   [across, down]: readonly [number, number],
   followed: Followed | undefined,
   from = followed?.time,
-): Matrix3 | null {
+): Way {
   const moved = across !== 0 || down !== 0
-  const shift = byShift(across, down).matrix
-  if (!followed || from === undefined || (!moved && from === followed.time)) return moved ? shift : null
-  const back = inverseOf(followed.at(followed.time))
-  return back ? multiplied(followed.at(from), multiplied(shift, back)) : shift
+  const shift: Way = moved ? [{ matrix: byShift(across, down).matrix }] : []
+  if (!followed || from === undefined || (!moved && from === followed.time)) return shift
+  const { lens, rest } = followed
+  const to = (time: number) =>
+    throughLens(followed.at(time), lens && time !== rest ? { from: lens(rest), to: lens(time) } : null)
+  const back = wayBack(to(followed.time))
+  return back ? joined(joined(back, shift), to(from)) : shift
+}
+
+/** A way of matrices alone is a matrix. */
+function mappingOf(way: Way, scale: number, window: Window): Mapping {
+  const [first = { matrix: identity }, ...more] = wayAtScale(way, scale)
+  return 'matrix' in first && more.length === 0
+    ? byMatrix(first.matrix)
+    : byField(wayField({ way: [first, ...more], window }))
 }
 
 /** The border that is compared is so wide. */
@@ -84,8 +109,8 @@ export const patch: PictureTreatment<'patch'> = {
     const filling = pictures?.filling
     if (!filling) return input
     const from = followed ? patch.timeOf?.(values, choices, followed.time) : undefined
-    const place = placeOfFilling([across[0], down[0]], followed, from)
-    const taken = resample(filling, { field: null, matrix: place ? atScale(place, scale) : identity }, 'catmull-rom')
+    const way = wayToFilling([across[0], down[0]], followed, from)
+    const taken = resample(filling, mappingOf(way, scale, frame), 'catmull-rom')
     const quiet = { ...draw, frame: 0 }
     const nothing = constant([0, 0, 0, 0], frame)
     if (!within || border[0] <= 0) return point(input, 'patch', 1, { border: [0] }, quiet, [taken, nothing, nothing])

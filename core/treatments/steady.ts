@@ -1,10 +1,12 @@
 /** Stabilise: takes the motion of tracks out of the picture, all of it or what is quicker than so many frames. */
 
-import { byMatrix, byShift, multiplied, unmoved } from '../motion/mapping'
+import { identity, wayField, type Lens, type Matrix3 } from '../graph/steps'
+import { byField, byMatrix, byShift, isIdentity, joined, multiplied } from '../motion/mapping'
 import { atScale } from '../motion/placing'
 import { steadied } from '../motion/steadied'
+import { throughLens, wayAtScale } from '../motion/way'
 import { oneNumber } from './description'
-import type { MappingTreatment } from './treatment'
+import type { Followed, MappingTreatment, ParameterValues } from './treatment'
 
 export const steady: MappingTreatment<'steady'> = {
   kind: 'steady',
@@ -31,17 +33,42 @@ export const steady: MappingTreatment<'steady'> = {
       [0.25, 4, 0.005, 1],
     ),
   ],
-  mapping({ smoothing: [smoothing], amount: [amount], scale: [factor] }, { frame, scale, followed }) {
-    const size = { width: frame.width * scale, height: frame.height * scale }
-    const middle = [frame.x * scale + size.width / 2, frame.y * scale + size.height / 2] as const
-    const motion = followed
-      ? steadied({ at: followed.at, frames: followed.frames, middle, smoothing, amount }, followed.time)
-      : unmoved.matrix
-    const [x, y] = middle
-    const smaller = multiplied(
-      byShift(x, y).matrix,
-      multiplied([1 / factor, 0, 0, 0, 1 / factor, 0, 0, 0, 1], byShift(-x, -y).matrix),
-    )
-    return byMatrix(atScale(multiplied(motion, smaller), scale))
+  mapping(values, { frame, scale, followed }) {
+    const [x, y] = [(frame.x + frame.width / 2) * scale, (frame.y + frame.height / 2) * scale]
+    const smaller = about([x, y], 1 / values.scale[0])
+    const taken = followed && takenMotion(followed, values, [x, y])
+    if (!taken?.lens) return byMatrix(atScale(multiplied(taken?.matrix ?? identity, smaller), scale))
+    const way = joined([{ matrix: smaller }], throughLens(taken.matrix, taken.lens))
+    return byField(wayField({ way: wayAtScale(way, scale), window: frame }))
   },
+}
+
+const about = ([x, y]: readonly [number, number], by: number): Matrix3 =>
+  multiplied(byShift(x, y).matrix, multiplied([by, 0, 0, 0, by, 0, 0, 0, 1], byShift(-x, -y).matrix))
+
+/** From the steady picture to the picture as it came: a matrix of the straight picture, with the lenses before and after it. */
+function takenMotion(
+  { at, lens, rest, frames, time }: Followed,
+  { smoothing: [smoothing], amount: [amount] }: ParameterValues,
+  middle: readonly [number, number],
+): { readonly matrix: Matrix3; readonly lens: { readonly from: Lens; readonly to: Lens } | null } {
+  const matrix = steadied({ at, frames, middle, smoothing, amount }, time)
+  if (!lens) return { matrix, lens: null }
+  const to = lens(time)
+  // Held still it looks as on the resting frame, its lens too; what changes slowly is kept where it is smoothed.
+  const from = smoothing === 0 ? between(to, lens(rest), amount) : to
+  return isIdentity(matrix) && alike(from, to) ? { matrix, lens: null } : { matrix, lens: { from, to } }
+}
+
+const alike = (one: Lens, other: Lens) => one === other || JSON.stringify(one) === JSON.stringify(other)
+
+/** The lens whose numbers lie so far between two. */
+function between(one: Lens, other: Lens, share: number): Lens {
+  if (one === other || share === 0) return one
+  const mean = (a: number, b: number) => a + share * (b - a)
+  const numbers = (['unit', 'squeeze', 'k1', 'k2', 'k3', 'p1', 'p2'] as const).map(
+    (name) => [name, mean(one[name], other[name])] as const,
+  )
+  const centre = [mean(one.centre[0], other.centre[0]), mean(one.centre[1], other.centre[1])] as const
+  return { ...one, ...Object.fromEntries(numbers), centre }
 }

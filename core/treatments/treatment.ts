@@ -1,7 +1,7 @@
 /** What every treatment is: its description, its station, and how it is built of steps. */
 
 import type { PrimariesName } from '../colour'
-import type { Beyond, Draw, FrameStep, Mapping, Matrix3, ParameterValues, Step } from '../graph/steps'
+import type { Beyond, Draw, FrameStep, Lens, Mapping, Matrix3, ParameterValues, Step } from '../graph/steps'
 import type { Window } from '../image/window'
 import type { Kernels } from '../kernels/kernels'
 import type { Description } from './description'
@@ -44,8 +44,12 @@ export interface Surroundings {
 
 /** The motion of tracks, in full-scale pixels. */
 export interface Followed {
-  /** where things are at a time that lie on the resting frame as they are seen there */
+  /** where things are at a time that lie on the resting frame as they are seen there: in the straight picture, where there is a lens */
   at(time: number): Matrix3
+  /** through which they are seen, where it is known */
+  readonly lens: ((time: number) => Lens) | null
+  /** the resting frame, on which nothing is moved */
+  readonly rest: number
   /** first and last frame of the shot */
   readonly frames: { readonly first: number; readonly last: number }
   readonly time: number

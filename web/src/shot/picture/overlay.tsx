@@ -13,11 +13,18 @@ import { MatteMarks } from '../mattes/matte-marks'
 import { LinesOfLens } from '../lens/lines-of-lens'
 import { ScenePoints } from '../sources/scene-points'
 import { DrawnNotes } from './drawn-notes'
-import { drawnMoved, type Placement } from './placement'
+import { drawnMoved, type Placement, type Size } from './placement'
 import { SplitLine } from './split-line'
 
-/** @param region that is being dragged out */
-export function Overlay({ placement, region }: { placement: Placement; region: Region | null }) {
+interface OverlayProps {
+  readonly placement: Placement
+  /** of the picture on the screen */
+  readonly place: Size
+  /** that is being dragged out */
+  readonly region: Region | null
+}
+
+export function Overlay({ placement, place, region }: OverlayProps) {
   const samples = useAppSelector(selectSamples)
   const area = useAppSelector((state) => state.view.framing.area)
   const how = useAppSelector((state) => state.view.comparing.how)
@@ -28,7 +35,10 @@ export function Overlay({ placement, region }: { placement: Placement; region: R
   const places = read?.frame === view.playing.frame ? read.places : undefined
   const drawn = { view, shot, selected, sides: places }
   return (
-    <Box style={{ transform: drawnMoved(placement) }} sx={{ position: 'absolute', inset: 0, transformOrigin: '0 0' }}>
+    <Box
+      style={{ transform: drawnMoved(placement, place) }}
+      sx={{ position: 'absolute', inset: 0, transformOrigin: '0 0' }}
+    >
       {how.way === 'split' && <SplitLine split={how} placement={placement} />}
       <TrackPaths placement={placement} />
       <LinesOfLens placement={placement} />

@@ -141,7 +141,7 @@ export function Picture() {
       >
         <PictureLayer looked={looked} {...layer} onProblem={setProblem} />
         {how.way === 'split' && <PictureLayer looked={other} {...layer} clipPath={rightOf(how, placement.zoom)} />}
-        <Overlay placement={placement} region={region} />
+        <Overlay placement={placement} place={size} region={region} />
         {loupe && pointer && <Loupe at={pointer} screen={screen} place={size} />}
         {board && <Board place={size} />}
         {said !== null && (

@@ -1,8 +1,10 @@
 /** Where the picture lies in its place on screen: fit, or a zoom about a centre. */
 
-import type { Matrix3 } from '../../../../core/graph/steps'
+import type { Matrix3, Way } from '../../../../core/graph/steps'
 import type { Window } from '../../../../core/image/window'
-import { inverseOf, multiplied, throughMatrix } from '../../../../core/motion/mapping'
+import { fittedMotion } from '../../../../core/motion/fitted-motion'
+import { multiplied } from '../../../../core/motion/mapping'
+import { along, wayBack } from '../../../../core/motion/way'
 
 export interface Size {
   readonly width: number
@@ -15,32 +17,53 @@ export interface Placement {
   /** screen position of the picture's upper left corner inside its place */
   readonly left: number
   readonly top: number
-  /** from a pixel of what is shown to one of the plate, where they are not the same */
-  readonly output?: Matrix3
+  /** from a place of what is shown to one of the plate, where they are not the same */
+  readonly output?: Way
 }
 
 /** @returns the plate's point (full-scale pixels, may lie outside) at a screen position inside the place */
 export function plateAt(placement: Placement, x: number, y: number): { x: number; y: number } {
   const shown = pictureAt(placement, x, y)
-  const place = placement.output && throughMatrix(placement.output, shown.x, shown.y)
+  const place = placement.output && along(placement.output)(shown.x, shown.y)
   return place ? { x: place[0], y: place[1] } : shown
 }
 
 /** @returns the screen position inside the place of one of the plate's points */
 export function screenOf({ left, top, zoom, output }: Placement, { x, y }: { readonly x: number; readonly y: number }) {
-  const back = output && inverseOf(output)
-  const [px, py] = (back && throughMatrix(back, x, y)) ?? [x, y]
+  const back = output && wayBack(output)
+  const [px, py] = (back && along(back)(x, y)) ?? [x, y]
   return { x: left + px * zoom, y: top + py * zoom }
 }
 
-/** How what is drawn at the plate's places is moved on the screen to lie where they are seen; undefined: not at all. */
-export function drawnMoved({ left, top, zoom, output }: Placement): string | undefined {
-  const back = output && inverseOf(output)
+/**
+ * How what is drawn at the plate's places is moved on the screen to lie where they are seen; undefined: not at all. Through a lens it is what
+ * comes nearest over the part that is in sight: the nearer one looks, the more exactly.
+ */
+export function drawnMoved(placement: Placement, place: Size): string | undefined {
+  const { left, top, zoom, output } = placement
+  const back = output && shownFrom(output, placement, place)
   if (!back) return undefined
   const onScreen: Matrix3 = [zoom, 0, left, 0, zoom, top, 0, 0, 1]
   const offScreen: Matrix3 = [1 / zoom, 0, -left / zoom, 0, 1 / zoom, -top / zoom, 0, 0, 1]
   const [a, b, c, d, e, f, g, h, i] = multiplied(onScreen, multiplied(back, offScreen))
   return `matrix3d(${[a, d, 0, g, b, e, 0, h, 0, 0, 1, 0, c, f, 0, i].join(',')})`
+}
+
+/** From the plate's places to those of what is shown. */
+function shownFrom(output: Way, placement: Placement, { width, height }: Size): Matrix3 | null {
+  const thirds = [0, 0.5, 1]
+  const through = along(output)
+  const seen = thirds
+    .flatMap((across) => thirds.map((down) => pictureAt(placement, across * width, down * height)))
+    .flatMap(({ x, y }) => {
+      const at = through(x, y)
+      return at ? [{ at, shown: [x, y] as const }] : []
+    })
+  return fittedMotion(
+    seen.map(({ at }) => at),
+    seen.map(({ shown }) => shown),
+    'homography',
+  )
 }
 
 /** @param zoom null fits the whole picture in */

@@ -2,10 +2,10 @@
 
 import { useEffect, useState } from 'react'
 import type { Engine } from '../../../../core/engine/engine'
-import type { Matrix3, Step } from '../../../../core/graph/steps'
+import type { Step, Way } from '../../../../core/graph/steps'
 import type { Window } from '../../../../core/image/window'
 import type { AsRead } from '../../../../core/look/looking'
-import { inverseOf, throughMatrix } from '../../../../core/motion/mapping'
+import { along, wayBack } from '../../../../core/motion/way'
 import { regionValues, type RegionValues } from '../../../../core/measure/scopes'
 import type { FramePlan } from '../../../../core/plan/plan'
 import { useEngine } from '../../engine/engine-context'
@@ -39,10 +39,10 @@ function windowOf({ x, y, width, height }: Region, scale: number): Window {
 }
 
 /** A region of the plate where the picture shows it: its middle goes there, its size stays. */
-function movedBy(output: Matrix3, region: Region): Region {
-  const back = inverseOf(output)
+function movedBy(output: Way, region: Region): Region {
+  const back = wayBack(output)
   const { x, y, width, height } = region
-  const middle = back && throughMatrix(back, x + width / 2, y + height / 2)
+  const middle = back && along(back)(x + width / 2, y + height / 2)
   return middle ? { ...region, x: Math.round(middle[0] - width / 2), y: Math.round(middle[1] - height / 2) } : region
 }
 
@@ -61,7 +61,7 @@ function valuesIn(
   selected: string | null,
   regions: readonly Region[],
   asRead: AsRead,
-  output: Matrix3 | null,
+  output: Way | null,
 ): Promise<LayerValues[]> {
   const layers = [plan.plate, plan.elements.get(selected ?? ''), plan.composite]
   return Promise.all(

@@ -1,14 +1,14 @@
 /** The steps that make what is shown, and what it is compared with. */
 
 import { createSelector } from '@reduxjs/toolkit'
-import type { Matrix3, Scale, Step } from '../../../../core/graph/steps'
+import type { Scale, Step, Way } from '../../../../core/graph/steps'
 import { differenceOf, ghosted } from '../../../../core/look/looking'
 import type { Catalog } from '../../../../core/plan/catalog'
 import { heldStill } from '../../../../core/plan/held-still'
 import { nodeAt } from '../../../../core/plan/node'
 import type { FramePlan } from '../../../../core/plan/plan'
 import type { Problem } from '../../../../core/plan/problem'
-import { outputMatrix } from '../../../../core/plan/whole'
+import { outputWay } from '../../../../core/plan/whole'
 import type { Pin, Shot } from '../../../../core/shot'
 import { derived, planningOf, planOf, withoutUses, withTry } from '../plans'
 import type { RootState } from '../state'
@@ -71,7 +71,7 @@ function stepOf(showing: Showing, shown: Exclude<Shown, 'other'>): Step | null {
   return alone ? (plan.moved?.(alone) ?? alone) : plan.composite
 }
 
-/** From a pixel of what is shown to one of the plate, where the finish moves the whole picture; null: the same. */
+/** From a place of what is shown to one of the plate, where the finish moves the whole picture; null: the same. */
 export const selectOutput = createSelector(
   [
     selectSeenShot,
@@ -80,10 +80,10 @@ export const selectOutput = createSelector(
     (state: RootState) => state.view.looking.shown,
     (state: RootState) => state.view.comparing.other.kind,
   ],
-  (shot, catalog, frame, shown, other): Matrix3 | null =>
+  (shot, catalog, frame, shown, other): Way | null =>
     !shot || !catalog || shown === 'node' || (shown === 'other' && other === 'source')
       ? null
-      : outputMatrix(planningOf(shot, 1, catalog), frame),
+      : outputWay(planningOf(shot, 1, catalog), frame),
 )
 
 function otherOf(showing: Showing, other: Other): Step | null {
