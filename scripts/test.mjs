@@ -43,7 +43,8 @@ function suite(name, env = {}) {
       '--json',
       `--outputFile=${report}`,
       '--testTimeout=60000',
-      ...(name === 'unit' ? [] : ['--runInBand']),
+      // Units share nothing and wait for nothing; the others share a database and a screen.
+      ...(name === 'unit' ? ['--maxWorkers=100%'] : ['--runInBand']),
     ],
     env,
   )
