@@ -16,6 +16,7 @@ import { regionWays } from '../core/track/pattern-models'
 import { treatmentKinds } from '../core/treatments'
 import type { ApplyOptions } from './commands/apply'
 import type { ConvertOptions } from './commands/convert'
+import type { GrainOptions } from './commands/grain'
 import type { LensMapsOptions, SolveLensOptions } from './commands/lens'
 import type { MeasureOptions } from './commands/measure'
 import type { NewOptions } from './commands/new'
@@ -258,6 +259,18 @@ program
   .requiredOption('--out <file>', 'a .gltf file; with --source, the shot file with the tracks')
   .addOption(mediaRoot())
   .action(async (file: string, options: CameraOptions) => (await import('./commands/camera')).camera(file, options))
+program
+  .command('grain')
+  .description('how strong the grain of a plate is at each level of light, per channel')
+  .argument('<shot file or sequence>', 'a run of # stands for the frame number')
+  .option('--frames <range>', 'first-last; default the whole shot', frameRange)
+  .option('--json <file>', 'also write what was measured')
+  .addOption(mediaRoot())
+  .addOption(threads())
+  .addOption(memory())
+  .action(async (file: string, options: GrainOptions) =>
+    (await import('./commands/grain')).grain(file, { ...options, built }),
+  )
 program
   .command('make')
   .description('make the files of sources that a shot makes itself: clean plates, soft mattes')

@@ -58,11 +58,16 @@ const { abs, ceil, floor, max, min, sqrt } = Math
 /** Pixels of a place. */
 const side = 16
 const pixels = side * side
+/** Of a pair of frames; more tell hardly more. */
+const mostPlaces = 6000
 /** What a plane leaves free. */
 const freedom = pixels - 3
 /** A variance of so many pixels scatters by this share of itself; grain that has a size scatters more. */
 const scatter = sqrt(2 / freedom)
-const bins = 10
+const usualBins = 9
+const brightBins = 3
+/** Of the places, from the darkest. */
+const usualShare = 0.97
 /** Fewer places in a bin say little. */
 const thin = 6
 /** A place is flat where its mean holds no more than its grain, but for so many deviations of that. */
@@ -89,29 +94,44 @@ interface Place {
   readonly byMean: number
 }
 
-/** @throws NoGrainError where the frames are alike, or nothing in them is flat */
-export function grainRecord(pairs: readonly FramePair[]): GrainRecord {
-  const refused: Record<Refusal, number> = { textured: 0, clipped: 0, moving: 0, empty: 0 }
-  const all = [0, 1, 2].map((c) => pairs.flatMap((pair) => placesOf(pair, c, refused)))
-  const looked = all.reduce((sum, places) => sum + places.length, 0)
-  if (looked === 0)
-    throw new NoGrainError(
-      'Nothing of the plate could be read for its grain: it is empty or clipped. Choose other frames.',
-    )
-  if (all.every((places) => medianOf(places.map(({ byDifference }) => byDifference)) === 0))
-    throw new NoGrainError(
-      'The plate’s frames are alike, so their grain cannot be told from the picture. Choose frames that are not held or repeated.',
-    )
-  const channels = all.map((places) => channelOf(places, refused))
-  if (channels.some((one) => one === null))
-    throw new NoGrainError(
-      'No place of the plate is flat enough for its grain to be told. Choose frames on which some of the picture holds still and is out of focus or plain.',
-    )
-  return {
-    channels: channels as unknown as GrainRecord['channels'],
-    looked: looked + refused.clipped + refused.empty,
-    refused,
+/** What pairs of frames say, one after the other. */
+export class GrainReader {
+  private readonly refused: Record<Refusal, number> = { textured: 0, clipped: 0, moving: 0, empty: 0 }
+  private readonly all: readonly [Place[], Place[], Place[]] = [[], [], []]
+
+  add(pair: FramePair): void {
+    this.all.forEach((places, c) => {
+      for (const place of placesOf(pair, c, this.refused)) places.push(place)
+    })
   }
+
+  /** @throws NoGrainError where the frames are alike, or nothing in them is flat */
+  record(): GrainRecord {
+    const { all } = this
+    const refused = { ...this.refused }
+    if (all.some((places) => places.length === 0))
+      throw new NoGrainError(
+        'Nothing of the plate could be read for its grain: it is empty or clipped. Choose other frames.',
+      )
+    const looked = all.reduce((sum, places) => sum + places.length, 0) + refused.clipped + refused.empty
+    if (all.every((places) => medianOf(places.map(({ byDifference }) => byDifference)) === 0))
+      throw new NoGrainError(
+        'The plate’s frames are alike, so their grain cannot be told from the picture. Choose frames that are not held or repeated.',
+      )
+    const [r, g, b] = all.map((places) => channelOf(places, refused))
+    if (!r || !g || !b)
+      throw new NoGrainError(
+        'No place of the plate is flat enough for its grain to be told. Choose frames on which some of the picture is plain, or out of focus.',
+      )
+    return { channels: [r, g, b], looked, refused }
+  }
+}
+
+/** @throws NoGrainError as `GrainReader.record` does */
+export function grainRecord(pairs: readonly FramePair[]): GrainRecord {
+  const reader = new GrainReader()
+  for (const pair of pairs) reader.add(pair)
+  return reader.record()
 }
 
 /** Every place of a pair that is covered and not clipped. */
@@ -119,8 +139,11 @@ function placesOf({ before, after, width, height }: FramePair, c: number, refuse
   const [least, most] = endsOf([before, after], c)
   const found: Place[] = []
   const [mean, difference] = [new Plane(), new Plane()]
+  const every = max(1, ceil((floor(width / side) * floor(height / side)) / mostPlaces))
+  let place = 0
   for (let top = 0; top + side <= height; top += side)
     for (let left = 0; left + side <= width; left += side) {
+      if (place++ % every !== 0) continue
       mean.clear()
       difference.clear()
       let [clipped, covered] = [0, true]
@@ -215,17 +238,26 @@ interface Bin {
   readonly places: readonly Place[]
 }
 
-/** Evenly over the square root of light, of which grain of counted light is an even share. */
+/**
+ * As many places in each, but for the brightest few: lamps are far brighter than all else, and are shared out evenly by the square root of
+ * their light.
+ */
 function binned(places: readonly Place[]): readonly Bin[] {
-  const roots = places.map(({ light }) => sqrt(max(0, light))).sort((a, b) => a - b)
-  const [first, last] = [roots[0], roots[roots.length - 1]]
-  const step = (last - first) / bins || 1
-  const of = Array.from({ length: bins }, (): Place[] => [])
-  for (const place of places) of[min(bins - 1, floor((sqrt(max(0, place.light)) - first) / step))].push(place)
-  return of.map((some, i) => ({
-    ends: { from: (first + i * step) ** 2, to: (first + (i + 1) * step) ** 2 },
-    places: some,
-  }))
+  const sorted = [...places].sort((a, b) => a.light - b.light)
+  const bright = ceil(usualShare * sorted.length)
+  const lightAt = (i: number) => max(0, sorted[min(sorted.length - 1, i)].light)
+  const [from, to] = [lightAt(bright), lightAt(sorted.length)].map(sqrt)
+  const ends = [
+    ...Array.from({ length: usualBins }, (_, i) => lightAt(floor((i * bright) / usualBins))),
+    ...Array.from({ length: brightBins + 1 }, (_, i) => (from + ((to - from) * i) / brightBins) ** 2),
+  ]
+  const of = ends.slice(1).map((): Place[] => [])
+  let bin = 0
+  for (const place of sorted) {
+    while (bin < of.length - 1 && place.light >= ends[bin + 1]) bin++
+    of[bin].push(place)
+  }
+  return of.map((some, i) => ({ ends: { from: ends[i], to: ends[i + 1] }, places: some }))
 }
 
 interface Measured {
@@ -236,6 +268,7 @@ interface Measured {
 
 /** Flat places lie close together however strong the grain is, and below all others: from the flattest on, what holds no more than they do is taken in. */
 function measured({ ends, places }: Bin): Measured {
+  if (places.length === 0) return { bin: null, textured: 0, moving: 0 }
   const sorted = [...places].sort((a, b) => a.byMean - b.byMean)
   const at = (share: number) => sorted[floor(share * sorted.length)].byMean
   // Texture has no such bottom: there the flattest go on falling.

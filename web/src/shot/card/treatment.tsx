@@ -27,6 +27,7 @@ import { HoldToLook } from './hold-to-look'
 import { Limit } from './limit'
 import { MeasureBacking } from './measure-backing'
 import { MeasureFringe } from './measure-fringe'
+import { MeasureGrain } from './measure-grain'
 import { Section } from './section'
 import { ParameterRow } from './parameter-row'
 import { Choices, Points } from './points'
@@ -190,6 +191,7 @@ function Settings({ use, settings, name }: Omit<TreatmentProps, 'open'> & { read
       ))}
       {kind === 'backing-key' && <MeasureBacking use={use} settings={settings} />}
       {kind === 'fringe' && <MeasureFringe settings={settings} />}
+      {kind === 'grain' && <MeasureGrain settings={settings} />}
       {description.pinned && <TakenMotion settings={settings} />}
       {description.lines && <StraightLines settings={settings} />}
       <Choices description={description} of={{ kind: 'treatment', id }} choices={settings.choices} />
