@@ -21,6 +21,7 @@ import { viewChanged, type ViewState } from '../../store/view'
 import { HoldToLook } from '../card/hold-to-look'
 import { sourcesFor } from '../card/treatment-sources'
 import { chartWords, foundWords, lineWords, overscanWords } from './lens-words'
+import { TakeFromMap } from './take-from-map'
 import { isOn } from './use-lens'
 
 /** No id of a source. */
@@ -46,10 +47,11 @@ export function StraightLines({ settings }: { settings: TreatmentSettings }) {
   }, [dispatch, id])
   return (
     <Stack spacing={0.5} sx={{ borderLeft: 1, borderColor: 'divider', pl: 0.75 }}>
-      <Typography variant="body2">Measured from straight lines or a chart</Typography>
+      <Typography variant="body2">Measured from straight lines, a chart or a map</Typography>
       <LinesOn treatment={id} source={source} />
       <TakeLines settings={settings} source={source} />
       <Measure settings={settings} source={source} />
+      <TakeFromMap settings={settings} />
       <Maps treatment={id} source={source} />
     </Stack>
   )

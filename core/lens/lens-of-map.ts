@@ -1,0 +1,113 @@
+/** The numbers of a lens that is given as a map, so that what moves behind it is known: by least squares over the whole frame, in pixels of the plate. */
+
+import { leastSquares } from '../algebra/least-squares'
+import { identity, made, resample, type FrameStep, type Step } from '../graph/steps'
+import type { Window } from '../image/window'
+import { bent, type Lens } from '../motion/lens'
+import { byField } from '../motion/mapping'
+import type { Spot } from '../motion/placing'
+import { unbent, type LinesGiven } from './lens-from-lines'
+
+/** Places of the plate, and where the map says that they lie in the straight picture. */
+export interface MapSeen {
+  readonly seen: readonly Spot[]
+  readonly straight: readonly Spot[]
+  /** so many places of the frame were looked at */
+  readonly looked: number
+}
+
+export interface LensOfMap {
+  readonly lens: Lens
+  /** how far the lens puts places from where the map has them: root mean square, and the worst; pixels of the plate */
+  readonly rms: number
+  readonly worst: number
+}
+
+/** The map is not that of a lens, or not read as it is meant: says why. */
+export class MapTellsNoLensError extends Error {
+  override readonly name = 'MapTellsNoLensError'
+}
+
+/** Of the places that were looked at. */
+const leastKnown = 1 / 3
+/** Pixels: a map that differs by more is no lens of this model, or lies upside down. */
+const mostOff = 1
+/** So many places across. */
+const across = 48
+
+const { hypot, max, sqrt } = Math
+
+/** @throws MapTellsNoLensError */
+export function lensOfMap(
+  { seen, straight, looked }: MapSeen,
+  given: Pick<LinesGiven, 'frame' | 'squeeze'>,
+): LensOfMap {
+  if (!(seen.length > leastKnown * looked))
+    throw new MapTellsNoLensError(
+      'The map says nothing for most of the frame, so it tells no lens. Choose a map of the whole frame.',
+    )
+  const start = unbent(given)
+  const of = (at: readonly number[]) => {
+    const lens = withNumbers(start, at)
+    const left = new Float64Array(2 * seen.length)
+    straight.forEach((place, i) => {
+      const [x, y] = bent(lens, place)
+      left[2 * i] = x - seen[i][0]
+      left[2 * i + 1] = y - seen[i][1]
+    })
+    return left
+  }
+  // Where a lens bends nothing its centre says nothing: the bend comes first.
+  const round = leastSquares([0, 0, 0], (bends) => of([...bends, 0, 0, 0, 0]))
+  const { at, left } = leastSquares([...round.at, 0, 0, 0, 0], of)
+  const off = Array.from(seen, (_, i) => hypot(left[2 * i], left[2 * i + 1]))
+  const worst = off.reduce((most, one) => max(most, one), 0)
+  if (!(worst <= mostOff))
+    throw new MapTellsNoLensError(
+      `No numbers of a lens bend as this map does: they are off by ${worst.toFixed(1)} px. Bend by the map itself (Lens map), or try it the other way up.`,
+    )
+  return { lens: withNumbers(start, at), rms: sqrt(off.reduce((sum, one) => sum + one * one, 0) / off.length), worst }
+}
+
+function withNumbers(start: Lens, [k1, k2, k3, p1, p2, x, y]: readonly number[]): Lens {
+  const centre = [start.centre[0] + x * start.unit, start.centre[1] + y * start.unit] as const
+  return { ...start, centre, k1, k2, k3, p1, p2 }
+}
+
+/** What is sampled at the map's places tells them: light that rises evenly across, and down, far beyond the frame. */
+export function placesInMap(map: FrameStep, { width, height }: Window): readonly [across: Step, down: Step] {
+  const window = { x: -width, y: -height, width: 3 * width, height: 3 * height }
+  const rising = (end: Spot) =>
+    made(
+      {
+        ...{ made: 'gradient', shape: 'linear', start: [-end[0], -end[1]], end: [2 * end[0], 2 * end[1]] },
+        stops: [
+          { at: 0, pixel: [-1, -1, -1, 1] },
+          { at: 1, pixel: [2, 2, 2, 1] },
+        ],
+      },
+      window,
+    )
+  const [x, y] = [rising([width, 0]), rising([0, height])].map((one) =>
+    resample(one, { ...byField(map), matrix: identity }, 'catmull-rom'),
+  )
+  return [x, y]
+}
+
+/** @param right @param below light of both steps over the frame, RGBA; where a map has holes nothing is covered */
+export function mapSeen(right: Float32Array, below: Float32Array, { width, height }: Window): MapSeen {
+  const step = max(1, width / across)
+  const seen: Spot[] = []
+  const straight: Spot[] = []
+  let looked = 0
+  for (let y = 0; y < height; y += step)
+    for (let x = 0; x < width; x += step) {
+      const [column, row] = [Math.floor(x), Math.floor(y)]
+      const i = 4 * (row * width + column)
+      looked++
+      if (!(right[i + 3] > 0.999) || !(below[i + 3] > 0.999)) continue
+      seen.push([column + 0.5, row + 0.5])
+      straight.push([right[i] * width, below[i] * height])
+    }
+  return { seen, straight, looked }
+}
