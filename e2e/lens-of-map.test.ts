@@ -41,7 +41,7 @@ test('its numbers put every corner where the camera has it, in one step', async 
   expect(await lensNow()).toBeNull()
   await take(/^Lens map/)
   await card(quay.page)
-    .getByText(/^By these numbers places lie 0\.\d+ px from where the map has them/)
+    .getByText(/^By these numbers every place lies within 0\.0\d\d px of where the map has it\./)
     .waitFor()
   const found = await lensNow()
   if (!found) throw new Error('no lens')

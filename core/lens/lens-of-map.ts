@@ -32,6 +32,8 @@ export class MapTellsNoLensError extends Error {
 const leastKnown = 1 / 3
 /** Pixels: a map that differs by more is no lens of this model, or lies upside down. */
 const mostOff = 1
+/** Pixels: maps of 16 bits hold no more. */
+const exactEnough = 0.002
 /** So many places across. */
 const across = 48
 
@@ -57,19 +59,26 @@ export function lensOfMap(
     })
     return left
   }
-  // Where a lens bends nothing its centre says nothing: the bend comes first.
-  const round = leastSquares([0, 0, 0], (bends) => of([...bends, 0, 0, 0, 0]))
-  const { at, left } = leastSquares([...round.at, 0, 0, 0, 0], of)
-  const off = Array.from(seen, (_, i) => hypot(left[2 * i], left[2 * i + 1]))
-  const worst = off.reduce((most, one) => max(most, one), 0)
+  // Where a lens bends nothing its centre says nothing: the bend comes first. What the map does not ask for stays 0.
+  let found = leastSquares([0, 0, 0], (bends) => of(bends))
+  for (const more of [2, 2]) {
+    if (worstOf(found.left) < exactEnough) break
+    found = leastSquares([...found.at, ...Array.from({ length: more }, () => 0)], of)
+  }
+  const { at, left } = found
+  const worst = worstOf(left)
   if (!(worst <= mostOff))
     throw new MapTellsNoLensError(
       `No numbers of a lens bend as this map does: they are off by ${worst.toFixed(1)} px. Bend by the map itself (Lens map), or try it the other way up.`,
     )
-  return { lens: withNumbers(start, at), rms: sqrt(off.reduce((sum, one) => sum + one * one, 0) / off.length), worst }
+  return { lens: withNumbers(start, at), rms: sqrt(left.reduce((sum, one) => sum + one * one, 0) / seen.length), worst }
 }
 
-function withNumbers(start: Lens, [k1, k2, k3, p1, p2, x, y]: readonly number[]): Lens {
+/** Of distances across and down, one after the other. */
+const worstOf = (left: Float64Array) =>
+  left.reduce((most, one, i) => (i % 2 === 0 ? max(most, hypot(one, left[i + 1])) : most), 0)
+
+function withNumbers(start: Lens, [k1, k2, k3, x = 0, y = 0, p1 = 0, p2 = 0]: readonly number[]): Lens {
   const centre = [start.centre[0] + x * start.unit, start.centre[1] + y * start.unit] as const
   return { ...start, centre, k1, k2, k3, p1, p2 }
 }

@@ -84,5 +84,6 @@ export function TakeFromMap({ settings: { id, parameters } }: { settings: Treatm
   )
 }
 
-const wordsOf = ({ rms, worst }: LensOfMap) =>
-  `By these numbers places lie ${rms.toFixed(3)} px from where the map has them, ${worst.toFixed(3)} px at worst.`
+/** Rounded up. */
+const wordsOf = ({ worst }: LensOfMap) =>
+  `By these numbers every place lies within ${(Math.ceil(worst * 1000) / 1000).toFixed(3)} px of where the map has it.`
