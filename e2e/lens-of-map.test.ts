@@ -27,7 +27,7 @@ function truth(): Lens {
 }
 
 async function take(map: string | RegExp): Promise<void> {
-  await card(quay.page).getByRole('combobox', { name: 'Map to bend' }).click()
+  await card(quay.page).getByRole('combobox', { name: 'Map of the lens' }).click()
   await quay.page.getByRole('option', { name: map }).click()
   await card(quay.page).getByRole('button', { name: 'Take its numbers' }).click()
 }

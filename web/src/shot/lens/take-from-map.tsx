@@ -57,7 +57,7 @@ export function TakeFromMap({ settings: { id, parameters } }: { settings: Treatm
           select
           size="small"
           variant="standard"
-          label="Map to bend"
+          label="Map of the lens"
           value={maps.some((one) => one.id === map) ? map : noMap}
           onChange={({ target: { value } }) => setMap(value)}
           sx={{ flex: 1 }}
