@@ -4,7 +4,9 @@ import { loadMadeUp, pictureOf } from '../test/small-shot'
 import { sameBits, mostDifference } from '../test/windows'
 import { groupInputs, newBlend, newElement, newPlacing, type Change, type Parameters, type Shot } from '../shot'
 import type { Curve, KeyedCurve, StoredKeyframe } from '../motion/curve'
-import type { Scale, Step } from '../graph/steps'
+import { wayField, type Scale, type Step } from '../graph/steps'
+import { byField, byShift } from '../motion/mapping'
+import { behind } from './placing'
 import type { Window } from '../image/window'
 
 /** A disc of 30 px about 45, 75; its box is drawn round it. */
@@ -188,4 +190,25 @@ describe('motion blur of its own', () => {
     expect(cut[4 * (10 * 30 + 12)]).toBe(whole[4 * ((30 - frame.y) * frame.width + 42 - frame.x)])
     expect(middle(whole).sum / middle(await pixels(plain, 1003)).sum).toBeCloseTo(1, 1)
   })
+})
+
+test('what comes before a field that is computed is taken into it: where the shutter moves it, nothing is left to be done twice', () => {
+  const lens = { centre: [48, 32] as const, unit: 58, squeeze: 1, k1: -0.1, k2: 0, k3: 0, p1: 0, p2: 0 }
+  const window = { x: 0, y: 0, width: 96, height: 64 }
+  const { field } = byField(wayField({ way: [{ lens, leads: 'to-straight' }], window }))
+  const [first, last] = [byShift(2, 0), byShift(5, 1)].map(({ matrix }) => ({ matrix }))
+  const lies = { mapping: { field, ...first }, shutter: [first, last], filter: 'catmull-rom' } as const
+  const all = behind(byShift(-4, 3), lies)
+  expect(all?.shutter).toEqual([first, last])
+  expect(all?.mapping.matrix).toEqual(first.matrix)
+  expect(all?.mapping.field?.request.way?.way).toEqual([
+    { matrix: byShift(-4, 3).matrix },
+    { lens, leads: 'to-straight' },
+  ])
+  // With no field, each of the shutter's mappings takes it along.
+  const plain = behind(byShift(-4, 3), { ...lies, mapping: { field: null, ...first } })
+  expect(plain?.shutter.map(({ matrix }) => [matrix[2], matrix[5]])).toEqual([
+    [-2, 3],
+    [1, 4],
+  ])
 })

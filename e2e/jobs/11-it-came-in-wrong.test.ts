@@ -13,7 +13,7 @@ import { card, deliveries, saving, source } from '../driving/screen'
 /**
  * Job 11: a render came in wrong. Its light was written through a display's curve, it runs at another rate than the plate,
  * and the plane that caught its shadow ends in the frame. The check finds all three; the curve is chosen in the wedge, the rate by one press.
- * Floating feet (contact slip) cannot be measured yet.
+ * Floating feet (contact slip) are measured by a witness that somebody sets, and not found by themselves yet.
  */
 
 const data = new DataFolder()

@@ -1,8 +1,6 @@
 /** Measures the plate's grain at each level of light: its strength becomes settings, as one step, with what was measured drawn beside them. */
 
-import Button from '@mui/material/Button'
 import Stack from '@mui/material/Stack'
-import Typography from '@mui/material/Typography'
 import { lazy, Suspense, useState } from 'react'
 import { useStore } from 'react-redux'
 import { plateGrain, type PlateGrain } from '../../../../core/measure/plate-grain'
@@ -13,6 +11,7 @@ import { planOf } from '../../store/plans'
 import { selectCatalog, selectDocument, selectFrame } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import type { RootState } from '../../store/state'
+import { MeasurePlate, useMeasuring } from './measuring'
 
 const GrainPlot = lazy(() => import('./grain-plot').then((module) => ({ default: module.GrainPlot })))
 
@@ -33,33 +32,25 @@ export function MeasureGrain({ settings }: { settings: TreatmentSettings }) {
   const store = useStore<RootState>()
   const engine = useEngine()
   const [found, setFound] = useState<PlateGrain | null>(null)
-  const [says, setSays] = useState<string | null>(null)
   const measure = async () => {
     const state = store.getState()
     const shot = selectDocument(state)
-    if (!shot) return
-    setSays('Measuring …')
+    if (!shot) return null
     const window = { x: 0, y: 0, ...shot.frameSize }
-    try {
-      const grain = await plateGrain(shot.frames, shot.frameSize, (frame) => {
-        const { plate } = planOf(shot, frame, 1, selectCatalog(state))
-        return plate ? engine.light(plate, window, { once: true }) : Promise.resolve(null)
-      })
-      dispatch(shotActions.edited(changesTo(grain, settings.id, selectFrame(store.getState()))))
-      setFound(grain)
-      setSays(wordsOf(grain))
-    } catch (error) {
-      setSays(error instanceof Error ? error.message : String(error))
-    }
+    const grain = await plateGrain(shot.frames, shot.frameSize, (frame) => {
+      const { plate } = planOf(shot, frame, 1, selectCatalog(state))
+      return plate ? engine.light(plate, window, { once: true }) : Promise.resolve(null)
+    })
+    dispatch(shotActions.edited(changesTo(grain, settings.id, selectFrame(store.getState()))))
+    setFound(grain)
+    return wordsOf(grain)
   }
   return (
     <Stack sx={{ alignItems: 'flex-start' }}>
-      <Button sx={{ ml: -0.6 }} onClick={() => void measure()}>
-        Measure the plate’s
-      </Button>
-      <Typography variant="caption" color="textSecondary" role="status">
-        {says ?? 'On flat places all over the plate, by what differs from one frame to the next.'}
-      </Typography>
+      <MeasurePlate
+        measuring={useMeasuring(measure)}
+        hint="On flat places all over the plate, by what differs from one frame to the next."
+      />
       {found && (
         <Suspense>
           <GrainPlot grain={found} parameters={settings.parameters} />

@@ -1,65 +1,76 @@
-import fc from 'fast-check'
-import { cellsIn, centreFor, pictureAt, pictureInSight, placePicture } from './placement'
+import type { Lens, Matrix3, Way } from '../../../../core/graph/steps'
+import { throughMatrix } from '../../../../core/motion/mapping'
+import type { Spot } from '../../../../core/motion/placing'
+import { along, throughLens, wayBack } from '../../../../core/motion/way'
+import { drawnMoved, plateAt, screenOf, type Placement } from './placement'
 
-const place = { width: 800, height: 600 }
-const frame = { width: 1280, height: 720 }
+/** A picture that the finish moves behind a lens: the pointer goes its way exactly, what is drawn comes near it. */
 
-test('fit shows the whole picture as large as it can be, centred', () => {
-  const { zoom, left, top } = placePicture(place, frame, null, { x: 0, y: 0 })
-  expect(left).toBe(0)
-  expect(left + frame.width * zoom).toBeCloseTo(place.width)
-  expect(top + (frame.height * zoom) / 2).toBeCloseTo(300)
+const lens: Lens = { centre: [640, 360], unit: 734, squeeze: 1, k1: -0.06, k2: 0.01, k3: 0, p1: 0, p2: 0 }
+const sway: Matrix3 = [1.002, -0.006, 9, 0.006, 1.002, -5, 0, 0, 1]
+const place = { width: 856, height: 482 }
+const shown = (output: Way, more: Partial<Placement> = {}): Placement => ({
+  ...{ zoom: 0.669, left: 0, top: 0, output },
+  ...more,
+})
+const behind = throughLens(sway, { from: lens, to: lens })
+
+/** Where the transform of what is drawn puts a place of the plate. */
+function drawnAt(placement: Placement, x: number, y: number): Spot {
+  const numbers = /matrix3d\((.*)\)/
+    .exec(drawnMoved(placement, place) ?? '')?.[1]
+    .split(',')
+    .map(Number)
+  if (!numbers) throw new Error('not moved')
+  const [a, d, , g, b, e, , h, , , , , c, f, , i] = numbers
+  const { zoom, left, top } = placement
+  const at = throughMatrix([a, b, c, d, e, f, g, h, i], left + x * zoom, top + y * zoom)
+  if (!at) throw new Error('behind the eye')
+  return at
+}
+
+test('from the screen to the plate and back is where it began', () => {
+  const placement = shown(behind, { left: 12, top: -7 })
+  const places: readonly Spot[] = [
+    [0, 0],
+    [400, 300],
+    [850, 470],
+  ]
+  for (const at of places) {
+    const { x, y } = plateAt(placement, at[0], at[1])
+    expect(screenOf(placement, { x, y })).toEqual({ x: expect.closeTo(at[0], 5), y: expect.closeTo(at[1], 5) })
+  }
 })
 
-test('zooming keeps the picture point under the pointer to within half a screen pixel', () => {
-  const numbers = fc.record({
-    x: fc.integer({ min: 0, max: 800 }),
-    y: fc.integer({ min: 0, max: 600 }),
-    from: fc.double({ min: 0.1, max: 16, noNaN: true }),
-    to: fc.double({ min: 0.1, max: 32, noNaN: true }),
-  })
-  fc.assert(
-    fc.property(numbers, ({ x, y, from, to }) => {
-      const before = placePicture(place, frame, from, { x: 600, y: 300 })
-      const point = pictureAt(before, x, y)
-      const after = placePicture(place, frame, to, centreFor(place, before, x, y, to))
-      const moved = pictureAt(after, x, y)
-      expect(Math.abs(moved.x - point.x) * to).toBeLessThanOrEqual(0.51)
-      expect(Math.abs(moved.y - point.y) * to).toBeLessThanOrEqual(0.51)
-    }),
-  )
+test('what is drawn lies where a matrix has it, to the last digit', () => {
+  const placement = shown([{ matrix: sway }])
+  const back = along(wayBack([{ matrix: sway }]) ?? [])
+  const [x, y] = back(200, 600) ?? [NaN, NaN]
+  expect(drawnAt(placement, 200, 600)).toEqual([expect.closeTo(x * 0.669, 6), expect.closeTo(y * 0.669, 6)])
 })
 
-test('a zoomed picture starts on a whole screen pixel, so that its pixels are crisp', () => {
-  const { left, top } = placePicture(place, frame, 4, { x: 100.3, y: 77.7 })
-  expect([Number.isInteger(left), Number.isInteger(top)]).toEqual([true, true])
+test('behind a lens it is off by less than a fifth of a screen pixel as a whole, and by nothing to be seen when it is near', () => {
+  const off = (placement: Placement, x: number, y: number) => {
+    const exact = screenOf(placement, { x, y })
+    const [u, v] = drawnAt(placement, x, y)
+    return Math.hypot(u - exact.x, v - exact.y)
+  }
+  const whole = shown(behind)
+  const near = shown(behind, { zoom: 16, left: -16 * 1100, top: -16 * 600 })
+  for (const [x, y] of [
+    [40, 40],
+    [640, 360],
+    [1240, 680],
+  ])
+    expect(off(whole, x, y)).toBeLessThan(0.2)
+  expect(off(near, 1125, 615)).toBeLessThan(0.01)
+  // As if there were no lens it would be off by more.
+  const flat = along(wayBack([{ matrix: sway }]) ?? [])(1240, 680) ?? [NaN, NaN]
+  const exact = screenOf(whole, { x: 1240, y: 680 })
+  expect(Math.hypot(flat[0] * 0.669 - exact.x, flat[1] * 0.669 - exact.y)).toBeGreaterThan(0.2)
 })
 
-test('what is in sight holds every pixel whose place on screen is, and hardly more', () => {
-  const points = fc.record({
-    x: fc.double({ min: 0, max: 799.9, noNaN: true }),
-    y: fc.double({ min: 0, max: 599.9, noNaN: true }),
-    zoom: fc.double({ min: 0.2, max: 16, noNaN: true }),
-    scale: fc.constantFrom(1, 2, 4),
-  })
-  fc.assert(
-    fc.property(points, ({ x, y, zoom, scale }) => {
-      const placement = placePicture(place, frame, zoom, { x: 600, y: 300 })
-      const point = pictureAt(placement, x, y)
-      const sight = pictureInSight(place, placement, scale)
-      const [column, row] = [Math.floor(point.x / scale), Math.floor(point.y / scale)]
-      expect(column >= sight.x && column < sight.x + sight.width).toBe(true)
-      expect(row >= sight.y && row < sight.y + sight.height).toBe(true)
-      expect(sight.width).toBeLessThanOrEqual(place.width / zoom / scale + 2)
-    }),
-  )
-})
-
-test('pictures on a board are as large as their place allows', () => {
-  const wide = { width: 320, height: 180 }
-  const room = { gap: 8, caption: 20 }
-  // Three side by side make four rows; by width alone each could be 245 wide, by height less.
-  expect(cellsIn({ width: 768, height: 598 }, wide, 10, room)).toEqual({ columns: 3, width: 212 })
-  expect(cellsIn({ width: 2000, height: 200 }, wide, 10, room).columns).toBe(10)
-  expect(cellsIn({ width: 200, height: 3000 }, wide, 10, room)).toEqual({ columns: 1, width: 184 })
+test('where nothing is moved nothing is transformed', () => {
+  expect(drawnMoved({ zoom: 1, left: 0, top: 0 }, place)).toBeUndefined()
+  expect(plateAt({ zoom: 2, left: 10, top: 4 }, 30, 24)).toEqual({ x: 10, y: 10 })
 })
