@@ -132,6 +132,20 @@ test('grain of a film, strongest in the middle, is measured as it is, and told t
   expect(found.channels[1].farthest).toBeGreaterThan(0.2)
 })
 
+test('neither part of the line falls below 0: grain that rises faster than its line, and grain that falls with light', () => {
+  const rising = grainRecord(pairs({ sigma: (light) => 0.04 * light }))
+  const falling = grainRecord(pairs({ sigma: (light) => 0.01 - 0.008 * min(1, light) }))
+  for (const { shot: s, read: r } of rising.channels) {
+    expect(r).toBe(0)
+    expect(s).toBeGreaterThan(0)
+  }
+  for (const { shot: s, read: r } of falling.channels) {
+    expect(s).toBe(0)
+    expect(r).toBeGreaterThan(0.006)
+    expect(r).toBeLessThan(0.01)
+  }
+})
+
 test('twice as bright it is twice as strong, in any working space whose numbers are so', () => {
   expectTruth(grainRecord(pairs({ gain: 2 })), 0.05, 2)
 })

@@ -127,6 +127,25 @@ test('its border is told by all of its edge, which bows', () => {
     }
 })
 
+test('where it comes in farthest between the corners, that is told', () => {
+  // A barrel moves the middles of the edges farther than the corners.
+  const aside: Pin = { tracks: ['t0'], frame: 1001, by: 'position' }
+  const shot = edited(steadied(behindLens), { kind: 'pin-treatment', treatment: 'steady', pin: aside })
+  const way = along(outputWay(planning(shot), 1002) ?? [])
+  const beyond = (x: number, y: number) => {
+    const [u, v] = way(x, y) as Spot
+    return Math.max(-u, u - width, -v, v - height)
+  }
+  const corners = Math.max(...[0, width].flatMap((x) => [0, height].map((y) => beyond(x, y))))
+  const all = Array.from({ length: 401 }, (_, k) => k / 400).flatMap((share) => [
+    ...[0, height].map((y) => beyond(share * width, y)),
+    ...[0, width].map((x) => beyond(x, share * height)),
+  ])
+  const worst = Math.max(...all)
+  expect(worst - corners).toBeGreaterThan(0.1)
+  expect(Math.abs(borderOf(planning(shot)).pixels - worst)).toBeLessThan(0.02)
+})
+
 test('at half scale the same part is seen, and a window of it has the same bits', async () => {
   const shot = steadied({ ...behindLens, ...{ elements: only('plate').elements } })
   const { composite: full } = pictureOf(shot, 1002, 1)
