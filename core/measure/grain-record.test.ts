@@ -106,6 +106,45 @@ test('what moves through the picture is left out', () => {
   expectTruth(grainRecord(pairs({ light: ball })))
 })
 
+/** One way on even frames, the other way on odd ones: nothing of it is in the mean. */
+const flipping = (x: number, y: number, frame: number) => (frame % 2 === 0 ? 1 : -1) * ((x + y) % 2 === 0 ? 1 : -1)
+
+test('what flips from frame to frame is no grain: in a few places, or all over a level of light', () => {
+  const few: Light = (x, y, c, frame) =>
+    ramp(x, y, c, frame) + (y > 160 && floor(x / 16) % 2 === 0 ? 0.03 * flipping(x, y, frame) : 0)
+  const found = grainRecord(pairs({ light: few }))
+  expectTruth(found)
+  expect(found.refused.moving).toBeGreaterThan(30)
+  const screen: Light = (x, y, _c, frame) => (x < 160 ? 0.05 : 0.4 + 0.05 * flipping(x, y, frame))
+  for (const { bins } of grainRecord(pairs({ light: screen })).channels) {
+    const bright = bins.filter(({ from }) => from > 0.2)
+    expect(bright.length).toBeGreaterThan(0)
+    expect(bright.every(({ verdict }) => verdict === 'nothing flat')).toBe(true)
+  }
+})
+
+test('texture of every strength that pans by pixels is no grain, though it is new on every frame', () => {
+  const pan: Light = (x, y, _c, frame) => {
+    const at = x + 3 * frame
+    return 0.2 + 0.2 * ((floor(x / 16) * 7 + floor(y / 16) * 3) % 20) * 0.05 * sin(at * 2.3) * sin(y * 1.9 + at * 0.7)
+  }
+  const still: Light = (x, y, c, frame) => (x < 96 ? 0.05 : pan(x, y, c, frame))
+  const found = grainRecord(pairs({ light: still }))
+  for (const { bins } of found.channels)
+    for (const { light, sigma, verdict } of bins)
+      if (verdict === 'usable')
+        expect(
+          Math.abs(
+            sigma /
+              usual(
+                light,
+                found.channels.findIndex((one) => one.bins === bins),
+              ) -
+              1,
+          ),
+        ).toBeLessThan(0.1)
+})
+
 test('where the plate is clipped nothing is read, and what is not covered neither', () => {
   const found = grainRecord(pairs({ most: 0.2, alpha: (_x, y) => (y < 48 ? 0.5 : 1) }))
   expectTruth(found)

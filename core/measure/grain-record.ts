@@ -72,7 +72,7 @@ const usualShare = 0.97
 const thin = 6
 /** A place is flat where its mean holds no more than its grain, but for so many deviations of that. */
 const flatWithin = 2
-/** Grain that is the same on both frames, or a picture that moves, would leave the mean and the difference unlike. */
+/** The difference may tell so much more than the mean. */
 const alike = 1.3
 /** Beyond so many deviations something moved there. */
 const stillWithin = 5
@@ -290,8 +290,8 @@ function measured({ ends, places }: Bin): Measured {
     mean((one) => one.light),
   ]
   if (!(variance > 0)) return { bin: null, textured, moving }
-  if (apart > alike * variance || variance > alike * apart)
-    return { bin: null, textured: textured + still.length, moving }
+  // What is not in the mean flips from frame to frame: a screen, or light that is cut up in time.
+  if (variance > alike * apart) return { bin: null, textured, moving: moving + still.length }
   const from = sqrt(mean((one) => (one.byDifference - variance) ** 2) / max(1, still.length - 1))
   const error = max(from, (variance * scatter) / sqrt(still.length))
   const sigma = sqrt(variance)
