@@ -114,6 +114,8 @@ test('what flips from frame to frame is no grain: in a few places, or all over a
     ramp(x, y, c, frame) + (y > 160 && floor(x / 16) % 2 === 0 ? 0.03 * flipping(x, y, frame) : 0)
   const found = grainRecord(pairs({ light: few }))
   expectTruth(found)
+  for (const { bins } of found.channels)
+    expect(bins.filter(({ verdict }) => verdict === 'usable').length).toBeGreaterThan(4)
   expect(found.refused.moving).toBeGreaterThan(30)
   const screen: Light = (x, y, _c, frame) => (x < 160 ? 0.05 : 0.4 + 0.05 * flipping(x, y, frame))
   for (const { bins } of grainRecord(pairs({ light: screen })).channels) {
