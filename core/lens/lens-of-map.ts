@@ -1,7 +1,7 @@
 /** The numbers of a lens that is given as a map, so that what moves behind it is known: by least squares over the whole frame, in pixels of the plate. */
 
 import { leastSquares } from '../algebra/least-squares'
-import { identity, made, resample, type FrameStep, type Step } from '../graph/steps'
+import { made, resample, type FrameStep, type Step } from '../graph/steps'
 import type { Window } from '../image/window'
 import { bent, type Lens } from '../motion/lens'
 import { byField } from '../motion/mapping'
@@ -97,10 +97,8 @@ export function placesInMap(map: FrameStep, { width, height }: Window): readonly
       },
       window,
     )
-  const [x, y] = [rising([width, 0]), rising([0, height])].map((one) =>
-    resample(one, { ...byField(map), matrix: identity }, 'catmull-rom'),
-  )
-  return [x, y]
+  const sampled = (one: Step) => resample(one, byField(map), 'catmull-rom')
+  return [sampled(rising([width, 0])), sampled(rising([0, height]))]
 }
 
 /** @param right @param below light of both steps over the frame, RGBA; where a map has holes nothing is covered */

@@ -1,7 +1,7 @@
 /** Stabilise: takes the motion of tracks out of the picture, all of it or what is quicker than so many frames. */
 
 import { identity, wayField, type Lens, type Matrix3 } from '../graph/steps'
-import { byField, byMatrix, byShift, isIdentity, joined, multiplied } from '../motion/mapping'
+import { about, byField, byMatrix, isIdentity, joined, multiplied } from '../motion/mapping'
 import { atScale } from '../motion/placing'
 import { steadied } from '../motion/steadied'
 import { throughLens, wayAtScale } from '../motion/way'
@@ -35,16 +35,14 @@ export const steady: MappingTreatment<'steady'> = {
   ],
   mapping(values, { frame, scale, followed }) {
     const [x, y] = [(frame.x + frame.width / 2) * scale, (frame.y + frame.height / 2) * scale]
-    const smaller = about([x, y], 1 / values.scale[0])
+    const by = 1 / values.scale[0]
+    const smaller = about([x, y], [by, 0, 0, by])
     const taken = followed && takenMotion(followed, values, [x, y])
     if (!taken?.lens) return byMatrix(atScale(multiplied(taken?.matrix ?? identity, smaller), scale))
     const way = joined([{ matrix: smaller }], throughLens(taken.matrix, taken.lens))
     return byField(wayField({ way: wayAtScale(way, scale), window: frame }))
   },
 }
-
-const about = ([x, y]: readonly [number, number], by: number): Matrix3 =>
-  multiplied(byShift(x, y).matrix, multiplied([by, 0, 0, 0, by, 0, 0, 0, 1], byShift(-x, -y).matrix))
 
 /** From the steady picture to the picture as it came: a matrix of the straight picture, with the lenses before and after it. */
 function takenMotion(
