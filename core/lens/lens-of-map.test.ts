@@ -81,16 +81,16 @@ test('holes in it are left out; of next to nothing it says so', async () => {
   expect(() => lensOfMap(bare, { frame })).toThrow(MapTellsNoLensError)
 })
 
-test('upside down, or bending as no lens does, it says by how much', async () => {
+test('upside down it says so, and bending as no lens does by how much', async () => {
   const planes = mapOf({ ...plain, k1: -0.12 }, frame, 'to-straight')
   const [r, g] = planes.planes
   const flipped = { ...g, samples: Float32Array.from(g.samples as Float32Array, (value) => 1 - value) }
   const upside = await seenOf({ ...planes, planes: [r, flipped] } as Planes)
-  expect(() => lensOfMap(upside, { frame })).toThrow(/off by \d+\.\d px/)
+  expect(() => lensOfMap(upside, { frame })).toThrow(/The map lies upside down/)
   const wavy = {
     ...r,
     samples: Float32Array.from(r.samples as Float32Array, (value, i) => value + 0.02 * Math.sin((i % 192) / 6)),
   }
   const waves = await seenOf({ ...planes, planes: [wavy, g] } as Planes)
-  expect(() => lensOfMap(waves, { frame })).toThrow(/Bend by the map itself/)
+  expect(() => lensOfMap(waves, { frame })).toThrow(/off by \d+\.\d px\. Bend by the map itself/)
 })

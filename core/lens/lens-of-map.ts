@@ -30,7 +30,7 @@ export class MapTellsNoLensError extends Error {
 
 /** Of the places that were looked at. */
 const leastKnown = 1 / 3
-/** Pixels: a map that differs by more is no lens of this model, or lies upside down. */
+/** Pixels: a map that differs by more is no lens of this model. */
 const mostOff = 1
 /** Pixels: maps of 16 bits hold no more. */
 const exactEnough = 0.002
@@ -39,15 +39,29 @@ const across = 48
 
 const { hypot, max, sqrt } = Math
 
+type OfLens = Pick<LinesGiven, 'frame' | 'squeeze'>
+
 /** @throws MapTellsNoLensError */
-export function lensOfMap(
-  { seen, straight, looked }: MapSeen,
-  given: Pick<LinesGiven, 'frame' | 'squeeze'>,
-): LensOfMap {
+export function lensOfMap(map: MapSeen, given: OfLens): LensOfMap {
+  const { seen, straight, looked } = map
   if (!(seen.length > leastKnown * looked))
     throw new MapTellsNoLensError(
       'The map says nothing for most of the frame, so it tells no lens. Choose a map of the whole frame.',
     )
+  const found = nearest(map, given)
+  if (found.worst <= mostOff) return found
+  // Whether it lies upside down is found by trying.
+  const over = straight.map(([x, y]): Spot => [x, given.frame.height - y])
+  if (nearest({ ...map, straight: over }, given).worst <= mostOff)
+    throw new MapTellsNoLensError(
+      'The map lies upside down: turned over it is that of a lens. Write it with green growing downwards.',
+    )
+  throw new MapTellsNoLensError(
+    `No numbers of a lens bend as this map does: they are off by ${found.worst.toFixed(1)} px. Bend by the map itself (Lens map), or choose the map that leads the other way.`,
+  )
+}
+
+function nearest({ seen, straight }: MapSeen, given: OfLens): LensOfMap {
   const start = unbent(given)
   const of = (at: readonly number[]) => {
     const lens = withNumbers(start, at)
@@ -67,10 +81,6 @@ export function lensOfMap(
   }
   const { at, left } = found
   const worst = worstOf(left)
-  if (!(worst <= mostOff))
-    throw new MapTellsNoLensError(
-      `No numbers of a lens bend as this map does: they are off by ${worst.toFixed(1)} px. Bend by the map itself (Lens map), or try it the other way up.`,
-    )
   return { lens: withNumbers(start, at), rms: sqrt(left.reduce((sum, one) => sum + one * one, 0) / seen.length), worst }
 }
 
