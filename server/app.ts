@@ -74,6 +74,7 @@ const frameQuery = object({
   alpha: string<'none' | 'premultiplied' | 'straight'>().oneOf(['none', 'premultiplied', 'straight']).required(),
   reduce: scale(),
   framing: string<FrameRequest['framing']>().oneOf(['centred', 'file']).required(),
+  green: string().oneOf(['up']),
   width: number().min(0).max(1e7).required(),
   height: number().min(0).max(1e7).required(),
 })
@@ -201,6 +202,7 @@ function addPictureRoutes(app: Express, { store, engineFor, readers, configurati
         channels: query.channels ?? null,
         takes: query.takes,
         ...(query.ids ? { ids: query.ids } : {}),
+        ...(query.green === 'up' ? { greenUp: true } : {}),
         claims: { encoding: query.encoding, alpha: query.alpha, primaries: query.primaries },
         working: query.working,
         reduce: query.reduce,

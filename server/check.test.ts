@@ -8,6 +8,7 @@ import type { Shot, Source } from '../core/shot'
 import { tableOf, applyEdit } from '../core/shot'
 import { writeDpx } from '../formats/dpx'
 import { bytesSource, readExr, writeExr } from '../formats/exr'
+import { valuesOf } from '../core/measure/sample'
 import { measureSource } from './check/measure-source'
 import { packing, unpacking } from './media/exr-blocks'
 import { framesInFolder } from './media/frames-in-folder'
@@ -56,6 +57,34 @@ async function plates(
   }
   return { path: `${folder}/p.####.exr` }
 }
+interface Spoil {
+  readonly turned?: boolean
+  readonly hole?: boolean
+  readonly cut?: boolean
+  readonly half?: boolean
+}
+
+/** The demo's lens map with something wrong. */
+async function spoiltMap({ turned, hole, cut, half }: Spoil): Promise<Uint8Array> {
+  const path = source('lens').path
+  const map = await readExr(bytesSource(readFileSync(data.file(path)), path), { channels: ['R', 'G'], ...unpacking })
+  const { width, height } = shot.frameSize
+  const inside = half ? { x: 0, y: 0, width: width / 2, height: height / 2 } : map.displayWindow
+  const dataWindow = cut ? { ...inside, x: 40, width: inside.width - 40 } : inside
+  const planes = map.planes.map((plane, axis): Plane => {
+    const value = valuesOf(plane)
+    const samples = Float32Array.from({ length: dataWindow.width * dataWindow.height }, (_, i) => {
+      const [x, y] = [dataWindow.x + (i % dataWindow.width), dataWindow.y + Math.floor(i / dataWindow.width)]
+      if (hole && x > 300 && x < 310 && y > 100 && y < 105) return NaN
+      const scale = half ? 2 : 1
+      const v = value((y * scale - map.dataWindow.y) * map.dataWindow.width + x * scale - map.dataWindow.x)
+      return turned && axis === 1 ? 1 - v : v
+    })
+    return { name: 'RG'[axis], type: 'float', samples }
+  })
+  return writeExr([{ dataWindow, displayWindow: inside, planes }], { compression: 'zip', ...packing })
+}
+
 const mapped = (planes: readonly Plane[], value: (v: number, i: number, c: number) => number): Plane[] =>
   planes.map((plane, c) => ({
     ...plane,
@@ -245,6 +274,33 @@ describe('values, frames and sizes', () => {
     const found = checkShot({ ...shot, sources: tableOf([spoilt]) }, [report])
     expect(found.map(({ kind }) => kind)).toEqual(['straight-edge'])
     expect(found[0].where).toMatch(/^from \d+ \d+ to \d+ \d+/)
+  })
+
+  test.each([
+    ['turned over', { turned: true }, 'map-upside-down wrong'],
+    ['with a hole', { hole: true }, 'map-holes wrong'],
+    ['cut on the left', { cut: true }, 'map-holes wrong'],
+    ['of half the size', { half: true }, 'size wrong'],
+  ] as const)('a lens map %s', async (name, spoil, kind) => {
+    const path = `lens-${name.replace(/ /g, '-')}.exr`
+    writeFileSync(data.file(path), await spoiltMap(spoil))
+    expect(await kindsFor('lens', { path })).toEqual([kind])
+    // Taken the other way up, only the one that is turned over fits.
+    const up = await kindsFor('lens', { path, greenUp: true })
+    expect(up).toEqual('turned' in spoil ? [] : [kind, 'map-upside-down wrong'])
+  })
+
+  test('a map’s way up is a claim with a way out', async () => {
+    writeFileSync(data.file('turned.exr'), await spoiltMap({ turned: true }))
+    const spoilt = { ...source('lens'), path: 'turned.exr' }
+    const changed = { ...shot, sources: { byId: { ...shot.sources.byId, lens: spoilt } } }
+    const report = await reportOf(spoilt)
+    const [{ fix }] = checkShot(changed, [report])
+    if (!fix) throw new Error('There is no fix.')
+    const voice = (of: Shot) =>
+      voicesOf(of, of.sources.byId.lens, report).find(({ claim }) => claim === 'green grows') ?? null
+    expect(voice(changed)).toMatchObject({ pixels: 'upwards', you: 'downwards', agree: false })
+    expect(voice(applyEdit(changed, fix.edit).shot)).toMatchObject({ pixels: 'upwards', you: 'upwards', agree: true })
   })
 
   test('rates, aspects and wrong extensions', async () => {

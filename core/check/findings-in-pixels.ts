@@ -2,7 +2,7 @@
 
 import { overscanOf } from '../lens'
 import { valuesAt } from '../plan/values'
-import type { Shot, TreatmentSettings } from '../shot'
+import { find, type Shot, type TreatmentSettings } from '../shot'
 import { lensOf, treatments } from '../treatments'
 import { frameList, type Check, type Draft } from './finding'
 import type { SourceReport } from './report'
@@ -13,6 +13,8 @@ export const size: Check = ({ shot, source, header, uses }) => {
   const { frameSize } = shot
   const enlarge = source.enlarge ?? 1
   const drafts: Draft[] = []
+  // A map is never enlarged.
+  if (uses.some(({ takes }) => takes === 'vec2')) return sizeOfMap(width, height, frameSize)
   if (uses.length > 0 && (width * enlarge !== frameSize.width || height * enlarge !== frameSize.height)) {
     const factor = ([1, 2, 4] as const).find((n) => width * n === frameSize.width && height * n === frameSize.height)
     drafts.push({
@@ -42,6 +44,50 @@ export const size: Check = ({ shot, source, header, uses }) => {
       fix: {
         label: `Take them for ${shot.pixelAspect}`,
         edit: { kind: 'set-source', source: source.id, changes: { pixelAspect: shot.pixelAspect } },
+      },
+    })
+  return drafts
+}
+
+/** A map that is not of the frame's size. */
+export const sizeOfMap = (width: number, height: number, frame: Shot['frameSize']): readonly Draft[] =>
+  width === frame.width && height === frame.height
+    ? []
+    : [
+        {
+          kind: 'size',
+          severity: 'wrong',
+          what: `It is ${width} x ${height}, the frame ${frame.width} x ${frame.height}`,
+          where: 'the whole source',
+          why: 'A map names a place for each pixel of the frame: at another size it bends wrongly. Have it written at the frame’s size, beyond it by its data window only.',
+          fix: null,
+        },
+      ]
+
+/** A map that leaves pixels without a place, or grows the wrong way. */
+export const map: Check = ({ source, report: { map: found } }) => {
+  if (!found) return []
+  const drafts: Draft[] = []
+  const { holes, upsideDown } = found
+  if (holes)
+    drafts.push({
+      kind: 'map-holes',
+      severity: 'wrong',
+      what: `It names no place for ${holes.count} ${holes.count === 1 ? 'pixel' : 'pixels'} of the frame`,
+      where: `first at ${holes.x} ${holes.y}, ${frameList([holes.frame])}`,
+      why: 'What is bent by it is empty there. Have the map written for the whole frame.',
+      fix: null,
+    })
+  if (upsideDown !== (source.greenUp === true))
+    drafts.push({
+      kind: 'map-upside-down',
+      severity: 'wrong',
+      what: `It lies upside down: ${upsideDown ? 'its green grows upwards' : 'its green grows downwards, as most do'}`,
+      where: 'the whole source',
+      why: 'What is bent by it is turned over.',
+      fix: {
+        label: `Take green as growing ${upsideDown ? 'upwards' : 'downwards'}`,
+        edit: { kind: 'set-source', source: source.id, changes: { greenUp: upsideDown ? true : null } },
       },
     })
   return drafts
@@ -127,7 +173,7 @@ export const edges: Check = ({ report }) => {
 
 /** Which places of the straight picture a lens's numbers, or its map, name on the first frame; in shares of the frame. */
 function namedBy({ kind, parameters, sources = {} }: TreatmentSettings, shot: Shot, all: readonly SourceReport[]) {
-  if (kind !== 'lens') return all.find((report) => Object.values(sources).includes(report.source))?.names
+  if (kind !== 'lens') return namedByMap(shot, Object.values(sources), all)
   const { frameSize, frames } = shot
   const values = valuesAt(treatments.lens.parameters, parameters, frames.first)
   const needed = overscanOf(lensOf(values, { x: 0, y: 0, ...frameSize }, 1), frameSize)
@@ -139,6 +185,13 @@ function namedBy({ kind, parameters, sources = {} }: TreatmentSettings, shot: Sh
       bottom: (needed.y + needed.height) / frameSize.height,
     }
   )
+}
+
+function namedByMap(shot: Shot, maps: readonly string[], all: readonly SourceReport[]) {
+  const report = all.find(({ source }) => maps.includes(source))
+  const names = report?.map?.names
+  if (!names || !find(shot.sources, report.source)?.greenUp) return names
+  return { ...names, top: 1 - names.bottom, bottom: 1 - names.top }
 }
 
 /** Lens maps name places beyond the frame: what they bend must have been rendered that far. */

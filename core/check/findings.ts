@@ -7,7 +7,7 @@ import { sourcesByName, type Shot } from '../shot'
 import type { Check, Finding } from './finding'
 import { alpha, encoding, primariesSaid } from './findings-in-colour'
 import { files, range, rate, uneven } from './findings-in-files'
-import { edges, odd, overscan, run, size } from './findings-in-pixels'
+import { edges, map, odd, overscan, run, size } from './findings-in-pixels'
 import { uncovered } from './findings-in-places'
 import type { PictureHeader, SourceReport } from './report'
 import { waysOfReading } from './uses'
@@ -17,6 +17,7 @@ const checks: readonly Check[] = [
   uneven,
   range,
   size,
+  map,
   encoding,
   primariesSaid,
   alpha,

@@ -2,6 +2,7 @@
 
 export { frameList, type Finding } from './finding'
 export { checkShot } from './findings'
+export { sizeOfMap } from './findings-in-pixels'
 export { waysOfReading } from './uses'
 export { voicesOf, type Voices } from './voices'
 export type {

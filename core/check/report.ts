@@ -7,6 +7,7 @@ import type { Window } from '../image/window'
 import type { AlphaKind } from '../measure/alpha-kind'
 import type { OddValues } from '../measure/odd-values'
 import type { Candidate } from '../measure/plausibility'
+import type { Holes } from '../measure/map-faults'
 import type { RunFindings } from '../measure/run-of-frames'
 import type { StraightEdge } from '../measure/straight-edge'
 
@@ -67,6 +68,21 @@ export interface CutWindow {
   readonly sides: readonly ('left' | 'right' | 'upper' | 'lower')[]
 }
 
+/** What a lens map holds, green as it is written. */
+export interface MapReport {
+  /** of the first frame: the places that it names, as shares of width and height */
+  readonly names: {
+    readonly left: number
+    readonly right: number
+    readonly top: number
+    readonly bottom: number
+  }
+  /** pixels of the display window for which it names no place, on the first of the frames read whole that has any */
+  readonly holes: (Holes & { readonly frame: number | null }) | null
+  /** of the first frame */
+  readonly upsideDown: boolean
+}
+
 /** A picture of a movie that is shown longer or shorter than most of its pictures. */
 export interface UnevenPicture {
   /** counted from 1, as the decoded frames are */
@@ -102,13 +118,8 @@ export interface SourceReport {
   readonly run: RunFindings
   readonly edges: readonly CutEdge[]
   readonly cutWindows: readonly CutWindow[]
-  /** of a map: the places that it names, as shares of width and height */
-  readonly names: {
-    readonly left: number
-    readonly right: number
-    readonly top: number
-    readonly bottom: number
-  } | null
+  /** of a lens map */
+  readonly map: MapReport | null
   /** of a camera file */
   readonly cameras: readonly SourceCamera[] | null
   /** null for what was not decoded from a movie */

@@ -6,7 +6,7 @@ import { perSecond } from './finding'
 import type { SourceReport } from './report'
 
 export interface Voices {
-  readonly claim: 'encoding' | 'primaries' | 'alpha' | 'rate' | 'range' | 'size' | 'pixel aspect'
+  readonly claim: 'encoding' | 'primaries' | 'alpha' | 'rate' | 'range' | 'size' | 'pixel aspect' | 'green grows'
   /** null where the voice is silent */
   readonly file: string | null
   readonly pixels: string | null
@@ -86,5 +86,10 @@ export function voicesOf(shot: Shot, source: Source, report: SourceReport | null
     number(aspect),
     !says?.pixelAspect || Math.abs(says.pixelAspect - aspect) < 0.002,
   )
+  if (report?.map) {
+    const way = (up: boolean) => (up ? 'upwards' : 'downwards')
+    const you = source.greenUp === true
+    add('green grows', null, way(report.map.upsideDown), way(you), report.map.upsideDown === you)
+  }
   return voices
 }

@@ -48,6 +48,11 @@ function floatPlanes(
   }
 }
 
+const halved = ({ planes, ...rest }: Planes): Planes => ({
+  ...rest,
+  planes: planes.map(({ name, samples }) => ({ name, type: 'half', samples: Uint16Array.from(samples, floatToHalf) })),
+})
+
 describe('channels', () => {
   test('alpha is read only where it is claimed and there', () => {
     expect(channelsFor(request('rgba', 'premultiplied'), ['A', 'B', 'G', 'R'])).toEqual(['R', 'G', 'B', 'A'])
@@ -195,6 +200,27 @@ describe('lens maps', () => {
   test('shares become pixels from where each stands', () => {
     const [across] = map(2.25)
     for (const v of across.samples) expect(Math.abs(v - 2.25)).toBeLessThan(2 ** -12)
+  })
+
+  test.each(['float', 'half'] as const)('one of %s whose green grows upwards is no other map', (type) => {
+    const window = { x: -3, y: -2, width: 70, height: 45 }
+    const frameSize = { width: 64, height: 40 }
+    const read = (down: number, up: boolean) => {
+      const map = floatPlanes(window, ['R', 'G'], (name, x, y) => {
+        const below = (y + 0.5 + down) / 40
+        return name === 'R' ? (x + 0.5) / 64 : up ? 1 - below : below
+      })
+      return frameAtScale(
+        type === 'half' ? halved(map) : map,
+        reading(1, {}, { takes: 'vec2', frameSize, ...(up ? { greenUp: true } : {}) }),
+      ).planes
+    }
+    for (const { samples } of read(0, true)) expect(samples.every((v) => v === 0)).toBe(true)
+    const [[across, down], [plainAcross, plainDown]] = [read(1.5, true), read(1.5, false)]
+    expect(across).toEqual(plainAcross)
+    down.samples.forEach((v, i) =>
+      expect(Math.abs(v - plainDown.samples[i])).toBeLessThan(type === 'half' ? 0.05 : 1e-5),
+    )
   })
 
   test('at half scale offsets are in pixels of that scale', () => {

@@ -63,7 +63,10 @@ export function channelsFor(
 }
 
 /** How a request wants a frame's pixels. */
-export type Reading = Pick<FrameRequest, 'claims' | 'working' | 'takes' | 'reduce' | 'framing' | 'frameSize' | 'ids'>
+export type Reading = Pick<
+  FrameRequest,
+  'claims' | 'working' | 'takes' | 'reduce' | 'framing' | 'frameSize' | 'greenUp' | 'ids'
+>
 
 /**
  * A frame as the graph takes it: lying in the frame, at the scale that is asked for, decoded to working light where that
@@ -142,21 +145,22 @@ function inFrame(planes: Planes, reading: Reading): Planes {
  * A lens map's shares of width and height (pixel centres at (i + 0.5) / n) as pixels from where each stands: floats hold
  * these to a thousandth of what they hold shares. What a map without any bending would hold becomes 0.
  */
-function offsetsOf(planes: Planes, { frameSize }: Reading): Planes {
+function offsetsOf(planes: Planes, { frameSize, greenUp }: Reading): Planes {
   const { x, y, width, height } = planes.dataWindow
   const offsets = planes.planes.map(({ name, type, samples }, axis): Plane => {
     const [size, first, count] = axis === 0 ? [frameSize.width, x, width] : [frameSize.height, y, height]
     const held = type === 'half' ? (share: number) => halfTable[floatToHalf(share)] : Math.fround
     const centres = Float64Array.from({ length: count }, (_, i) => first + i + 0.5)
+    const turned = axis === 1 && greenUp === true
     // What a map without any bending holds there.
-    const unbent = centres.map((centre) => held(centre / size))
+    const unbent = centres.map((centre) => held(turned ? 1 - centre / size : centre / size))
     const shares = type === 'half' ? lightOf(samples) : samples
     const out = new Float32Array(samples.length)
     for (let row = 0, i = 0; row < height; row++) {
       for (let column = 0; column < width; column++, i++) {
         const at = axis === 0 ? column : row
         const share = shares[i]
-        out[i] = share === unbent[at] ? 0 : share * size - centres[at]
+        out[i] = share === unbent[at] ? 0 : (turned ? 1 - share : share) * size - centres[at]
       }
     }
     return { name, type: 'float', samples: out }

@@ -52,6 +52,8 @@ export interface FrameRequest {
   readonly frameSize: { readonly width: number; readonly height: number }
   /** key of a step that was made before and kept computed: that is read, and nothing else here counts */
   readonly computed?: string
+  /** of a map: its green grows upwards */
+  readonly greenUp?: true
   /** what these objects cover is taken, of channels that hold ids */
   readonly ids?: WantedIds
   /** a map that is computed, by lenses' numbers and matrices: no file is read, and of the rest only what it takes counts */
@@ -350,7 +352,7 @@ export type Step =
 const kernelVersion = 9
 
 export function frameStep(request: FrameRequest, fingerprint: string): FrameStep {
-  const { path, part, channels, takes, claims, working, reduce, framing, frameSize, ids } = request
+  const { path, part, channels, takes, claims, working, reduce, framing, frameSize, greenUp, ids } = request
   const key = contentKey(
     'frame',
     3,
@@ -364,6 +366,7 @@ export function frameStep(request: FrameRequest, fingerprint: string): FrameStep
     reduce,
     framing,
     frameSize,
+    ...(greenUp ? ['green up'] : []),
     ...(ids ? [ids] : []),
   )
   return { op: 'frame', key, inputs: [], request }

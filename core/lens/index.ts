@@ -12,7 +12,7 @@ export {
   type Line,
   type LinesGiven,
 } from './lens-from-lines'
-export { lensOfMap, mapSeen, placesInMap, type LensOfMap } from './lens-of-map'
+export { lensOfMap, mapSeen, placesInMap, type LensOfMap, type MapSeen } from './lens-of-map'
 export { mapOf, numbersOf, overscanOf } from './lens-files'
 export { lineAlong } from './line-along'
 export { measuredFringe, type MeasuredFringe } from './measured-fringe'

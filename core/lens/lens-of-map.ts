@@ -54,7 +54,7 @@ export function lensOfMap(map: MapSeen, given: OfLens): LensOfMap {
   const over = straight.map(([x, y]): Spot => [x, given.frame.height - y])
   if (nearest({ ...map, straight: over }, given).worst <= mostOff)
     throw new MapTellsNoLensError(
-      'The map lies upside down: turned over it is that of a lens. Write it with green growing downwards.',
+      'The map lies upside down: turned over it is that of a lens. Say on its card, among the sources, which way its green grows.',
     )
   throw new MapTellsNoLensError(
     `No numbers of a lens bend as this map does: they are off by ${found.worst.toFixed(1)} px. Bend by the map itself (Lens map), or choose the map that leads the other way.`,

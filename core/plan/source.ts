@@ -80,6 +80,7 @@ function frameOfSource(
       reduce: takes === 'table' ? 1 : reduce,
       framing: takes === 'table' ? 'file' : framing,
       frameSize: { width: frameSize.width / enlarge / squeeze, height: frameSize.height / enlarge },
+      ...(source.greenUp && takes === 'vec2' ? { greenUp: true } : {}),
       ...(ids ? { ids } : {}),
     },
     fingerprint,

@@ -221,6 +221,7 @@ function ofSource(a: Source, b: Source): string[] {
     ...of('pixel aspect', a.pixelAspect, b.pixelAspect),
     ...of('comparing only,', a.forComparing ?? false, b.forComparing ?? false),
     ...of('making', a.made, b.made),
+    ...of('green upwards', a.greenUp ?? false, b.greenUp ?? false),
     ...of('place in the frame', a.framing ?? 'centred', b.framing ?? 'centred'),
   ]
 }

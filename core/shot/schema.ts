@@ -144,6 +144,7 @@ export const sourceSchema = shape({
   pixelAspect: number().strict().positive(),
   enlarge: number().strict().oneOf([1, 2, 4]),
   framing: string().oneOf(['centred', 'file']),
+  greenUp: boolean().strict().oneOf([true]),
   firstFile: shape({
     size: integer().min(0),
     hash: string()

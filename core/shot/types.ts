@@ -57,6 +57,8 @@ export interface Source {
    * file is pixel 0,0 of the frame, whatever the display window says. Absent: centred.
    */
   readonly framing?: 'centred' | 'file'
+  /** of a lens map: green grows from the bottom to the top; absent: from the top to the bottom */
+  readonly greenUp?: true
   /** what its first file held when it was chosen, to tell files of the same name apart when they were moved */
   readonly firstFile?: FirstFile
   /** to compare with only, as the edit's reference movie is: nothing in the picture may be made of it */

@@ -147,7 +147,10 @@ export function anyChange(fresh: () => string): fc.Arbitrary<Change> {
     fc.record({
       kind: fc.constant('set-source'),
       source: fc.constantFrom('matte', 'cg', 'plate'),
-      changes: fc.record({ offset: fc.integer({ min: -3, max: 3 }) }),
+      changes: fc.oneof(
+        fc.record({ offset: fc.integer({ min: -3, max: 3 }) }),
+        fc.record({ greenUp: fc.constantFrom(true, null) }),
+      ),
     }),
     fc.record({ kind: fc.constant('remove-try'), id: fc.constantFrom('try-1', 'try-2') }),
     fc.constantFrom('new-1', 'new-2').map((id): Change => ({

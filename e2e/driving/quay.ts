@@ -11,6 +11,8 @@ export interface Quay {
   readonly page: Page
   readonly browser: Browser
   readonly server: RunningServer
+  /** its own copy of the small shot */
+  readonly data: DataFolder
   /** the document as the server has it, once everything is saved */
   shotNow(): Promise<Shot>
   /** @returns from pixels of the frame, 640 by 360, to the screen */
@@ -20,7 +22,7 @@ export interface Quay {
 /** Registers what begins and ends a file of tests. */
 export function beginAtQuay(): Quay {
   const data = new DataFolder()
-  const quay = {} as { -readonly [K in keyof Quay]: Quay[K] }
+  const quay = { data } as { -readonly [K in keyof Quay]: Quay[K] }
   beforeAll(async () => {
     quay.server = await runServer(await newDatabase(), data.path)
     quay.browser = await launch()

@@ -3,11 +3,12 @@
 import { createHash } from 'node:crypto'
 import { extname } from 'node:path'
 import { mediaKind } from '../../core/check'
-import type { CutEdge, CutWindow, PictureHeader, SourceReport, WayOfReading } from '../../core/check/report'
+import type { CutEdge, CutWindow, MapReport, PictureHeader, SourceReport, WayOfReading } from '../../core/check/report'
 import { channelsFor } from '../../core/engine/source-frame'
 import type { Planes } from '../../core/image/planes'
 import type { Window } from '../../core/image/window'
 import { alphaKind } from '../../core/measure/alpha-kind'
+import { holesIn, isUpsideDown } from '../../core/measure/map-faults'
 import { oddValues } from '../../core/measure/odd-values'
 import { rankEncodings } from '../../core/measure/plausibility'
 import { findInRun, type FrameMark } from '../../core/measure/run-of-frames'
@@ -85,21 +86,23 @@ async function measurePictures({ place, source, uses, frames }: MeasureTask): Pr
   const edges: CutEdge[] = []
   const cutWindows: CutWindow[] = []
   const pictures = new Map<WayOfReading, Planes[]>()
-  let names: SourceReport['names'] = null
+  let map: MapReport | null = null
   for (const frame of spread(frames, wholeFrames))
     for (const use of taken) {
       const planes = await open(frame, (file) => readUse(file, source, use))
       if (!planes) continue
+      if (use.takes === 'vec2') {
+        map = withFrame(map, planes, frame)
+        continue
+      }
       const found = oddValues(planes)
-      const strange = found.notNumbers ?? found.infinite ?? (use.takes === 'vec2' ? null : found.negative)
-      if (strange) odd.push({ ...found, frame, part: use.part })
-      if (use.takes === 'vec2') names ??= namedPlaces(planes)
+      if (found.notNumbers ?? found.infinite ?? found.negative) odd.push({ ...found, frame, part: use.part })
       if (use.takes === 'rgba') pictures.set(use, [...(pictures.get(use) ?? []), planes])
       if (use.takes === 'scalar') {
         const edge = straightEdge(valuesOf(planes.planes[0]), planes.dataWindow, use.neutral ?? 0)
         if (edge && !edges.some(({ part }) => part === use.part)) edges.push({ ...edge, part: use.part, frame })
       }
-      const sides = use.takes === 'vec2' ? [] : cutSides(planes, use)
+      const sides = cutSides(planes, use)
       if (sides.length > 0 && !cutWindows.some(({ part }) => part === use.part))
         cutWindows.push({ part: use.part, frame, sides })
     }
@@ -118,7 +121,7 @@ async function measurePictures({ place, source, uses, frames }: MeasureTask): Pr
     run: findInRun(marks),
     edges,
     cutWindows,
-    names,
+    map,
     cameras: null,
     decoded: range && (await decodedMovie(place, source.path)),
   }
@@ -145,7 +148,7 @@ async function measureOther<T>(
     run: { repeated: [], black: [], jumps: [] },
     edges: [],
     cutWindows: [],
-    names: null,
+    map: null,
     cameras: null,
     decoded: null,
   }
@@ -278,7 +281,16 @@ async function bandsOf(file: ByteSource, source: Source, use: WayOfReading): Pro
   )
 }
 
-function namedPlaces({ planes, dataWindow: { width } }: Planes): SourceReport['names'] {
+/** What is known of a map, and a frame more. */
+function withFrame(map: MapReport | null, planes: Planes, frame: number | null): MapReport {
+  const names = map?.names ?? namedPlaces(planes)
+  const upsideDown = map?.upsideDown ?? isUpsideDown(planes)
+  if (map?.holes) return map
+  const holes = holesIn(planes)
+  return { names, upsideDown, holes: holes && { ...holes, frame } }
+}
+
+function namedPlaces({ planes }: Planes): MapReport['names'] {
   const [across, down] = planes.map((plane) => {
     const value = valuesOf(plane)
     let [least, most] = [Infinity, -Infinity]
@@ -289,7 +301,7 @@ function namedPlaces({ planes, dataWindow: { width } }: Planes): SourceReport['n
     }
     return [least, most]
   })
-  return width > 0 ? { left: across[0], right: across[1], top: down[0], bottom: down[1] } : null
+  return { left: across[0], right: across[1], top: down[0], bottom: down[1] }
 }
 
 const liveShare = 0.02

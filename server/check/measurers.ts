@@ -36,6 +36,9 @@ export class Measurers {
   }
 }
 
+/** Raise when a report holds something else: reports are kept. */
+const reportVersion = 2
+
 /** What is to be measured of each source, in the shot's order, and a text that changes when its files do. */
 export async function tasksFor(
   place: MediaPlace,
@@ -51,7 +54,10 @@ export async function tasksFor(
           ? [null]
           : []
       const task = { source, uses: uses.get(source.id) ?? [], frames }
-      return { ...task, about: JSON.stringify([aboutFiles(source), task.uses, frames, catalog[source.id]]) }
+      return {
+        ...task,
+        about: JSON.stringify([reportVersion, aboutFiles(source), task.uses, frames, catalog[source.id]]),
+      }
     }),
   )
 }

@@ -18,6 +18,7 @@ const changeable = [
   'pixelAspect',
   'enlarge',
   'framing',
+  'greenUp',
   'forComparing',
   'firstFile',
   'made',

@@ -402,6 +402,7 @@ export async function fetchFrame(
   })
   if (request.channels) query.set('channels', JSON.stringify(request.channels))
   if (request.part !== null) query.set('part', request.part)
+  if (request.greenUp) query.set('green', 'up')
   if (request.ids) query.set('ids', JSON.stringify(request.ids))
   const response = await ask(`${shotPath(shot)}/frame?${query}`, { signal })
   return decodeSourceFrame(await response.arrayBuffer())

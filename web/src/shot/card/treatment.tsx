@@ -20,6 +20,7 @@ import { shotActions } from '../../store/shot-slice'
 import type { RootState } from '../../store/state'
 import { viewChanged } from '../../store/view'
 import { copyTreatment } from '../column/element-acts'
+import { MapFindings } from '../lens/map-findings'
 import { StraightLines } from '../lens/straight-lines'
 import { ChannelNames } from './channel-names'
 import { CurveDrawing } from './curve-drawing'
@@ -169,6 +170,7 @@ export const Treatment = memo(function Treatment({ use, settings, open: first }:
         </Button>
       </Stack>
       <Problems kind="treatment" ids={[use.id]} />
+      {use.on && settings.sources?.map !== undefined && <MapFindings source={settings.sources.map} />}
       {use.on && look !== '' && (
         <Typography variant="caption" component="p">
           {look}

@@ -22,6 +22,10 @@ const missingChoices = [
   { value: 'repeat', text: 'repeat the one before' },
   { value: 'empty', text: 'leave empty' },
 ] as const
+const greenChoices = [
+  { value: 'down', text: 'downwards' },
+  { value: 'up', text: 'upwards' },
+] as const
 const enlargeChoices = [
   { value: 1, text: 'full size' },
   { value: 2, text: 'half size, enlarged' },
@@ -152,6 +156,14 @@ function PictureClaims({
         />
       </Claim>
       <Claim voices={of('pixel aspect')} />
+      <Claim voices={of('green grows')}>
+        <Choose
+          label="Green grows"
+          value={source.greenUp ? 'up' : 'down'}
+          choices={greenChoices}
+          onChoose={(value) => change({ greenUp: value === 'up' ? true : null })}
+        />
+      </Claim>
     </>
   )
 }

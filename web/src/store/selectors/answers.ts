@@ -12,6 +12,10 @@ import { selectDocument } from './document'
 export const selectReports = (state: RootState): readonly SourceReport[] | null =>
   (state.shot.id === null ? undefined : serverCache.endpoints.reports.select(state.shot.id)(state).data) ?? null
 
+/** Sources are being measured. */
+export const selectMeasuring = (state: RootState): boolean =>
+  state.shot.id !== null && serverCache.endpoints.reports.select(state.shot.id)(state).isLoading
+
 const noDeliveries: readonly DeliveryStatus[] = []
 
 /** Newest first. */
