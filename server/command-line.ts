@@ -137,6 +137,7 @@ program
   .option('--bits <count>', 'of a sample: 10 or 16 of DPX, 8 or 16 of PNG and TIFF', positive)
   .option('--cut', 'cut the data window of EXR to what is not empty')
   .option('--line', 'burn shot, version and frame into the movie')
+  .option('--table <name>', 'the colour table that the movie is seen through, by the name of its source')
   .option('--name <pattern>', 'of the files, for example {shot}_{output}_{version}.{frame}')
   .option('--outputs <file>', 'several outputs at once, as a JSON file')
   .option('--versions', 'make a new folder for every run: v001, v002, ...')

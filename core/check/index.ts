@@ -16,6 +16,5 @@ export type {
   UnevenPicture,
   WayOfReading,
 } from './report'
-export { mediaKind } from './media'
-export type { FileGroup, Wedge, MediaEntry, MediaFolder, MediaKind, MovieSays, MovieStatus } from './media'
+export type { FileGroup, Wedge, MediaEntry, MediaFolder, MovieSays, MovieStatus } from './media'
 export type { FoundObject, ObjectPass } from './objects'

@@ -1,8 +1,8 @@
 /** What server and browser say to each other about media that may become sources. Plain data. */
 
+import type { FrameRange, MediaKind, Rational } from '../shot'
 import type { EncodingName, PrimariesName } from '../colour'
 import type { Candidate } from '../measure/plausibility'
-import type { FrameRange, Rational } from '../shot'
 
 /** Frames of one picture sequence, or a single file (`frames` null). */
 export interface FileGroup {
@@ -13,25 +13,6 @@ export interface FileGroup {
   readonly count: number
   /** the first numbers that are missing inside the range */
   readonly missing: readonly number[]
-}
-
-export type MediaKind = 'picture' | 'movie' | 'table' | 'camera' | 'other'
-
-const endings: Readonly<Record<Exclude<MediaKind, 'other'>, readonly string[]>> = {
-  picture: ['exr', 'dpx', 'png', 'tif', 'tiff', 'jpg', 'jpeg'],
-  movie: ['mp4', 'mov', 'webm', 'mkv', 'mxf', 'avi'],
-  table: ['cube', 'clf', 'cc', 'ccc', 'cdl'],
-  camera: ['gltf', 'glb'],
-}
-const kindOfEnding = new Map(
-  (Object.keys(endings) as (keyof typeof endings)[]).flatMap((kind) =>
-    endings[kind].map((end) => [end, kind] as const),
-  ),
-)
-
-/** By the name alone: what a file is taken to be before it is opened. */
-export function mediaKind(name: string): MediaKind {
-  return kindOfEnding.get(/\.([^./]+)$/.exec(name)?.[1].toLowerCase() ?? '') ?? 'other'
 }
 
 export interface MediaEntry extends FileGroup {

@@ -7,6 +7,7 @@ import {
   moviePattern,
   nameFrom,
   outputSchema,
+  outputSentence,
   patternFault,
   sequencePattern,
   usualOutput,
@@ -25,6 +26,19 @@ const { line: _line, ...about } = movie
 const png: DeliveryOutput = { ...about, pattern: sequencePattern, format: 'png', encoding: 'view', bits: 8 }
 const wanted = (outputs: readonly DeliveryOutput[], shot: Shot = smallShot, scale: 1 | 2 | 4 = 1) =>
   deliveryFault(shot, { first: 1001, last: 1003, scale, outputs })
+
+test('a movie is seen through a table of the shot, or is refused', () => {
+  const table = { ...smallShot.sources.byId.matte, id: 'evening', name: 'Evening', path: 'evening.cube' }
+  const shot = { ...smallShot, sources: { byId: { ...smallShot.sources.byId, evening: table } } }
+  const even = { ...shot, frameSize: { width: 64, height: 36 } }
+  const through = (id: string): DeliveryOutput => ({ ...movie, table: id })
+  expect(wanted([through('evening')], even)).toBeNull()
+  expect(outputSchema.isValidSync([through('evening')])).toBe(true)
+  expect(outputSentence(even, through('evening'))).toContain('preview movie, through the table Evening')
+  expect(outputSentence(even, movie)).toContain('preview movie, through the view')
+  expect(wanted([through('gone')], even)).toMatch(/^The table that look is seen through is gone\./)
+  expect(wanted([through('matte')], even)).toMatch(/is no colour table, so look cannot be seen through it\./)
+})
 
 describe('names', () => {
   test('words stand for what they say', () => {

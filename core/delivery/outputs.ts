@@ -1,7 +1,7 @@
 /** What a delivery makes of each frame, and what cannot be made. */
 
 import { type Scale } from '../graph/steps'
-import { find, isGroup, mostFrames, plateSource, type Shot } from '../shot'
+import { find, isGroup, mediaKind, mostFrames, plateSource, type Shot } from '../shot'
 import type { ExrCompression, OutputEncoding, OutputFormat, SampleChoice } from './choices'
 import { nameFrom, patternFault } from './pattern'
 
@@ -32,8 +32,14 @@ export type DeliveryOutput = OutputBase &
       }
     | { readonly format: 'dpx'; readonly encoding: OutputEncoding; readonly bits: 10 | 16 }
     | { readonly format: 'png' | 'tiff'; readonly encoding: OutputEncoding; readonly bits: 8 | 16 }
-    /** H.264, for looking at; `line` burns in shot, version and frame */
-    | { readonly format: 'movie'; readonly line: boolean }
+    /** H.264, for looking at */
+    | {
+        readonly format: 'movie'
+        /** burns in shot, version and frame */
+        readonly line: boolean
+        /** the table that it is seen through, a source; absent: none, as an sRGB screen shows it */
+        readonly table?: string
+      }
     /** all witnesses and checks of the delivered frames, as a page and as JSON */
     | { readonly format: 'proof' }
   )
@@ -80,13 +86,16 @@ function nameOfOutput(shot: Shot, of: OutputOf): string {
   return of.what === 'matte' ? `matte of ${name}` : name
 }
 
+const tableName = (shot: Shot, table: string | undefined) =>
+  table === undefined ? 'the view' : `the table ${find(shot.sources, table)?.name ?? 'that was removed'}`
+
 /** In words, for lists. */
 export function outputSentence(shot: Shot, output: DeliveryOutput): string {
   const { of } = output
   const what = nameOfOutput(shot, of)
   if (output.format === 'proof') return 'proof: every witness and check on every frame'
   if (output.format === 'movie')
-    return `${what}: preview movie, through the view${output.line ? ', with a line of text' : ''}`
+    return `${what}: preview movie, through ${tableName(shot, output.table)}${output.line ? ', with a line of text' : ''}`
   const encodings = { linear: 'scene-linear', plate: "in the plate's encoding", view: 'through the view' }
   const encoded = encodings[output.encoding]
   if (output.format !== 'exr') return `${what}: ${output.format.toUpperCase()} of ${output.bits} bits, ${encoded}`
@@ -134,7 +143,7 @@ function outputFault(shot: Shot, output: DeliveryOutput, scale: Scale): string |
       return `${element.name} is a group; mattes are delivered of single elements.`
     if (of.what === 'matte' && element.id === shot.plate) return 'The plate covers everything and has no matte.'
   }
-  if (format === 'movie') return movieFault(shot, scale)
+  if (format === 'movie') return tableFault(shot, output) ?? movieFault(shot, scale)
   if (format === 'proof')
     return of.what === 'composite' ? null : `A proof is of the whole picture. Choose the composite for ${name}.`
   if (format !== 'exr' && output.encoding === 'linear')
@@ -142,6 +151,15 @@ function outputFault(shot: Shot, output: DeliveryOutput, scale: Scale): string |
   if (output.encoding === 'plate' && !plateSource(shot))
     return `${shot.name} has no plate whose encoding ${name} could have. Choose another encoding.`
   return null
+}
+
+function tableFault(shot: Shot, { name, table }: { readonly name: string; readonly table?: string }): string | null {
+  if (table === undefined) return null
+  const source = find(shot.sources, table)
+  if (!source) return `The table that ${name} is seen through is gone. Choose another one, or none.`
+  return mediaKind(source.path) === 'table'
+    ? null
+    : `${source.name} is no colour table, so ${name} cannot be seen through it. Choose another source, or none.`
 }
 
 function movieFault({ frameSize, rate }: Shot, scale: Scale): string | null {

@@ -17,7 +17,7 @@ const choices: Readonly<Record<OutputFormat, Readonly<Record<string, Schema>>>> 
   dpx: { encoding: encoding(), bits: bits(10, 16) },
   png: { encoding: encoding(), bits: bits(8, 16) },
   tiff: { encoding: encoding(), bits: bits(8, 16) },
-  movie: { line: boolean().strict().required() },
+  movie: { line: boolean().strict().required(), table: string().strict().max(64) },
   proof: {},
 }
 

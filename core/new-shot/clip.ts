@@ -1,7 +1,7 @@
 /** Files that a new shot may be made of, and what each is taken to be. */
 
-import type { FirstFile } from '../shot'
-import { mediaKind, type FileGroup, type PictureHeader } from '../check'
+import { type FirstFile, mediaKind } from '../shot'
+import { type FileGroup, type PictureHeader } from '../check'
 import type { Holds } from './holds'
 import { passRole } from './pass-names'
 

@@ -130,7 +130,11 @@ test('two plates are both offered; a still beside a sequence is not', () => {
   expect(proposeShot([bell]).plates).toEqual([])
 })
 
-test('a still render beside one that moves was made to compare with', () => {
+test('a still render that is called like a reference, beside one that moves, was made to compare with; another is not', () => {
+  const crate = { ...bell, path: 'quay-020/crate_v001.exr', frames: null, count: 1 }
+  expect(elementsInOrder(made([plate, bell, crate]))).toHaveLength(9)
+  for (const name of ['grey-ball', 'crate_cg', 'ref_v2', 'chart'])
+    expect(elementsInOrder(made([plate, bell, { ...crate, path: `quay-020/${name}.exr` }]))).toHaveLength(5)
   const ball = { ...bell, path: 'quay-020/ball_cg.exr', frames: null, count: 1 }
   const shot = made([plate, bell, ball])
   expect(elementsInOrder(shot)).toHaveLength(5)

@@ -12,6 +12,7 @@ export interface FoundObject {
 
 const photographWords = /^(plate|photo|photographed|scan|raw|bg)$/
 const renderWords = /^(cg|render|rendered)$/
+const referenceWords = /^(balls?|spheres?|charts?|colou?rchart|grey|gray|chrome|ref|reference)$/
 const wordsIn = (path: string): string[] =>
   stemOf(path)
     .toLowerCase()
@@ -24,6 +25,10 @@ function calledAs(path: string, own: RegExp): string | null {
   const rest = words.filter((word) => !own.test(word))
   return rest.length < words.length ? [folderOf(path), ...rest].join(' ') : null
 }
+
+/** Its name says that it was made to compare with. */
+export const isCalledReference = (path: string): boolean =>
+  calledAs(path, renderWords) !== null || wordsIn(path).some((word) => referenceWords.test(word))
 
 /** Only beside a plate and a render that are called otherwise: a shot's own two may be called alike as well. */
 export function objectsAmong(found: readonly FoundClip[], shot: string): FoundObject[] {

@@ -2,10 +2,10 @@
 
 import { workingSpaces, type WorkingSpace } from '../colour'
 import type { Claims } from '../graph/steps'
-import { mediaKind, type FileSays, type PictureHeader } from '../check'
-import type { FirstFile, FrameRange, Rational } from '../shot'
+import { type FileSays, type PictureHeader } from '../check'
+import { type FirstFile, type FrameRange, mediaKind, type Rational } from '../shot'
 import { roleOf, type ClipRole, type FoundClip } from './clip'
-import { objectsAmong, type FoundObject } from './objects'
+import { isCalledReference, objectsAmong, type FoundObject } from './objects'
 import { commonFolder, elementName, proposedName, stemOf } from './names'
 import { passRole, type PassRole } from './pass-names'
 
@@ -85,14 +85,14 @@ export function rationalRate(perSecond: number): Rational {
 }
 
 /**
- * A still beside a render that moves was made to compare with, and so was what was shot for reference: it is kept, and not put into
- * the picture.
+ * What was shot for reference is kept, and not put into the picture, and so is a still that is called like something to compare with
+ * beside a render that moves.
  */
 function roleAmong(clip: FoundClip, all: readonly FoundClip[], objects: readonly FoundObject[]): ClipRole {
   const role = roleOf(clip)
   if (objects.some(({ photographed, rendered }) => [photographed, rendered].includes(clip.path))) return 'still'
   const moves = all.some((other) => other.frames !== null && roleOf(other) === 'render')
-  return role === 'render' && clip.frames === null && moves ? 'still' : role
+  return role === 'render' && clip.frames === null && moves && isCalledReference(clip.path) ? 'still' : role
 }
 
 function clipOf(

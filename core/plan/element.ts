@@ -10,6 +10,7 @@ import {
   faultOfPin,
   find,
   goesThroughGlass,
+  isPlaced,
   leftAtEnd,
   lensOver,
   rememberedPinMatrix,
@@ -115,7 +116,11 @@ function wayOfLight(planning: Planning, id: string, time: number, inside?: Step,
   const finish = (step: Step) => colour(step, turned)
 
   const moving = uses.filter(({ treatment }) => treatment.side === 'mapping')
-  const own = uses.filter((one) => one.treatment.side === 'element' && !(moving.length > 0 && liesInFrame(one.use)))
+  const carried = element.placing !== undefined || element.parent !== null
+  // Whether it has a place, not where it lies at this time: the order of what is done stays from frame to frame.
+  const moves =
+    moving.length > 0 || input.mapping !== null || (carried && memo.read(planning, ({ shot }) => isPlaced(shot, id)))
+  const own = uses.filter((one) => one.treatment.side === 'element' && !(moves && liesInFrame(one.use)))
   const byBehind = uses.filter(goesByBehind)
   const framed = uses.filter(
     (one) =>
@@ -130,7 +135,6 @@ function wayOfLight(planning: Planning, id: string, time: number, inside?: Step,
   const { step: mapped, moved } = moveThrough(walk, treated, lies, moving)
   const held = takes === 'scalar' && mapped !== treated ? colour(mapped, [{ do: 'clamp', least: 0, most: 1 }]) : mapped
   const inFrame = framed.reduce((step, one) => treat({ ...walk, moved }, step, one), held)
-  const carried = element.placing || element.parent !== null
   const left = carried ? memo.read(planning, ({ shot }) => leftAtEnd(shot, id, time)) : 1
   const opacity = isPlate || upTo ? 1 : shareAt(element.parameters.opacity?.[0], time) * left
   const step = opacity === 1 ? inFrame : colour(inFrame, [{ do: 'fade', amount: opacity }])

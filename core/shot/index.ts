@@ -80,6 +80,7 @@ export {
   foldsAt,
   isCutOff,
   leftAtEnd,
+  isPlaced,
   placedMatrix,
   placementAt,
   pulledCorners,
@@ -220,3 +221,4 @@ export {
   type ChosenKeyframe,
   type KeyedCurve,
 } from './keyed'
+export { mediaKind, type MediaKind } from './media-kind'

@@ -1,7 +1,6 @@
 /** Where every element lies at a time: its own placing, that of what it moves with, and the tracks it is pinned to. */
 
-import type { Matrix3 } from '../graph/steps'
-import { identity } from '../graph/steps'
+import { identity, type Matrix3 } from '../graph/steps'
 import { jumpsOf, valueAt, type Curve } from '../motion/curve'
 import { multiplied } from '../motion/mapping'
 import {
@@ -176,3 +175,15 @@ export function shutterTimes(shot: Shot, id: string, frame: number, scale: numbe
 const spread = (values: readonly number[]) => Math.max(...values) - Math.min(...values)
 const twistWay = ({ width, height }: Rectangle, bends: readonly { readonly twist: number }[]) =>
   ((spread(bends.map(({ twist }) => twist)) * Math.PI) / 180) * (Math.max(width, height) / 4)
+
+/** Whether an element has a place of its own, or something that it moves with has one. */
+export function isPlaced(shot: Shot, id: string): boolean {
+  const seen = new Set<string>()
+  for (let at: string | null = id; at !== null && !seen.has(at);) {
+    seen.add(at)
+    const element: Element | undefined = find(shot.elements, at)
+    if (element?.placing) return true
+    at = element ? movesWith(shot, element) : null
+  }
+  return false
+}

@@ -44,6 +44,7 @@ export interface RenderOptions extends EngineOptions {
   readonly bits?: number
   readonly cut?: true
   readonly line?: true
+  readonly table?: string
   readonly name?: string
   /** JSON with several outputs, as deliveries have them */
   readonly outputs?: string
@@ -146,14 +147,27 @@ async function outputsFor(shot: Shot, options: RenderOptions): Promise<readonly 
   }
 }
 
+function sourceCalled(shot: Shot, name: string): string {
+  const found = allOf(shot.sources).find((one) => one.name === name)
+  if (!found)
+    throw new Error(
+      `${shot.name} has no source "${name}". It has ${allOf(shot.sources)
+        .map((one) => one.name)
+        .join(', ')}.`,
+    )
+  return found.id
+}
+
 function outputFor(shot: Shot, options: RenderOptions): DeliveryOutput {
   const { format, compression, samples, bits } = options
   const of = whatOf(shot, options.of)
   const name = of.what === 'composite' ? 'comp' : options.of.replace(/[^\w-]+/g, '_')
   const usual = options.versions ? sequencePattern : plainPattern
   if (format === 'proof') return { of, name: 'proof', pattern: options.name ?? moviePattern, format }
-  if (format === 'movie')
-    return { of, name, pattern: options.name ?? moviePattern, format, line: options.line === true }
+  if (format === 'movie') {
+    const movie = { of, name, pattern: options.name ?? moviePattern, format, line: options.line === true }
+    return options.table === undefined ? movie : { ...movie, table: sourceCalled(shot, options.table) }
+  }
   const encoding = options.encoding ?? (format === 'exr' ? 'linear' : format === 'dpx' ? 'plate' : 'view')
   const about = { of, name, pattern: options.name ?? usual, encoding }
   if (format === 'exr') return { ...about, format, compression, samples, window: options.cut ? 'content' : 'frame' }

@@ -11,8 +11,8 @@ import { pathInside, type MediaPlace } from '../media/read-frame'
 export interface PlateFacts {
   /** attributes of a file in that encoding */
   standardFor(encoding: OutputEncoding): StandardAttributes
-  /** samples that hold everything the plate's own do */
-  readonly holds: 'half' | 'float'
+  /** samples that hold everything the plate's own do, in that encoding */
+  samplesFor(encoding: OutputEncoding): 'half' | 'float'
 }
 
 interface AtFrame {
@@ -31,18 +31,19 @@ export async function aboutPlate({ shot, place, frame }: AtFrame): Promise<Plate
     view: 'rec709',
   }
   if (!source || from === undefined)
-    return { standardFor: (encoding) => chromaticitiesOf(primariesOf[encoding]), holds: 'float' }
+    return { standardFor: (encoding) => chromaticitiesOf(primariesOf[encoding]), samplesFor: () => 'float' }
   const name = framePath(source.path, from)
   const found = await withFile(await pathInside(place, name), name, async (file) => {
-    if ((await formatOf(file)) !== 'exr') return { standard: {}, holds: 'float' as const }
+    if ((await formatOf(file)) !== 'exr') return { standard: {}, halves: false }
     const [part] = (await readExrHeader(file)).parts
-    const halves = part.channels.every(({ type }) => type === 'half') && source.claims.encoding === 'linear'
-    return { standard: standardAttributes(part), holds: halves ? ('half' as const) : ('float' as const) }
+    return { standard: standardAttributes(part), halves: part.channels.every(({ type }) => type === 'half') }
   })
   const kept = { framesPerSecond: shot.rate, pixelAspectRatio: shot.pixelAspect, ...found.standard }
   return {
     standardFor: (encoding) => ({ ...kept, ...chromaticitiesOf(primariesOf[encoding]) }),
-    holds: found.holds,
+    // Half floats of another encoding are more light than half floats hold, until they are encoded again.
+    samplesFor: (encoding) =>
+      found.halves && (encoding === 'plate' || source.claims.encoding === 'linear') ? 'half' : 'float',
   }
 }
 

@@ -10,8 +10,9 @@ import type { Files } from '../../core/plan/catalog'
 import { matteOf } from '../../core/plan/element'
 import { PlanMemo } from '../../core/plan/memo'
 import { planFrame, type FramePlan } from '../../core/plan/plan'
+import { tableStep } from '../../core/plan/source'
 import { refuseProblems, UnplannedError } from '../../core/plan/problem'
-import { constant, type Scale, type Step } from '../../core/graph/steps'
+import { constant, type FrameStep, type Scale, type Step } from '../../core/graph/steps'
 import { workingSpaces } from '../../core/colour'
 import { find, type Shot } from '../../core/shot'
 import { text, words, writeExr, type RawAttribute } from '../../formats/exr'
@@ -87,7 +88,9 @@ export async function renderOutputs(
   const steps = outputs.map(({ of }) =>
     of.what === 'shot-matte' ? matteStepOf(request, plan, of.id, window) : stepOf(plan, of, shot, window),
   )
-  const before = await statesOfFiles(request.place, steps)
+  const tables = outputs.map((output) => tableOf(request, output))
+  const read = [...steps, ...tables.filter((one) => one !== null)]
+  const before = await statesOfFiles(request.place, read)
   // Its files are read while the frame before it is computed.
   const [plate] = await Promise.all([aboutPlate(request), ...steps.map((step) => engine.prefetch(step))])
   const rendering: Rendering = { engine, request, plate, window }
@@ -97,14 +100,14 @@ export async function renderOutputs(
     const name = fileName(shot.name, output, version, frame)
     if (output.format === 'movie') {
       const path = join(movieFramesFolder(name), movieFrameName(frame))
-      made.push({ path, bytes: await movieFrame(rendering, steps[i]), movie: true })
+      made.push({ path, bytes: await movieFrame(rendering, steps[i], tables[i]), movie: true })
       continue
     }
     const encoded = await encodedOutput(rendering, output, steps[i], name)
     made.push({ path: name, bytes: encoded.bytes, movie: false })
     clamped += encoded.clamped
   }
-  refuseChanged(before, await statesOfFiles(request.place, steps))
+  refuseChanged(before, await statesOfFiles(request.place, read))
   for (const { path, bytes } of made) await writeWhole(join(folder, path), bytes, attempt)
   const written = made.filter(({ movie }) => !movie)
   return { files: written.map(({ path, bytes }) => ({ name: path, bytes: bytes.length })), clamped }
@@ -140,9 +143,18 @@ function stepOf(
   return moved ? moved(alone) : alone
 }
 
+/** What a movie is seen through. */
+function tableOf({ shot, files }: FrameToRender, output: DeliveryOutput): FrameStep | null {
+  if (output.format !== 'movie' || output.table === undefined) return null
+  const source = find(shot.sources, output.table)
+  if (!source)
+    throw new UnplannedError(`The table that ${output.name} is seen through is gone. Choose another one, or none.`)
+  return tableStep(shot, source, files)
+}
+
 /** Red, green and blue of eight bits, as the screen shows them. */
-async function movieFrame(rendering: Rendering, picture: Step): Promise<Uint8Array> {
-  const rgba = await shownBytes(rendering, picture)
+async function movieFrame(rendering: Rendering, picture: Step, through: FrameStep | null): Promise<Uint8Array> {
+  const rgba = await shownBytes(rendering, picture, through)
   const rgb = new Uint8Array((rgba.length / 4) * 3)
   for (let i = 0, o = 0; i < rgba.length; i += 4, o += 3) {
     rgb[o] = rgba[i]
@@ -152,8 +164,12 @@ async function movieFrame(rendering: Rendering, picture: Step): Promise<Uint8Arr
   return rgb
 }
 
-function shownBytes({ engine, request: { shot, signal }, window }: Rendering, picture: Step): Promise<Uint8Array> {
-  const { step, view } = lookAt(picture, plainLook, workingSpaces[shot.workingSpace])
+function shownBytes(
+  { engine, request: { shot, signal }, window }: Rendering,
+  picture: Step,
+  through: FrameStep | null,
+): Promise<Uint8Array> {
+  const { step, view } = lookAt(picture, plainLook, workingSpaces[shot.workingSpace], through)
   return engine.view(step, window, view, { signal, once: true })
 }
 
@@ -201,7 +217,8 @@ async function planesFor(rendering: Rendering, output: FileOutput, picture: Step
       : ['R', 'G', 'B', 'A']
   const hasAlpha = names.length === 4
   const float = output.format !== 'exr'
-  const samples = output.format !== 'exr' ? 'float' : output.samples === 'plate' ? plate.holds : output.samples
+  const samples =
+    output.format !== 'exr' ? 'float' : output.samples === 'plate' ? plate.samplesFor(output.encoding) : output.samples
   if (!float && samples === 'half' && output.encoding === 'linear' && names.length === 3)
     return halvesOf(engine, picture, window, { signal, store })
   const steps = isCoverage(of) ? picture : codesFor(output.encoding, shot, hasAlpha, float).of(picture)

@@ -2,8 +2,8 @@
 
 import { readdir } from 'node:fs/promises'
 import { basename, relative } from 'node:path'
-import { mediaKind, type MediaFolder, type PictureHeader } from '../../core/check'
-import { framePath } from '../../core/shot'
+import { type MediaFolder, type PictureHeader } from '../../core/check'
+import { framePath, mediaKind } from '../../core/shot'
 import { MissingFileError, withFile } from './file-source'
 import type { MediaRoots } from './media-roots'
 import { readPictureHeader } from './picture-files'

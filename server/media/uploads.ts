@@ -5,7 +5,7 @@ import type { IncomingMessage, ServerResponse } from 'node:http'
 import { join } from 'node:path'
 import { FileStore } from '@tus/file-store'
 import { Server } from '@tus/server'
-import { mediaKind } from '../../core/check'
+import { mediaKind } from '../../core/shot'
 import { layUnderFreeName } from './free-name'
 import { safeName } from './safe-name'
 

@@ -2,9 +2,9 @@
 
 import { readdir, stat } from 'node:fs/promises'
 import { basename, join } from 'node:path'
-import { mediaKind, type FileGroup } from '../../core/check'
+import { type FileGroup } from '../../core/check'
+import { framePath, mediaKind } from '../../core/shot'
 import { tellingPart, whatItHolds, type FoundClip } from '../../core/new-shot'
-import { framePath } from '../../core/shot'
 import { MissingFileError, withFile } from '../media/file-source'
 import { firstFileAt } from '../media/first-file'
 import { numbersAmong } from '../media/frames-in-folder'

@@ -7,17 +7,17 @@ import TextField from '@mui/material/TextField'
 import { limitDescription } from '../../../../core/set/owners'
 import {
   allOf,
-  sourcesByName,
   elementsInOrder,
   find,
-  mattesOf,
-  newLimit,
   type Limit as LimitSettings,
   type MatteReference,
+  mattesOf,
+  mediaKind,
+  newLimit,
   type Shot,
+  sourcesByName,
   type Use,
 } from '../../../../core/shot'
-import { mediaKind } from '../../../../core/check'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'

@@ -1,24 +1,24 @@
 /** Which sources a treatment can read, and a new treatment with its use, where the light path has it. */
 
-import { mediaKind } from '../../../../core/check'
 import {
   allOf,
   belongsTo,
+  type Change,
   mattesOf,
+  mediaKind,
   nameOfUse,
-  plateSource,
   newDrawnMatte,
   newId,
   newLimit,
   newTreatment,
   newUse,
-  usesOf,
-  type Change,
+  plateSource,
   type Shot,
   type Source,
   type TreatmentSettings,
   type Use,
   type UseOwner,
+  usesOf,
 } from '../../../../core/shot'
 import { treatments, type SourceDescription, type TreatmentKind } from '../../../../core/treatments'
 

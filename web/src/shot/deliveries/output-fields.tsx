@@ -9,7 +9,7 @@ import Stack from '@mui/material/Stack'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { fileName, outputFormats, type DeliveryOutput } from '../../../../core/delivery'
-import type { Shot } from '../../../../core/shot'
+import { mediaKind, type Shot, sourcesByName } from '../../../../core/shot'
 import { choicesOf, formatWords, valueOf, withFormat, withOf } from './output-choices'
 
 interface ChoiceProps {
@@ -73,7 +73,7 @@ export function OutputFields({ shot, output, first, version, onRemove, onChange 
             onChange={(format) => onChange(withFormat(output, outputFormats.find((one) => one === format) ?? 'exr'))}
           />
         </Stack>
-        <FormatChoices output={output} onChange={onChange} />
+        <FormatChoices shot={shot} output={output} onChange={onChange} />
         <TextField
           size="small"
           label="File name"
@@ -91,15 +91,30 @@ export function OutputFields({ shot, output, first, version, onRemove, onChange 
   )
 }
 
-function FormatChoices({ output, onChange }: Pick<OutputFieldsProps, 'output' | 'onChange'>) {
-  if (output.format === 'proof')
-    return (
-      <Typography variant="caption" color="textSecondary">
-        Every witness and check on every delivered frame, with pictures of the worst: a page, and the same as JSON.
-      </Typography>
-    )
-  if (output.format === 'movie')
-    return (
+/** Seen through a table, or as a screen shows it. */
+function MovieChoices({
+  shot,
+  output,
+  onChange,
+}: Pick<OutputFieldsProps, 'shot' | 'onChange'> & { readonly output: Extract<DeliveryOutput, { format: 'movie' }> }) {
+  const tables = sourcesByName(shot).filter(({ path }) => mediaKind(path) === 'table')
+  const { table, ...without } = output
+  return (
+    <>
+      {(tables.length > 0 || table !== undefined) && (
+        <Choice
+          label="Seen through"
+          value={table ?? noTable}
+          choices={[
+            [noTable, 'sRGB'],
+            ...tables.map(({ id, name }) => [id, `the table ${name}`] as const),
+            ...(table !== undefined && !tables.some(({ id }) => id === table)
+              ? [[table, 'a table that is gone'] as const]
+              : []),
+          ]}
+          onChange={(value) => onChange(value === noTable ? without : { ...without, table: value })}
+        />
+      )}
       <FormControlLabel
         control={
           <Checkbox
@@ -111,7 +126,20 @@ function FormatChoices({ output, onChange }: Pick<OutputFieldsProps, 'output' | 
         }
         label={<Typography variant="body2">burn in shot, version and frame</Typography>}
       />
+    </>
+  )
+}
+
+const noTable = 'none'
+
+function FormatChoices({ shot, output, onChange }: Pick<OutputFieldsProps, 'shot' | 'output' | 'onChange'>) {
+  if (output.format === 'proof')
+    return (
+      <Typography variant="caption" color="textSecondary">
+        Every witness and check on every delivered frame, with pictures of the worst: a page, and the same as JSON.
+      </Typography>
     )
+  if (output.format === 'movie') return <MovieChoices {...{ shot, output, onChange }} />
   const encoding = (
     <Choice
       label="Encoding"

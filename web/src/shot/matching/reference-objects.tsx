@@ -6,8 +6,16 @@ import Stack from '@mui/material/Stack'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
-import { allOf, find, inOrder, lastRank, newId, type ReferenceObject, type Source } from '../../../../core/shot'
-import { mediaKind } from '../../../../core/check'
+import {
+  allOf,
+  find,
+  inOrder,
+  lastRank,
+  mediaKind,
+  newId,
+  type ReferenceObject,
+  type Source,
+} from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'

@@ -5,27 +5,27 @@ import MenuItem from '@mui/material/MenuItem'
 import Stack from '@mui/material/Stack'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
-import { mediaKind } from '../../../../core/check'
-import { matteDescriptions } from '../../../../core/set/owners'
 import {
-  elementsInOrder,
-  inOrder,
-  lastRank,
-  matteWays,
-  mattesOf,
-  newId,
   type AlphaMatte,
   type BandMatte,
   type ChannelMatte,
   type CombinedMatte,
   type DepthMatte,
+  elementsInOrder,
+  inOrder,
   type KeyedMatte,
+  lastRank,
   type MattePart,
-  type ObjectsMatte,
+  mattesOf,
   type MatteWay,
+  matteWays,
+  mediaKind,
+  newId,
+  type ObjectsMatte,
   type SetMatte,
   type SingleChange,
 } from '../../../../core/shot'
+import { matteDescriptions } from '../../../../core/set/owners'
 import { useAppDispatch, useAppSelector } from '../../store'
 import { selectDocument, selectFrame, selectReports, selectSamples, selectSources } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'

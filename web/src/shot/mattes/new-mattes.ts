@@ -1,22 +1,23 @@
 /** Mattes that can be made of what is there, for a menu. */
 
-import { mediaKind, type SourceReport } from '../../../../core/check'
-import { matteDescriptions } from '../../../../core/set/owners'
+import { type SourceReport } from '../../../../core/check'
 import {
   elementsInOrder,
   find,
   firstRanks,
   initialChoices,
+  type Matte,
   matteBase,
   mattesOf,
+  mediaKind,
   newId,
   newPaintedMatte,
-  tableOf,
-  type Matte,
   type ObjectsMatte,
   type Shot,
   type Source,
+  tableOf,
 } from '../../../../core/shot'
+import { matteDescriptions } from '../../../../core/set/owners'
 
 interface NewMatte {
   readonly text: string

@@ -1,8 +1,7 @@
 /** What the camera file whose card is open says of the shot's frames. */
 
 import { skipToken } from '@reduxjs/toolkit/query'
-import { mediaKind } from '../../../../core/check'
-import type { SolvedScene } from '../../../../core/shot'
+import { mediaKind, type SolvedScene } from '../../../../core/shot'
 import { serverCache } from '../../api/server-cache'
 import { useAppSelector } from '../../store'
 import { selectDocument, selectSource } from '../../store/selectors'

@@ -1,20 +1,20 @@
 /** The document, with what is being changed by hand applied, and what of it is selected. */
 
 import { createSelector } from '@reduxjs/toolkit'
-import { mediaKind } from '../../../../core/check'
-import { workingSpaces } from '../../../../core/colour'
-import { heldStill } from '../../../../core/plan/held-still'
 import {
   applyEdit,
   cornersOfRegion,
   find,
+  mediaKind,
+  type Pin,
   pinRestingOn,
   plateSource,
-  sourcesByName,
-  type Pin,
   type Shot,
   type Source,
+  sourcesByName,
 } from '../../../../core/shot'
+import { workingSpaces } from '../../../../core/colour'
+import { heldStill } from '../../../../core/plan/held-still'
 import { withoutParked } from '../plans'
 import type { Selected } from '../shot-slice'
 import type { RootState } from '../state'

@@ -5,15 +5,15 @@ import FormControlLabel from '@mui/material/FormControlLabel'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import { useStore } from 'react-redux'
-import { mediaKind } from '../../../../../core/check'
-import { motionModels } from '../../../../../core/motion/fitted-motion'
 import {
-  elementsInOrder,
   type CleanPlateRecipe,
+  elementsInOrder,
+  mediaKind,
   type MotionBlurRecipe,
   type Recipe,
   type SoftMatteRecipe,
 } from '../../../../../core/shot'
+import { motionModels } from '../../../../../core/motion/fitted-motion'
 import { useAppSelector } from '../../../store'
 import { selectDocument, selectMattes, selectSources } from '../../../store/selectors'
 import type { RootState } from '../../../store/state'
