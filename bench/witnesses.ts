@@ -28,6 +28,7 @@ export async function benchWitnesses(database: string, data: string): Promise<Ro
       })),
     })
     const cold = await timeToRead(server)
+    await checksRead(server)
     await edit(server, {
       kind: 'set-parameter',
       at: { owner: { kind: 'element', id: other }, parameter: 'opacity', channel: 0 },
@@ -35,6 +36,7 @@ export async function benchWitnesses(database: string, data: string): Promise<Ro
       value: 0.8,
     })
     const again = await timeToRead(server)
+    await checksRead(server)
     const [pictures, readings] = await draggedBesideWitnesses(server)
     const name = `${count} witnesses of 32 x 32 over ${shot.frames.last - shot.frames.first + 1} demo frames, as work`
     return [
@@ -61,6 +63,16 @@ async function draggedBesideWitnesses(server: RunningServer): Promise<[number, n
     return [pictures, readings]
   } finally {
     await browser.close()
+  }
+}
+
+/** Until the server has nothing more to do. */
+async function checksRead(server: RunningServer): Promise<void> {
+  const address = `${await addressOf(server, '/api/shots/quay-010')}/readings`
+  for (;;) {
+    const { progress } = (await (await fetch(address)).json()) as ShotReadings
+    if (progress.checks.done >= progress.checks.total) return
+    await new Promise((turn) => setTimeout(turn, 100))
   }
 }
 

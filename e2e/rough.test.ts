@@ -1,6 +1,6 @@
 import type { Browser, Page } from 'playwright-core'
 import { renameSync } from 'node:fs'
-import { addressOf, DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
+import { addressOf, DataFolder, newDatabase, runServer, until, type RunningServer } from '../server/test/running-server'
 import { launch, screen, waitForNewest, waitForPicture } from './driving/chromium'
 import { card, deliveries, element, ofParameter, picture, pictureCanvas, saving, sentence } from './driving/screen'
 
@@ -231,6 +231,28 @@ test('dragging the plot at its left end moves the veil of all channels', async (
   expect(veils[1]).toBe(veils[0])
   await page.keyboard.press('Control+z')
   expect(await number('Veil red').textContent()).toBe('0.0000')
+})
+
+test('while a number is dragged the plot follows, and comes to rest at the newest value', async () => {
+  const path = page.getByRole('img', { name: 'Element light in, light out' }).locator('.recharts-line-curve').last()
+  /** Where the line begins, of the veil: the plot is 94 pixels high and reaches to 0.2. */
+  const begins = async () => 100 - (94 * Number(await number('Veil red').textContent())) / 0.2
+  const drawn = async () => Number(/^M[\d.]+,([\d.]+)/.exec((await path.getAttribute('d')) ?? '')?.[1])
+  await until(drawn, (at) => Math.abs(at - 100) < 0.5, 5)
+  const box = await page.getByRole('spinbutton', { name: 'Veil, all channels' }).boundingBox()
+  if (!box) throw new Error('There is no veil.')
+  await page.mouse.move(box.x + 10, box.y + 8)
+  await page.mouse.down()
+  for (let i = 1; i <= 20; i++) await page.mouse.move(box.x + 10 + 4 * i, box.y + 8)
+  expect(Number(await number('Veil red').textContent())).toBeGreaterThan(0.005)
+  await until(
+    async () => Math.abs((await drawn()) - (await begins())),
+    (off) => off < 0.5,
+    5,
+  )
+  await page.mouse.up()
+  await page.keyboard.press('Control+z')
+  await until(drawn, (at) => Math.abs(at - 100) < 0.5, 5)
 })
 
 test('what cannot be a number is not taken', async () => {

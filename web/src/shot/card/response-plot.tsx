@@ -6,7 +6,7 @@
 import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
 import { useTheme } from '@mui/material/styles'
-import { memo, useDeferredValue, useMemo, useRef, type PointerEvent } from 'react'
+import { memo, useDeferredValue, useMemo, useRef, useState, type PointerEvent } from 'react'
 import { shallowEqual, useStore } from 'react-redux'
 import { CartesianGrid, Line, LineChart, ReferenceDot, ReferenceLine, XAxis, YAxis } from 'recharts'
 import { power } from '../../../../core/kernels/power'
@@ -16,6 +16,7 @@ import type { Change, TreatmentSettings } from '../../../../core/shot'
 import { useAppSelector } from '../../store'
 import type { RootState } from '../../store/state'
 import { channelStrokes } from './channel-strokes'
+import { usePaced } from '../use-paced'
 import { useDraft } from './use-draft'
 
 const width = 232
@@ -29,6 +30,8 @@ const points = 21
 /** Left of this share of the plot a drag moves the veil, right of it the gain. */
 const veilShare = 0.35
 const channels = ['r', 'g', 'b'] as const
+/** Drawn anew at most so often, in ms; a plot takes as long as the rest of the page. */
+const restBetween = 125
 const noPairs: readonly PairRead[] = []
 
 /** Far enough for all pairs, in round numbers. */
@@ -126,6 +129,8 @@ export function ResponsePlot({
   const { draft, commit } = useDraft()
   const store = useStore<RootState>()
   const gesture = useRef<Gesture | null>(null)
+  /** a line is dragged */
+  const [held, setHeld] = useState(false)
   const valuesOf = (name: string) => (state: RootState) =>
     settings.parameters[name].map((curve) => valueAt(curve, state.view.playing.frame))
   const veil = useAppSelector(valuesOf('veil'), shallowEqual)
@@ -148,6 +153,7 @@ export function ResponsePlot({
   }
   const onPointerDown = (event: PointerEvent<HTMLElement>) => {
     event.currentTarget.setPointerCapture(event.pointerId)
+    setHeld(true)
     const share =
       (event.clientX - event.currentTarget.getBoundingClientRect().left - plot.left) / (plot.right - plot.left)
     gesture.current = {
@@ -168,11 +174,12 @@ export function ResponsePlot({
   const onPointerUp = () => {
     if (gesture.current?.edit) commit(gesture.current.edit)
     gesture.current = null
+    setHeld(false)
   }
 
   const lines = useMemo(() => ({ veil, gain, gamma, pairs }), [veil, gain, gamma, pairs])
-  // The picture comes first: while a number is dragged the plot is drawn when there is time.
-  const drawn = useDeferredValue(lines)
+  // The picture comes first: while a number is dragged the plot is drawn a few times a second; its own lines follow the hand.
+  const drawn = useDeferredValue(usePaced(lines, held ? 0 : restBetween))
   return (
     <Box
       title="Drag at the left for the veil, further right for the gain; with Shift finer."
