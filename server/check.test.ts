@@ -290,6 +290,15 @@ describe('values, frames and sizes', () => {
     expect(up).toEqual('turned' in spoil ? [] : [kind, 'map-upside-down wrong'])
   })
 
+  test('a hole that comes on a later frame is found there', async () => {
+    for (const n of [1001, 1002]) writeFileSync(data.file(`map.${n}.exr`), await spoiltMap({ hole: n === 1002 }))
+    const changes = { path: 'map.####.exr', frames: { first: 1001, last: 1002 } }
+    const spoilt = { ...source('lens'), ...changes }
+    const shorter = { ...shot, frames: changes.frames, sources: { byId: { ...shot.sources.byId, lens: spoilt } } }
+    const found = checkShot(shorter, [await reportOf(spoilt)])
+    expect(found.map(({ kind, where }) => [kind, where])).toEqual([['map-holes', 'first at 301 101, frame 1002']])
+  })
+
   test('a map’s way up is a claim with a way out', async () => {
     writeFileSync(data.file('turned.exr'), await spoiltMap({ turned: true }))
     const spoilt = { ...source('lens'), path: 'turned.exr' }

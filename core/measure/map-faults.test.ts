@@ -78,3 +78,19 @@ test('holes say nothing about which way it lies', () => {
     ),
   ).toBe(true)
 })
+
+test('a map that leads everywhere to one height lies neither way up', () => {
+  expect(isUpsideDown(mapOver(wide, (u) => [u, 0.5]))).toBe(false)
+})
+
+test('a frame that begins far from 0,0 is looked at in its own shares', () => {
+  const by = 300
+  const shifted = (map: Planes): Planes => ({
+    ...map,
+    displayWindow: { ...map.displayWindow, y: map.displayWindow.y + by },
+    dataWindow: { ...map.dataWindow, y: map.dataWindow.y + by },
+  })
+  expect(isUpsideDown(shifted(mapOver(wide, plain)))).toBe(false)
+  expect(isUpsideDown(shifted(mapOver(wide, (u, v) => [u, 1 - v])))).toBe(true)
+  expect(holesIn(shifted(mapOver({ ...display, height: 23 }, plain)))).toEqual({ count: 40, x: 3, y: 321 })
+})
