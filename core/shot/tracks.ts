@@ -12,27 +12,67 @@ import { allOf, find, inOrder, lastRank, newId } from './find'
 import type { LensOver } from './plate-lens'
 import type { Pin, Shot, Track, TrackPoint } from './types'
 
-/** Tracks are never changed in place, so each is made into curves once. */
-const curves = new WeakMap<object, readonly [across: Curve, down: Curve]>()
+type AcrossAndDown = readonly [across: Curve, down: Curve]
 
-/** Across and down: smooth through the frames where it is known, level before and after them. */
-export function curvesOfTrack({ points }: Track): readonly [across: Curve, down: Curve] {
+/** Tracks are never changed in place, so each is made into curves once: those that hold at their ends, and those that go on. */
+const curves = new WeakMap<object, { readonly held: AcrossAndDown; readonly goingOn: AcrossAndDown }>()
+
+function bothCurves({ points }: Track) {
   let found = curves.get(points)
   if (!found) {
-    const curve = (of: (point: TrackPoint) => number): Curve => ({
-      keyframes: Object.fromEntries(
-        Object.entries(points).map(([frame, point]) => [frame, { value: of(point), to: 'smooth' }]),
-      ),
-    })
-    found = [curve(({ x }) => x), curve(({ y }) => y)]
+    const frames = Object.keys(points)
+      .map(Number)
+      .sort((a, b) => a - b)
+    const keyframes = (of: (point: TrackPoint) => number) => {
+      const value = (frame: number) => of(points[frame])
+      const slopes = { first: endSlope(frames, value), last: endSlope(frames.toReversed(), value) }
+      return Object.fromEntries(
+        frames.map((frame, i) => [
+          frame,
+          {
+            ...{ value: value(frame), to: 'smooth' as const },
+            // What is followed does not come from a rest on the first frame, nor to one on the last.
+            ...(i === 0 ? { after: slopes.first } : {}),
+            ...(i === frames.length - 1 ? { before: slopes.last } : {}),
+          },
+        ]),
+      )
+    }
+    const [across, down] = [keyframes(({ x }) => x), keyframes(({ y }) => y)]
+    const goesOn = (all: typeof across): Curve => ({ keyframes: all, beyond: 'go-on' })
+    found = {
+      held: [{ keyframes: across }, { keyframes: down }],
+      goingOn: [goesOn(across), goesOn(down)],
+    }
     curves.set(points, found)
   }
   return found
 }
 
-/** Where a track is, in plate pixels; before and after the frames where it is known, as on the nearest of them. */
+/** Slope at the first of some frames: of the parabola through three, the line through two; of one, none. */
+function endSlope([a, b, c]: readonly number[], value: (frame: number) => number): number {
+  if (b === undefined) return 0
+  const first = (value(b) - value(a)) / (b - a)
+  if (c === undefined) return first
+  const second = (value(c) - value(b)) / (c - b)
+  return first - ((second - first) * (b - a)) / (c - a)
+}
+
+/** Across and down: smooth through the frames where it is known, level before and after them. */
+export const curvesOfTrack = (track: Track): AcrossAndDown => bothCurves(track).held
+
+/** Frames for which a shutter is open before and after a frame's middle, at most. */
+const shutterReach = 0.5
+
+/**
+ * Where a track is, in plate pixels. Before and after the frames where it is known it is as on the nearest of them; but it moves on as
+ * long as the shutter of that frame may be open, so that motion blur has both its halves there.
+ */
 export function trackAt(track: Track, time: number): Spot {
-  const [across, down] = curvesOfTrack(track)
+  const { first, last } = framesOfTrack(track)
+  const beyond = Math.max(first - time, time - last)
+  const { held, goingOn } = bothCurves(track)
+  const [across, down] = beyond > 0 && beyond <= shutterReach ? goingOn : held
   return [valueAt(across, time), valueAt(down, time)]
 }
 
