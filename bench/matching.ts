@@ -31,7 +31,10 @@ export async function benchMatching(demo: string): Promise<Row[]> {
   const folder = mkdtempSync(join(tmpdir(), 'enkrasis-matching-'))
   try {
     const rows = await timeOnDemo(demo, folder)
-    const seen = { veil: [] as number[], gain: [] as number[], softness: [] as number[], colour: [] as number[] }
+    const seen = {
+      ...{ veil: [] as number[], gain: [] as number[], softness: [] as number[], colour: [] as number[] },
+      ratio: [] as number[],
+    }
     const caught = { found: 0, planted: 0, wrongly: 0, sound: 0 }
     for (const seed of seeds) {
       const media = await made(folder, seed)
@@ -40,6 +43,7 @@ export async function benchMatching(demo: string): Promise<Row[]> {
       seen.gain.push(...off.gain)
       seen.softness.push(off.softness)
       seen.colour.push(off.colour)
+      seen.ratio.push(...off.ratio)
       const here = await plantAll(media)
       caught.found += here.found
       caught.planted += here.planted
@@ -52,6 +56,7 @@ export async function benchMatching(demo: string): Promise<Row[]> {
       ...rows,
       atMost(`veil off the truth, worst channel of ${of}`, worst(seen.veil), 0.0015, 'light'),
       atMost('… gain', 100 * worst(seen.gain), 3, '%'),
+      atMost('… shadow ratio off that which comes nearest to the true frames', worst(seen.ratio), 0.03, ''),
       atMost('… softness off the nearest Gaussian, at 1280 wide', worst(seen.softness), 0.1, 'px'),
       atMost('… median dE2000 inside, worst seed', worst(seen.colour), 1, 'dE'),
       atLeast(
@@ -120,8 +125,8 @@ async function made(folder: string, seed: number): Promise<Media> {
 }
 
 const readJson = (path: string): unknown => JSON.parse(readFileSync(path, 'utf8'))
-const valuesOf = ({ parts }: Matching, what: string): number[] =>
-  parts.find((part) => part.element === 'bell' && part.what === what)?.values.map(({ value }) => value) ?? []
+const valuesOf = ({ parts }: Matching, what: string, element = 'bell'): number[] =>
+  parts.find((part) => part.element === element && part.what === what)?.values.map(({ value }) => value) ?? []
 
 async function matchedOff({ folder, shot, truth }: Media) {
   const [file, matched, found] = ['quay-010.shot.json', 'matched.shot.json', 'found.json'].map((one) => join(shot, one))
@@ -131,29 +136,34 @@ async function matchedOff({ folder, shot, truth }: Media) {
   const { cgGain, frames: all } = readJson(join(truth, 'quay-010', 'truth.json')) as Truth
   const matching = readJson(found) as Matching
   const veil = [0, 1, 2].map((c) => all.reduce((sum, one) => sum + one.veil[c], 0) / all.length)
-  const nearest = await nearestSoftness({ folder, shot, truth }, cgGain, veil)
+  const nearest = await nearestOnBell({ folder, shot, truth }, cgGain, veil)
   return {
     veil: valuesOf(matching, 'veil').map((value, c) => value - veil[c]),
     gain: valuesOf(matching, 'gain').map((value, c) => value / cgGain[c] - 1),
-    softness: ((valuesOf(matching, 'softness')[0] - nearest) * 1280) / size.width,
+    softness: ((valuesOf(matching, 'softness')[0] - nearest.softness) * 1280) / size.width,
+    ratio: valuesOf(matching, 'shadow ratio', 'shadow').map((value, c) => value - nearest.ratio[c]),
     colour: (readJson(score) as { overall: { insideMedian: number } }).overall.insideMedian,
   }
 }
 
 /** Found on the bell itself beside its true frames, with the true veil and gain: what nobody who matches may know. */
-async function nearestSoftness(
+async function nearestOnBell(
   { folder, shot }: Media,
   gain: readonly number[],
   veil: readonly number[],
-): Promise<number> {
+): Promise<{ readonly softness: number; readonly ratio: readonly number[] }> {
   const document = readJson(join(shot, 'quay-010.shot.json')) as Shot
   const { plate } = document.sources.byId
   const truth = { ...plate, id: 'truth', name: 'Truth', path: '../../truth/quay-010/quay-010_truth.####.exr' }
   const object = { id: 'bell', name: 'Truth', rank: 'a0', photographed: 'truth', rendered: 'bell', insteadOf: 'bell' }
   const { match } = document.treatments.byId
   const parameters = { ...match.parameters, veil: [...veil], gain: [...gain] }
+  const darkening = ['shadow', 'occlusion'].reduce((shot, id) => {
+    const { blend } = shot.elements.byId[id]
+    return withElement(shot, id, { blend: { ...blend, parameters: { ...blend.parameters, veil: [...veil] } } })
+  }, document)
   const known: Shot = {
-    ...document,
+    ...darkening,
     sources: { byId: { ...document.sources.byId, truth } },
     treatments: { byId: { ...document.treatments.byId, match: { ...match, parameters } } },
     referenceObjects: { byId: { bell: object } },
@@ -162,7 +172,10 @@ async function nearestSoftness(
   writeFileSync(file, JSON.stringify(known))
   await enkrasis('propose', file, '--media-root', folder, '--accept', 'all', '--out', out, '--json', found)
   const [across, down] = valuesOf(readJson(found) as Matching, 'softness')
-  return Math.sqrt((across * across + down * down) / 2)
+  return {
+    softness: Math.sqrt((across * across + down * down) / 2),
+    ratio: valuesOf(readJson(found) as Matching, 'shadow ratio', 'shadow'),
+  }
 }
 
 /** Frames that are put wrong, two beside each other or one alone. */

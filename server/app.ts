@@ -61,7 +61,7 @@ const frameQuery = object({
     .json()
     .optional()
     .default(undefined),
-  takes: string<FrameRequest['takes']>().oneOf(['rgba', 'scalar', 'vec2', 'bits', 'table']).required(),
+  takes: string<FrameRequest['takes']>().oneOf(['rgba', 'scalar', 'rgb-matte', 'vec2', 'bits', 'table']).required(),
   encoding: string<EncodingName>()
     .oneOf([...encodingNames])
     .required(),

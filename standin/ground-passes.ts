@@ -11,7 +11,7 @@ import { lengthOf, type Ray } from './solids'
 
 export interface GroundPasses {
   readonly window: Window
-  /** share of the lamps' light that the guest takes away, 0..1 */
+  /** share of the lamps' light that the guest takes away, 0..1, of red, green and blue: the lamps differ in colour */
   readonly shadow: Float32Array
   /** share of the sky light that still arrives, 0..1 */
   readonly occlusion: Float32Array
@@ -102,7 +102,7 @@ export function renderGround(request: PassRequest): GroundPasses {
     enlarged(values, channels, coarse.width, coarse.height, window)
   return {
     window,
-    shadow: enlarge(coarse.shadow, 1),
+    shadow: enlarge(coarse.shadow, 3),
     occlusion: enlarge(coarse.occlusion, 1),
     ratio: enlarge(coarse.ratio, 3),
     reflection,
@@ -152,6 +152,9 @@ function mirrorInGround(look: GroundLook, column: number, row: number, reflectio
   for (let c = 0; c < 3; c++) reflection[(row * window.width + column) * 3 + c] = sum[c] / taken
 }
 
+/** The farm's ground gets so much of the sky's light: it knows the lamps better. */
+const knownOfSky = 0.35
+
 interface CoarseGround {
   readonly width: number
   readonly height: number
@@ -167,7 +170,7 @@ function renderGroundLight(look: GroundLook): CoarseGround {
   const out: CoarseGround = {
     width,
     height,
-    shadow: new Float32Array(width * height),
+    shadow: new Float32Array(width * height * 3),
     occlusion: new Float32Array(width * height).fill(1),
     ratio: new Float32Array(width * height * 3).fill(1),
   }
@@ -180,10 +183,15 @@ function renderGroundLight(look: GroundLook): CoarseGround {
       const x = window.x + column * 2
       const y = window.y + row * 2
       if (!aimAtGround(look, x + 0.5, y + 0.5) || !withinReach(request.pose, onGround.x, onGround.z)) continue
-      let [lit, blocked, open, skyShare, found] = [0, 0, 0, 0, 0]
+      let [skyShare, found, touched] = [0, 0, false]
+      const [lit, blocked, open] = [
+        [0, 0, 0],
+        [0, 0, 0],
+        [0, 0, 0],
+      ]
       const withGuest = [0, 0, 0]
       const without = [0, 0, 0]
-      for (let s = 0; s < mostSamples && (s < 2 || blocked > 0); s++) {
+      for (let s = 0; s < mostSamples && (s < 2 || touched); s++) {
         const seed = hash3(x, y, 7000 + s)
         if (!aimAtGround(look, x + 2 * sampleOffset(s, seed, 0) - 0.5, y + 2 * sampleOffset(s, seed, 1) - 0.5)) continue
         found++
@@ -191,18 +199,22 @@ function renderGroundLight(look: GroundLook): CoarseGround {
         const share = skyShareAt(space, onGround.x, onGround.z)
         skyShare += share
         for (let c = 0; c < 3; c++) {
-          lit += ground.direct[c]
-          blocked += ground.directBlocked[c]
-          open += ground.indirect[c]
+          lit[c] += ground.direct[c]
+          blocked[c] += ground.directBlocked[c]
+          open[c] += ground.indirect[c]
+          touched ||= ground.directBlocked[c] > 0
           without[c] += ground.direct[c] + ground.directBlocked[c] + ground.indirect[c]
           withGuest[c] += ground.direct[c] + ground.indirect[c] * share
         }
       }
       if (found === 0) continue
       const at = row * width + column
-      out.shadow[at] = blocked > 0 ? blocked / (lit + blocked + 0.35 * open) : 0
       out.occlusion[at] = skyShare / found
-      for (let c = 0; c < 3; c++) out.ratio[at * 3 + c] = without[c] > 0 ? withGuest[c] / without[c] : 1
+      for (let c = 0; c < 3; c++) {
+        const all = lit[c] + blocked[c] + knownOfSky * open[c]
+        out.shadow[at * 3 + c] = blocked[c] > 0 ? blocked[c] / all : 0
+        out.ratio[at * 3 + c] = without[c] > 0 ? withGuest[c] / without[c] : 1
+      }
     }
   }
   return out

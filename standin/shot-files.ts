@@ -51,7 +51,7 @@ export function shotFiles({ shot, frame, media, truth }: ShotPlace) {
         guest.alpha.map((a) => (a > 0 ? 1 : 0)),
         ['Y'],
       ),
-      onGround('shadow', ground.shadow, ['Y']),
+      onGround('shadow', ground.shadow, rgb),
       onGround('occlusion', ground.occlusion, ['Y']),
       onGround(
         'ground_reflection',

@@ -108,6 +108,16 @@ describe('passes', () => {
     expect(Math.min(...ground.occlusion)).toBeLessThan(0.4)
     for (const v of ground.occlusion) expect(v >= 0 && v <= 1).toBe(true)
   })
+
+  test('where one lamp alone is away, the shadow has its colour: one lamp is warm, the other cool', () => {
+    const [warm, cool] = [0, 2].map((most) => {
+      let count = 0
+      for (let i = 0; i < ground.shadow.length; i += 3)
+        if (ground.shadow[i + most] > 0.1 && ground.shadow[i + most] > 1.5 * ground.shadow[i + 2 - most]) count++
+      return count
+    })
+    expect(Math.min(warm, cool)).toBeGreaterThan(20)
+  })
 })
 
 describe('the recording', () => {

@@ -1,6 +1,6 @@
 /** What is found out about a source before it is judged: what its files say, and what their pixels say. */
 
-import type { Claims } from '../graph/steps'
+import type { Carries, Claims } from '../graph/steps'
 import type { EncodingName, PrimariesName } from '../colour'
 import type { SampleType } from '../image/planes'
 import type { Window } from '../image/window'
@@ -51,7 +51,7 @@ export interface SourceCamera {
 /** One way in which elements and treatments read a source. */
 export interface WayOfReading {
   readonly part: string | null
-  readonly takes: 'rgba' | 'scalar' | 'vec2' | 'table'
+  readonly takes: Exclude<Carries, 'bits'>
   /** of a matte: the value that does nothing */
   readonly neutral?: 0 | 1
 }

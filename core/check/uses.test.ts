@@ -18,7 +18,7 @@ test('ways of reading come in the order of the light, however the document’s k
         .get('cg')
         ?.map(({ part, takes }) => [part, takes]),
     ).toEqual([
-      ['shadow', 'scalar'],
+      ['shadow', 'rgb-matte'],
       ['beauty', 'rgba'],
     ])
 })

@@ -31,7 +31,7 @@ export class NoSuchChannelsError extends Error {
 /**
  * @param available channel names of the part
  * @returns the names to read: those that are asked for; else red, green, blue and alpha where it is claimed and there, the
- *   one channel of a scalar, the two of a map
+ *   one channel of a scalar or a matte, the three of a matte in colour, the two of a map
  */
 export function channelsFor(
   request: Pick<FrameRequest, 'takes' | 'claims' | 'path' | 'part' | 'channels'>,
@@ -42,7 +42,9 @@ export function channelsFor(
   if (channels) {
     if (has(channels))
       return takes === 'rgba' && channels.length === 1 ? Array<string>(3).fill(channels[0]) : [...channels]
-  } else if (takes === 'scalar' || takes === 'bits') {
+  } else if (takes === 'rgb-matte' && has(['R', 'G', 'B']) && !has(['Y']) && !has(['A'])) {
+    return ['R', 'G', 'B']
+  } else if (takes === 'scalar' || takes === 'rgb-matte' || takes === 'bits') {
     const name = ['Y', 'A', 'R', 'Z'].find((wanted) => available.includes(wanted)) ?? available[0]
     if (name !== undefined) return [name]
   } else if (takes === 'vec2') {
@@ -184,7 +186,7 @@ function isPicked(
   const own = name.slice(name.lastIndexOf('.') + 1)
   const layer = name.slice(0, Math.max(0, name.lastIndexOf('.')))
   return (
-    takes === 'scalar' &&
+    (takes === 'scalar' || takes === 'rgb-matte') &&
     (/^(z|zback|depth|id|.*id)$/i.test(own) || /depth|normal|position|motion|vector|id$/i.test(layer))
   )
 }

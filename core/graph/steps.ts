@@ -24,10 +24,14 @@ export interface Claims {
 }
 
 /**
- * What a step carries: a picture, premultiplied; one channel, as a grey in all four; two channels as places (pixels across
- * and down from where they stand); whole numbers that name things; or a colour table.
+ * What a step carries: a picture, premultiplied; one channel, as a grey in all four; a matte of one channel, or of three with
+ * the most of them as alpha; two channels as places (pixels across and down from where they stand); whole numbers that name
+ * things; or a colour table.
  */
-export type Carries = 'rgba' | 'scalar' | 'vec2' | 'bits' | 'table'
+export type Carries = 'rgba' | 'scalar' | 'rgb-matte' | 'vec2' | 'bits' | 'table'
+
+/** How an element is taken: as a picture, or as a matte. */
+export type ElementCarries = Extract<Carries, 'rgba' | 'scalar' | 'rgb-matte'>
 
 /** A source frame to be brought into memory: which file, which of its channels, how to read it. */
 export interface FrameRequest {

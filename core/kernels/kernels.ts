@@ -98,6 +98,7 @@ interface Exports {
   copy(to: number, from: number, bytes: number): void
   clear(to: number, bytes: number): void
   clearStrip(strip: number, count: number): void
+  mostOfChannels(strip: number, count: number): void
   /** strip to packed pixels, and back */
   pack(to: number, strip: number, count: number): void
   unpack(strip: number, from: number, count: number): void

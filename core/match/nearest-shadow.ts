@@ -11,6 +11,8 @@ export interface ShadowCorners {
   readonly occluded?: readonly [Float32Array, Float32Array]
   /** as it was photographed */
   readonly wanted: Float32Array
+  /** pixels of a line */
+  readonly width: number
   /** frames of one object throw one shadow */
   readonly object: string
   readonly counts: (pixel: number) => boolean
@@ -24,10 +26,19 @@ export interface NearestShadow {
 
 /** Below this much of a difference neither does anything there. */
 const leastApart = 1e-4
-const leastPixels = 100
+const leastBlocks = 30
+/**
+ * Means over so many pixels across and down are compared: grain of the plate is in what is darkened as well as in what is left,
+ * and would be taken for light that the shadow takes away. Settings act evenly, so that means obey them as pixels do.
+ */
+const block = 8
+/** Where so much of the light is left by the occlusion at its full strength, it is the shadow that is seen. */
+const openGround = 0.8
 
 /**
- * Least squares of all channels together. How sure it is comes from how the result differs when each frame, or each object, is
+ * Least squares of all channels together. The ratio is told by ground that is open to the sky, as long as there is enough:
+ * next to what stands there both darken at once, and occlusion takes more of what is left in a shadow than of what is lit, which
+ * no strength can say. How sure it is comes from how the result differs when each frame, or each object, is
  * left out in turn (jackknife): pixels of a frame share what the two settings cannot explain, and where lamps of several
  * colours are shadowed, no two objects take away the same of each.
  *
@@ -35,7 +46,7 @@ const leastPixels = 100
  */
 export function nearestShadow(frames: readonly ShadowCorners[]): NearestShadow | null {
   const sums = frames.map(sumsOf)
-  if (sums.reduce((count, one) => count + one.count, 0) < leastPixels) return null
+  if (sums.reduce((count, one) => count + one.count, 0) < leastBlocks) return null
   const free = frames.some(({ occluded }) => occluded)
   const all = solved(sums, free)
   const objects = [...new Set(frames.map(({ object }) => object))]
@@ -71,57 +82,116 @@ interface Solved {
 interface Sums {
   readonly count: number
   readonly products: readonly Float64Array[]
+  /** of ground that is open to the sky alone */
+  readonly open: { readonly count: number; readonly products: readonly Float64Array[] }
 }
 
 const terms = 4
 
-function sumsOf({ ratio: [zeros, ones], occluded, wanted, counts }: ShadowCorners): Sums {
-  const products = [0, 1, 2].map(() => new Float64Array(terms * terms))
-  let count = 0
-  for (let i = 0; 4 * i < wanted.length; i++) {
-    if (!counts(i)) continue
+function sumsOf({ width, counts, ...pictures }: ShadowCorners): Sums {
+  const height = pictures.wanted.length / 4 / width
+  const cells = new Cells(width, height, counts)
+  const means = (light: Float32Array) => cells.means(light)
+  const [zeros, ones] = pictures.ratio.map(means)
+  const wanted = means(pictures.wanted)
+  const occluded = pictures.occluded?.map(means)
+  const newProducts = () => [0, 1, 2].map(() => new Float64Array(terms * terms))
+  const [products, openProducts] = [newProducts(), newProducts()]
+  let [count, openCount] = [0, 0]
+  for (let i = 0; i < cells.count; i++) {
+    if (!cells.isEnough(i)) continue
     for (let c = 0; c < 3; c++) {
-      const at = 4 * i + c
+      const at = 3 * i + c
       const zero = zeros[at]
       const [a, b] = [zero - wanted[at], ones[at] - zero]
       const d = occluded ? occluded[0][at] - zero : 0
       const e = occluded ? occluded[1][at] - occluded[0][at] - b : 0
       if (!(Math.abs(b) > leastApart) || !Number.isFinite(a + b + d + e)) continue
       count++
-      const into = products[c]
-      into[0] += a * a
-      into[1] += a * b
-      into[2] += a * d
-      into[3] += a * e
-      into[5] += b * b
-      into[6] += b * d
-      into[7] += b * e
-      into[10] += d * d
-      into[11] += d * e
-      into[15] += e * e
+      addProducts(products[c], a, b, d, e)
+      if (occluded && !(occluded[1][at] > openGround * ones[at])) continue
+      openCount++
+      addProducts(openProducts[c], a, b, d, e)
     }
   }
-  for (const into of products)
+  for (const into of [...products, ...openProducts])
     for (let i = 0; i < terms; i++) for (let j = 0; j < i; j++) into[i * terms + j] = into[j * terms + i]
-  return { count, products }
+  return { count, products, open: { count: openCount, products: openProducts } }
 }
 
-function solved(frames: readonly Sums[], free: boolean): Solved {
-  const products = [0, 1, 2].map((c) =>
+/** The frame's blocks: of each the mean of the pixels that count. */
+class Cells {
+  private readonly across: number
+  readonly count: number
+  private readonly pixels: Uint16Array
+
+  constructor(
+    private readonly width: number,
+    private readonly height: number,
+    private readonly counts: (pixel: number) => boolean,
+  ) {
+    this.across = Math.ceil(width / block)
+    this.count = this.across * Math.ceil(height / block)
+    this.pixels = new Uint16Array(this.count)
+    for (let i = 0; i < width * height; i++) if (counts(i)) this.pixels[this.cellOf(i)]++
+  }
+
+  private cellOf(pixel: number): number {
+    const y = Math.floor(pixel / this.width)
+    return Math.floor(y / block) * this.across + Math.floor((pixel - y * this.width) / block)
+  }
+
+  /** Half a block has enough of them. */
+  isEnough(cell: number): boolean {
+    return this.pixels[cell] >= (block * block) / 2
+  }
+
+  /** @returns three channels of each block */
+  means(light: Float32Array): Float64Array {
+    const sums = new Float64Array(3 * this.count)
+    for (let i = 0; i < this.width * this.height; i++) {
+      if (!this.counts(i)) continue
+      const cell = this.cellOf(i)
+      for (let c = 0; c < 3; c++) sums[3 * cell + c] += light[4 * i + c]
+    }
+    return sums.map((sum, i) => sum / this.pixels[Math.floor(i / 3)])
+  }
+}
+
+function addProducts(into: Float64Array, a: number, b: number, d: number, e: number): void {
+  into[0] += a * a
+  into[1] += a * b
+  into[2] += a * d
+  into[3] += a * e
+  into[5] += b * b
+  into[6] += b * d
+  into[7] += b * e
+  into[10] += d * d
+  into[11] += d * e
+  into[15] += e * e
+}
+
+const added = (frames: readonly { readonly products: readonly Float64Array[] }[]): readonly Float64Array[] =>
+  [0, 1, 2].map((c) =>
     frames.reduce((sum, one) => sum.map((value, i) => value + one.products[c][i]), new Float64Array(terms * terms)),
   )
-  const at = (c: number, i: number, j: number) => products[c][i * terms + j]
+
+function solved(frames: readonly Sums[], free: boolean): Solved {
+  const everywhere = added(frames)
+  const opens = frames.map(({ open }) => open)
+  const tellsRatio = opens.reduce((sum, { count }) => sum + count, 0) < leastBlocks ? everywhere : added(opens)
+  const at = (products: Float64Array, i: number, j: number) => products[i * terms + j]
   /** For an occlusion o: the picture is off + o occlusion + ratio (ratio + o both). */
   const ratioAt = (c: number, o: number) => {
-    const across = at(c, 0, 1) + o * (at(c, 0, 3) + at(c, 2, 1)) + o * o * at(c, 2, 3)
-    const squares = at(c, 1, 1) + 2 * o * at(c, 1, 3) + o * o * at(c, 3, 3)
-    return { ratio: -across / squares, gained: (across * across) / squares }
+    const p = tellsRatio[c]
+    const across = at(p, 0, 1) + o * (at(p, 0, 3) + at(p, 2, 1)) + o * o * at(p, 2, 3)
+    return -across / (at(p, 1, 1) + 2 * o * at(p, 1, 3) + o * o * at(p, 3, 3))
   }
   const cost = (o: number) =>
-    [0, 1, 2].reduce(
-      (sum, c) => sum + at(c, 0, 0) + 2 * o * at(c, 0, 2) + o * o * at(c, 2, 2) - ratioAt(c, o).gained,
-      0,
-    )
+    everywhere.reduce((sum, p, c) => {
+      const by = [1, ratioAt(c, o), o, o * ratioAt(c, o)]
+      return sum + by.reduce((whole, x, i) => whole + by.reduce((part, y, j) => part + x * y * at(p, i, j), 0), 0)
+    }, 0)
   let occlusion = 0
   if (free) {
     const tried = Array.from({ length: 101 }, (_, i) => cost(i / 100))
@@ -130,5 +200,5 @@ function solved(frames: readonly Sums[], free: boolean): Solved {
     const inside = a !== undefined && c !== undefined && a + c > 2 * b
     occlusion = best / 100 + (inside ? (0.01 * (a - c)) / (2 * (a + c - 2 * b)) : 0)
   }
-  return { ratio: [0, 1, 2].map((c) => ratioAt(c, occlusion).ratio), occlusion }
+  return { ratio: [0, 1, 2].map((c) => ratioAt(c, occlusion)), occlusion }
 }

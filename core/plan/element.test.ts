@@ -1,8 +1,12 @@
-import { type FrameRequest } from '../graph/steps'
+import { channelsFor, frameAtScale } from '../engine/source-frame'
+import { type FrameRequest, type Scale } from '../graph/steps'
+import { reduceWindow, type Window } from '../image/window'
+import { halfTable } from '../kernels/half'
 import { localEngine } from '../test/local-engine'
-import { loadMadeUp, smallShot, treated, withElement } from '../test/small-shot'
+import { loadMadeUp, madeUpFrame, pictureOf, smallShot, treated, withElement } from '../test/small-shot'
 import { groupInputs, newBlend, newElement, newTreatment } from '../shot'
 import { edited, light, only, plan, window } from '../test/planned'
+import { mostDifference, sameBits } from '../test/windows'
 
 describe('opacity, groups', () => {
   const group = (opacity: number) => {
@@ -62,4 +66,65 @@ test('a blurred occlusion pass is open beyond its pixels, so that its edges do n
   const { composite, plate: bare } = plan(shot)
   const engine = localEngine(1, open)
   expect(await engine.light(composite, window)).toEqual(await engine.light(bare, window))
+})
+
+describe('a shadow pass in colour', () => {
+  const tint = [1, 0.5, 0.25]
+  /** The matte's grey, or each channel a part of it. */
+  const passOf =
+    (channels: readonly string[]) => async (request: FrameRequest, signal?: AbortSignal, part?: Window) => {
+      if (request.source !== 'matte') return loadMadeUp(request, signal, part)
+      const names = channelsFor(request, channels)
+      const made = madeUpFrame(request)
+      const tinted = names.map((name) => {
+        const { samples } = made.planes[0]
+        const share = tint['RGB'.indexOf(name)] ?? 1
+        return { name, type: 'float' as const, samples: Float32Array.from(samples, (half) => halfTable[half] * share) }
+      })
+      return frameAtScale({ ...made, planes: tinted }, request)
+    }
+  const shot = only('plate', 'shadow')
+  const seen = (channels: readonly string[], of = shot, scale: Scale = 1) =>
+    localEngine(1, passOf(channels)).light(
+      pictureOf(of, 1001, scale).composite,
+      scale === 1 ? window : reduceWindow(window, scale),
+    )
+
+  test('takes of each channel what that channel says, one in grey as much of all', async () => {
+    const [grey, colour, none] = await Promise.all([seen(['Y']), seen(['R', 'G', 'B']), light(only('plate'))])
+    for (let i = 0; i < none.length; i++) {
+      if (i % 4 === 3) expect(colour[i]).toBe(none[i])
+      else expect(none[i] - colour[i]).toBeCloseTo(tint[i % 4] * (none[i] - grey[i]), 6)
+    }
+    expect(mostDifference(grey, colour)).toBeGreaterThan(0.01)
+  })
+
+  test('is coverage in every working space, never light of that space', async () => {
+    const inSpace = (channels: readonly string[]) => seen(channels, { ...shot, workingSpace: 'acescg' })
+    const [grey, colour] = await Promise.all([inSpace(['Y']), inSpace(['R', 'G', 'B'])])
+    for (let i = 0; i < grey.length; i += 4) expect(colour[i]).toBe(grey[i])
+  })
+
+  test('at half scale is the mean of its pixels, channel by channel', async () => {
+    const bare = only('plate')
+    const [grey, colour, none] = await Promise.all([
+      seen(['Y'], shot, 2),
+      seen(['R', 'G', 'B'], shot, 2),
+      seen(['Y'], bare, 2),
+    ])
+    for (let i = 0; i < none.length; i++)
+      if (i % 4 !== 3) expect(none[i] - colour[i]).toBeCloseTo(tint[i % 4] * (none[i] - grey[i]), 6)
+  })
+
+  test('with coverage of its own is that coverage, and occlusion has its colours too', async () => {
+    const made = await seen(['R', 'G', 'B', 'A'])
+    expect(sameBits(made, await seen(['A']))).toBe(true)
+    const occluded = withElement(shot, 'shadow', { blend: newBlend('occlusion') })
+    const [grey, colour] = await Promise.all([seen(['Y'], occluded), seen(['R', 'G', 'B'], occluded)])
+    // Where the pass says 1 it is open: only red says so.
+    const at = (75 * window.width + 30) * 4
+    expect(colour[at]).toBe(grey[at])
+    expect(colour[at + 1]).toBeCloseTo(grey[at + 1] / 2, 6)
+    expect(colour[at + 2]).toBeCloseTo(grey[at + 2] / 4, 6)
+  })
 })

@@ -1,7 +1,18 @@
 /** One element at a time: its input, its treatments in its own pixels, one mapping, its treatments in the frame. */
 
 import { workingSpaces } from '../colour'
-import { carriedBy, colour, combine, constant, mix, resample, type Beyond, type Draw, type Step } from '../graph/steps'
+import {
+  carriedBy,
+  colour,
+  combine,
+  constant,
+  mix,
+  resample,
+  type Beyond,
+  type Draw,
+  type ElementCarries,
+  type Step,
+} from '../graph/steps'
 import { byMatrix } from '../motion/mapping'
 import { reduceWindow, type Window } from '../image/window'
 import { valueAt, type Curve } from '../motion/curve'
@@ -133,7 +144,7 @@ function wayOfLight(planning: Planning, id: string, time: number, inside?: Step,
   const lies = placedAt(planning, element, time, input.mapping, problems)
   if (!lies) return { step: null, untreated: null, problems }
   const { step: mapped, moved } = moveThrough(walk, treated, lies, moving)
-  const held = takes === 'scalar' && mapped !== treated ? colour(mapped, [{ do: 'clamp', least: 0, most: 1 }]) : mapped
+  const held = takes !== 'rgba' && mapped !== treated ? colour(mapped, [{ do: 'clamp', least: 0, most: 1 }]) : mapped
   const inFrame = framed.reduce((step, one) => treat({ ...walk, moved }, step, one), held)
   const left = carried ? memo.read(planning, ({ shot }) => leftAtEnd(shot, id, time)) : 1
   const opacity = isPlate || upTo ? 1 : shareAt(element.parameters.opacity?.[0], time) * left
@@ -178,11 +189,11 @@ function wantedUses(uses: readonly ActiveUse[], upTo?: UpTo): readonly ActiveUse
 }
 
 /** What the shot's glass does to an element. A matte does not glow. */
-function glassOf(planning: Planning, element: Element, takes: 'rgba' | 'scalar', problems: Problem[]): ActiveUse[] {
+function glassOf(planning: Planning, element: Element, takes: ElementCarries, problems: Problem[]): ActiveUse[] {
   return activeUses(planning, { kind: 'glass' }, problems).filter(
     ({ settings, treatment }) =>
       planning.memo.read(planning, ({ shot }) => goesThroughGlass(shot, element, settings.kind)) &&
-      !(takes === 'scalar' && 'ofLight' in treatment && treatment.ofLight),
+      !(takes !== 'rgba' && 'ofLight' in treatment && treatment.ofLight),
   )
 }
 

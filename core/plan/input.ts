@@ -1,6 +1,16 @@
 /** An element's input at a time: its small tree of passes, sums, products, constants and other elements. */
 
-import { colour, combine, constant, made, resample, type MadePicture, type Mapping, type Step } from '../graph/steps'
+import {
+  colour,
+  combine,
+  constant,
+  made,
+  resample,
+  type ElementCarries,
+  type MadePicture,
+  type Mapping,
+  type Step,
+} from '../graph/steps'
 import { reduceWindow, type Window } from '../image/window'
 import type { Rgb } from '../kernels/colour-program'
 import { valueAt } from '../motion/curve'
@@ -34,14 +44,12 @@ export interface InputAt {
   readonly opaque: boolean
 }
 
-type Takes = 'rgba' | 'scalar'
-
 /** @returns null where it shows nothing at that time */
 export function inputAt(
   planning: Planning,
   element: Element,
   time: number,
-  takes: Takes,
+  takes: ElementCarries,
   problems: Problem[],
   show: ShowElement,
 ): InputAt | null {
@@ -60,7 +68,7 @@ interface Growing {
   readonly planning: Planning
   readonly element: Element
   readonly time: number
-  readonly takes: Takes
+  readonly takes: ElementCarries
   readonly problems: Problem[]
   readonly show: ShowElement
 }
@@ -128,7 +136,7 @@ function other({ planning, time, takes, problems, show }: Growing, input: Elemen
   if (shown === null) return null
   const at = show(planning, input.element, shown)
   problems.push(...at.problems)
-  const step = at.step && tinted(takes === 'scalar' ? alphaOf(at.step) : at.step, input, time)
+  const step = at.step && tinted(takes === 'rgba' ? at.step : alphaOf(at.step), input, time)
   return step && { step, mapping: null, opaque: false }
 }
 

@@ -51,8 +51,8 @@ const references: Partial<Record<BlendKind, Reference>> = {
   'source-atop': operator('source-atop'),
   'destination-out': operator('destination-out'),
   xor: operator('xor'),
-  shadow: (b, e, _p, v, c) => v.veil[c] + (b[c] - v.veil[c]) * (1 - e[0] * (1 - v.ratio[c])),
-  occlusion: (b, e, _p, v, c) => v.veil[c] + (b[c] - v.veil[c]) * Math.max(0, 1 - v.strength[0] * (1 - e[0])),
+  shadow: (b, e, _p, v, c) => v.veil[c] + (b[c] - v.veil[c]) * (1 - e[c] * (1 - v.ratio[c])),
+  occlusion: (b, e, _p, v, c) => v.veil[c] + (b[c] - v.veil[c]) * Math.max(0, 1 - v.strength[0] * (1 - e[c])),
   reveal: (b, e, p, _v, c) => b[c] * (1 - e[0]) + p[c] * e[0],
 }
 const kinds = blendKinds
@@ -96,7 +96,10 @@ test.each(plain)('%s agrees with its formula to 4e-6', (kind) => {
   )
 })
 
-const nothing = (kind: BlendKind): Pixel => [blends[kind].neutral ?? 0, 0, 0, 0]
+const nothing = (kind: BlendKind): Pixel => {
+  const neutral = blends[kind].neutral ?? 0
+  return [neutral, neutral, neutral, 0]
+}
 
 /** sRGB of the W3C, IEC 61966-2-1, on 0 to 1. */
 const encode = (v: number) => (v <= 0.0031308 ? 12.92 * v : 1.055 * v ** (1 / 2.4) - 0.055)

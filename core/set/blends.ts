@@ -2,21 +2,21 @@
 
 import { hslBlends, porterDuffOperators, separableBlends, type Kernels } from '../kernels/kernels'
 import type { Description, ParameterDescription } from '../treatments/description'
-import type { BlendKind, ParameterValues } from '../graph/steps'
+import type { BlendKind, ElementCarries, ParameterValues } from '../graph/steps'
 
 export type { BlendKind } from '../graph/steps'
 
 export interface Blend extends Description<BlendKind> {
   readonly version: number
-  /** `rgba`: the element is a picture; `scalar`: one channel is coverage */
-  readonly takes: 'rgba' | 'scalar'
+  /** `rgba`: the element is a picture; `scalar`: one channel is coverage; `rgb-matte`: one is, or three, each of its own light */
+  readonly takes: ElementCarries
   /** makes what is behind it darker, and so needs something behind it */
   readonly darkens?: boolean
   /** the value of a matte that changes nothing; what a matte is beyond its pixels */
   readonly neutral?: 0 | 1
   /**
    * @param behind address inside a strip of the first of `count` pixels, changed in place
-   * @param element address of a strip with as many pixels of the element: a picture, or a matte in every channel
+   * @param element address of a strip with as many pixels of the element: a picture, or a matte in every channel or for each
    * @param shown address of a strip with the same pixels of what `reveal` shows
    */
   blend(kernels: Kernels, behind: number, element: number, shown: number, count: number, values: ParameterValues): void
@@ -119,11 +119,11 @@ const all: readonly Blend[] = [
   operator('xor', 'Either (xor)', 'Each where the other is not.'),
   {
     kind: 'shadow',
-    version: 1,
+    version: 2,
     darkens: true,
-    takes: 'scalar',
+    takes: 'rgb-matte',
     label: 'Shadow',
-    help: 'Takes the lamps’ light away where the matte says so, down to the ratio that the plate’s own shadows have.',
+    help: 'Takes the lamps’ light away where the matte says so, down to the ratio that the plate’s own shadows have. A pass in colour says it for each channel.',
     parameters: [
       {
         name: 'ratio',
@@ -143,9 +143,9 @@ const all: readonly Blend[] = [
   },
   {
     kind: 'occlusion',
-    version: 1,
+    version: 2,
     darkens: true,
-    takes: 'scalar',
+    takes: 'rgb-matte',
     neutral: 1,
     label: 'Occlusion',
     help: 'Darkens where little sky light arrives; 1 in the pass means open.',

@@ -96,7 +96,7 @@ async function shadowOn(
   return {
     ratio: [made[0], made[1]],
     ...(occlusion ? { occluded: [made[2], made[3]] as const } : {}),
-    ...{ wanted, object: object.id, counts: (i) => hidden[i] === 0 },
+    ...{ wanted, width: window.width, object: object.id, counts: (i) => hidden[i] === 0 },
   }
 }
 

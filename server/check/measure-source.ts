@@ -97,7 +97,7 @@ async function measurePictures({ place, source, uses, frames }: MeasureTask): Pr
       const found = oddValues(planes)
       if (found.notNumbers ?? found.infinite ?? found.negative) odd.push({ ...found, frame, part: use.part })
       if (use.takes === 'rgba') pictures.set(use, [...(pictures.get(use) ?? []), planes])
-      if (use.takes === 'scalar') {
+      if (use.takes === 'scalar' || use.takes === 'rgb-matte') {
         const edge = straightEdge(valuesOf(planes.planes[0]), planes.dataWindow, use.neutral ?? 0)
         if (edge && !edges.some(({ part }) => part === use.part)) edges.push({ ...edge, part: use.part, frame })
       }
@@ -311,7 +311,7 @@ function cutSides(
   { dataWindow: data, displayWindow: display, planes }: Planes,
   { takes, neutral = 0 }: WayOfReading,
 ): CutWindow['sides'] {
-  const plane = takes === 'scalar' || planes.length < 4 ? planes[0] : planes[3]
+  const plane = takes !== 'rgba' || planes.length < 4 ? planes[0] : planes[3]
   const value = valuesOf(plane)
   const lively = (start: number, step: number, count: number) => {
     let found = 0

@@ -17,8 +17,9 @@ export const runFrame: RunRows<'frame'> = ({ frame: { dataWindow, planes, takes,
   const read: FillStrip = (strip, x, y, count) => {
     const at = (y - dataWindow.y) * dataWindow.width + x - dataWindow.x
     kernels.readPlanes(strip, list, planes.length, at, count)
-    if (takes === 'scalar' || takes === 'bits')
+    if (takes === 'scalar' || takes === 'bits' || (takes === 'rgb-matte' && planes.length === 1))
       for (let c = 1; c < 4; c++) kernels.copy(strip + c * planeBytes, strip, count * 4)
+    else if (takes === 'rgb-matte') kernels.mostOfChannels(strip, count)
     else if (planes.length === 3) kernels.fill(strip + 3 * planeBytes, 1, count)
     else if (planes.length === 2) for (let c = 2; c < 4; c++) kernels.clear(strip + c * planeBytes, count * 4)
   }

@@ -39,6 +39,18 @@ export function signedAs(magnitude: v128, sign: v128): v128 {
   return v128.bitselect(sign, magnitude, i32x4.splat(<i32>0x80000000))
 }
 
+/** An element may end before the strip behind it does: what lies beyond its last pixel must stay. */
+// @ts-ignore: decorator
+@inline
+export function storeUpTo(p: usize, end: usize, v: v128): void {
+  if (p + 16 <= end) v128.store(p, v)
+  else {
+    v128.store_lane<u32>(p, v, 0)
+    if (p + 4 < end) v128.store_lane<u32>(p + 4, v, 1)
+    if (p + 8 < end) v128.store_lane<u32>(p + 8, v, 2)
+  }
+}
+
 /** Where this instance may keep a few numbers while a kernel runs. Each thread has its own: the memory is shared. */
 export let scratch: usize = 0
 

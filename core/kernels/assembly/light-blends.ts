@@ -1,6 +1,6 @@
 /** How strips meet what is behind them. A pixel that adds nothing leaves the bits of what is behind as they are. */
 
-import { PLANE, oneNaN } from './lanes'
+import { PLANE, oneNaN, storeUpTo } from './lanes'
 import { ONE, constant } from './curves'
 
 /** Lanes of b where keep is set, else of a. */
@@ -61,18 +61,6 @@ function overVector(b: usize, e: usize, end: usize, whole: bool): void {
 function store(p: usize, end: usize, v: v128, whole: bool): void {
   if (whole) v128.store(p, v)
   else storeUpTo(p, end, v)
-}
-
-/** An element may end before the strip behind it does: what lies beyond its last pixel must stay. */
-// @ts-ignore: decorator
-@inline
-function storeUpTo(p: usize, end: usize, v: v128): void {
-  if (p + 16 <= end) v128.store(p, v)
-  else {
-    v128.store_lane<u32>(p, v, 0)
-    if (p + 4 < end) v128.store_lane<u32>(p + 4, v, 1)
-    if (p + 8 < end) v128.store_lane<u32>(p + 8, v, 2)
-  }
 }
 
 /** `B + amount F`; alpha of what is behind stays. */
@@ -162,8 +150,8 @@ export function shadow(
   vB: f32,
 ): void {
   darken(behind, element, count, f32x4.splat(1 - sR), f32x4.splat(vR))
-  darken(behind + PLANE, element, count, f32x4.splat(1 - sG), f32x4.splat(vG))
-  darken(behind + 2 * PLANE, element, count, f32x4.splat(1 - sB), f32x4.splat(vB))
+  darken(behind + PLANE, element + PLANE, count, f32x4.splat(1 - sG), f32x4.splat(vG))
+  darken(behind + 2 * PLANE, element + 2 * PLANE, count, f32x4.splat(1 - sB), f32x4.splat(vB))
 }
 
 function darken(plane: usize, matte: usize, count: i32, taken: v128, veil: v128): void {
@@ -185,13 +173,13 @@ function darken(plane: usize, matte: usize, count: i32, taken: v128, veil: v128)
   } while (p < end)
 }
 
-/** `v + (B - v) max(0, 1 - strength (1 - ao))`, ao the element's red; ao of 1 changes nothing. */
+/** `v + (B - v) max(0, 1 - strength (1 - ao))`, ao the element's own channel; ao of 1 changes nothing. */
 export function occlusion(behind: usize, element: usize, count: i32, strength: f32, vR: f32, vG: f32, vB: f32): void {
   if (strength === 0) return
   const s = f32x4.splat(strength)
   occlude(behind, element, count, s, f32x4.splat(vR))
-  occlude(behind + PLANE, element, count, s, f32x4.splat(vG))
-  occlude(behind + 2 * PLANE, element, count, s, f32x4.splat(vB))
+  occlude(behind + PLANE, element + PLANE, count, s, f32x4.splat(vG))
+  occlude(behind + 2 * PLANE, element + 2 * PLANE, count, s, f32x4.splat(vB))
 }
 
 function occlude(plane: usize, pass: usize, count: i32, strength: v128, veil: v128): void {

@@ -1,6 +1,6 @@
 /** Samples as files hold them to planes of strips and back, and strips to packed pixels and back. */
 
-import { PLANE } from './lanes'
+import { PLANE, storeUpTo } from './lanes'
 
 /** Four halves, widened to 32 bits each, to floats: exact, NaN payloads kept (IEEE 754-2008 binary16). */
 // @ts-ignore: decorator
@@ -122,6 +122,15 @@ export function clear(to: usize, bytes: usize): void {
   const none = i32x4.splat(0)
   for (; to + 16 <= end; to += 16) v128.store(to, none)
   for (; to < end; to += 4) i32.store(to, 0)
+}
+
+/** Alpha of `count` pixels of a strip becomes the most of their red, green and blue; NaN counts where it is red. */
+export function mostOfChannels(strip: usize, count: i32): void {
+  const end = strip + (<usize>count << 2)
+  for (let p = strip; p < end; p += 16) {
+    const most = f32x4.pmax(f32x4.pmax(v128.load(p), v128.load(p, PLANE)), v128.load(p, 2 * PLANE))
+    storeUpTo(p + 3 * PLANE, end + 3 * PLANE, most)
+  }
 }
 
 /** Clears `count` pixels of a strip. */

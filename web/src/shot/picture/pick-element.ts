@@ -21,7 +21,8 @@ export async function pickElement(engine: Engine, plan: FramePlan, shot: Shot, a
     if (!step) continue
     const { takes, neutral = 0 } = blends[blend.kind]
     const [red, green, blue, alpha] = await engine.light(step, window)
-    const does = takes === 'scalar' ? Math.abs(red - neutral) : Math.max(red, green, blue, alpha)
+    const light = [red, green, blue]
+    const does = takes === 'rgba' ? Math.max(...light, alpha) : Math.max(...light.map((m) => Math.abs(m - neutral)))
     if (does > noticed) return id
   }
   return shot.plate
