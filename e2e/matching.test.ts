@@ -57,7 +57,7 @@ test('what was shot for reference is named; matching changes nothing by itself',
   await using().waitFor()
   const bell = page.getByRole('group', { name: 'Found for Diving bell' })
   for (const name of ['Softness, px', 'Veil', 'Gain']) await bell.getByRole('group', { name, exact: true }).waitFor()
-  await page.getByText(/Not sure. Shoot something as tall as the element/).waitFor()
+  await page.getByText(/Not sure. Shoot for more frames, or something as tall as the element/).waitFor()
   expect(await shotNow()).toEqual(before)
 })
 
@@ -83,7 +83,7 @@ test('matched, no other exposure, white or saturation is proposed; used, one is 
   await page.getByRole('button', { name: 'Close', exact: true }).click()
   const evidence = page.getByRole('region', { name: 'Evidence' })
   await evidence.getByRole('button', { name: /^Witness Colour chart 1: / }).click()
-  await card(page).getByRole('button', { name: 'Exposure, white, saturation …' }).click()
+  await card(page).getByRole('button', { name: 'Exposure, colour, curves …' }).click()
   const numbers = card(page).getByRole('group', { name: 'One number for Diving bell' })
   const found = async (label: string, pattern: RegExp) => {
     const text = await numbers.getByRole('group', { name: label }).getByText(pattern).textContent()
@@ -92,12 +92,25 @@ test('matched, no other exposure, white or saturation is proposed; used, one is 
   expect(Math.abs(await found('Exposure', /^([+-]?\d\.\d\d) stops$/))).toBeLessThan(0.1)
   expect(Math.abs((await found('As lit by', /^(\d+) K$/)) - 6500)).toBeLessThan(500)
   expect(Math.abs((await found('Saturation', /^(\d\.\d{3}) ×$/)) - 1)).toBeLessThan(0.1)
+  expect(await found('Tint', /^(\d\.\d{3}) ×$/)).toBeLessThanOrEqual(1)
+  expect(await found('Curves', /^from (\d+)$/)).toBeGreaterThanOrEqual(6)
   const before = await shotNow()
   await numbers.getByRole('button', { name: 'Use the saturation' }).click()
   const added = Object.values((await shotNow()).treatments.byId).filter(({ kind }) => kind === 'saturation')
   expect(added).toHaveLength(1)
   await page.getByRole('button', { name: 'Undo' }).click()
   expect(await shotNow()).toEqual(before)
+  // A tint comes with the plate's colours, curves with their points, each in one edit.
+  for (const [name, kind] of [
+    ['tint', 'tint'],
+    ['curves', 'curves'],
+  ]) {
+    await numbers.getByRole('button', { name: `Use the ${name}` }).click()
+    const [own] = Object.values((await shotNow()).treatments.byId).filter((one) => one.kind === kind)
+    expect(Object.keys(own.points?.byId ?? {}).length).toBeGreaterThan(kind === 'curves' ? 8 : 0)
+    await page.getByRole('button', { name: 'Undo' }).click()
+    expect(await shotNow()).toEqual(before)
+  }
 })
 
 test('black that steps on one frame is found by its check, whose click goes there and shows the element', async () => {

@@ -146,10 +146,10 @@ test('from a dark pair the veil is proposed, with what would make it surer; used
 })
 
 test('a pair in the dark tells no exposure, white or saturation, and that is said', async () => {
-  await card(page).getByRole('button', { name: 'Exposure, white, saturation …' }).click()
+  await card(page).getByRole('button', { name: 'Exposure, colour, curves …' }).click()
   const numbers = card(page).getByRole('group', { name: 'One number for Diving bell' })
   await numbers.getByText('needs a witness in the light').nth(2).waitFor()
-  await card(page).getByRole('button', { name: 'Hide exposure, white, saturation' }).click()
+  await card(page).getByRole('button', { name: 'Hide exposure, colour, curves' }).click()
   await numbers.waitFor({ state: 'detached' })
 })
 

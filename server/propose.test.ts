@@ -77,7 +77,7 @@ describe('with ball and chart', () => {
   })
 
   test('what is not sure is said with what would make it surer, and stays as it is unless all is accepted', async () => {
-    expect(found.stdout).toMatch(/Bell shadow: shadow ratio .* Not sure: Shoot something as tall/)
+    expect(found.stdout).toMatch(/Bell shadow: shadow ratio .* Not sure: Shoot for more frames/)
     expect(found.matched.elements.byId.shadow.blend.parameters.ratio).not.toEqual([0.4, 0.4, 0.4])
     const { matched } = await proposed(original, 'sure')
     expect(matched.elements.byId.shadow.blend.parameters.ratio).toEqual([0.4, 0.4, 0.4])

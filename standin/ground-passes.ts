@@ -152,8 +152,8 @@ function mirrorInGround(look: GroundLook, column: number, row: number, reflectio
   for (let c = 0; c < 3; c++) reflection[(row * window.width + column) * 3 + c] = sum[c] / taken
 }
 
-/** The farm's ground gets so much of the sky's light: it knows the lamps better. */
-const knownOfSky = 0.35
+/** The farm's sky is weaker than the real one by about as much as its lamps are off. */
+const knownOfSky = 0.7
 
 interface CoarseGround {
   readonly width: number

@@ -23,7 +23,7 @@ import { recordingFor } from './sensor'
 import { cgGain } from './shot-files'
 
 /** Raise when the same options should give other pictures. */
-const version = 14
+const version = 15
 const firstFrame = 1001
 /** Ball and chart are shot for so many frames, or as many as the shot has. */
 const mostReferenceFrames = 8

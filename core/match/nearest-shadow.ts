@@ -9,6 +9,8 @@ export interface ShadowCorners {
   readonly ratio: readonly [Float32Array, Float32Array]
   /** the same two with the occlusion at its full strength; absent where there is none to be found */
   readonly occluded?: readonly [Float32Array, Float32Array]
+  /** the occlusion pass itself, 1 where the sky is open; with `occluded` */
+  readonly sky?: Float32Array
   /** as it was photographed */
   readonly wanted: Float32Array
   /** pixels of a line */
@@ -32,13 +34,13 @@ const leastBlocks = 30
  * and would be taken for light that the shadow takes away. Settings act evenly, so that means obey them as pixels do.
  */
 const block = 8
-/** Where so much of the light is left by the occlusion at its full strength, it is the shadow that is seen. */
-const openGround = 0.8
+/** Nearer to what stands there passes are least true: it touches the ground, or a shadow hides below it. */
+const leastSky = 0.5
 
 /**
- * Least squares of all channels together. The ratio is told by ground that is open to the sky, as long as there is enough:
- * next to what stands there both darken at once, and occlusion takes more of what is left in a shadow than of what is lit, which
- * no strength can say. How sure it is comes from how the result differs when each frame, or each object, is
+ * Lamps are shadowed and the sky is occluded: what is left is the sum of both, so least squares over it, channel by channel,
+ * tell how much of the light is the lamps' and how much the sky's. Blends multiply, which takes too much where both are away; what
+ * strength of the occlusion comes nearest so is found afterwards. How sure it is comes from how the result differs when each frame, or each object, is
  * left out in turn (jackknife): pixels of a frame share what the two settings cannot explain, and where lamps of several
  * colours are shadowed, no two objects take away the same of each.
  *
@@ -82,7 +84,7 @@ interface Solved {
 interface Sums {
   readonly count: number
   readonly products: readonly Float64Array[]
-  /** of ground that is open to the sky alone */
+  /** where enough of the sky is seen */
   readonly open: { readonly count: number; readonly products: readonly Float64Array[] }
 }
 
@@ -95,6 +97,7 @@ function sumsOf({ width, counts, ...pictures }: ShadowCorners): Sums {
   const [zeros, ones] = pictures.ratio.map(means)
   const wanted = means(pictures.wanted)
   const occluded = pictures.occluded?.map(means)
+  const sky = pictures.sky && means(pictures.sky)
   const newProducts = () => [0, 1, 2].map(() => new Float64Array(terms * terms))
   const [products, openProducts] = [newProducts(), newProducts()]
   let [count, openCount] = [0, 0]
@@ -106,10 +109,10 @@ function sumsOf({ width, counts, ...pictures }: ShadowCorners): Sums {
       const [a, b] = [zero - wanted[at], ones[at] - zero]
       const d = occluded ? occluded[0][at] - zero : 0
       const e = occluded ? occluded[1][at] - occluded[0][at] - b : 0
-      if (!(Math.abs(b) > leastApart) || !Number.isFinite(a + b + d + e)) continue
+      if (!(Math.max(Math.abs(b), Math.abs(d)) > leastApart) || !Number.isFinite(a + b + d + e)) continue
       count++
       addProducts(products[c], a, b, d, e)
-      if (occluded && !(occluded[1][at] > openGround * ones[at])) continue
+      if (sky && !(sky[at] > leastSky)) continue
       openCount++
       addProducts(openProducts[c], a, b, d, e)
     }
@@ -181,24 +184,26 @@ function solved(frames: readonly Sums[], free: boolean): Solved {
   const opens = frames.map(({ open }) => open)
   const tellsRatio = opens.reduce((sum, { count }) => sum + count, 0) < leastBlocks ? everywhere : added(opens)
   const at = (products: Float64Array, i: number, j: number) => products[i * terms + j]
-  /** For an occlusion o: the picture is off + o occlusion + ratio (ratio + o both). */
-  const ratioAt = (c: number, o: number) => {
-    const p = tellsRatio[c]
-    const across = at(p, 0, 1) + o * (at(p, 0, 3) + at(p, 2, 1)) + o * o * at(p, 2, 3)
-    return -across / (at(p, 1, 1) + 2 * o * at(p, 1, 3) + o * o * at(p, 3, 3))
-  }
-  const cost = (o: number) =>
-    everywhere.reduce((sum, p, c) => {
-      const by = [1, ratioAt(c, o), o, o * ratioAt(c, o)]
-      return sum + by.reduce((whole, x, i) => whole + by.reduce((part, y, j) => part + x * y * at(p, i, j), 0), 0)
-    }, 0)
-  let occlusion = 0
-  if (free) {
-    const tried = Array.from({ length: 101 }, (_, i) => cost(i / 100))
-    const best = tried.indexOf(Math.min(...tried))
-    const [a, b, c] = [tried[best - 1], tried[best], tried[best + 1]]
-    const inside = a !== undefined && c !== undefined && a + c > 2 * b
-    occlusion = best / 100 + (inside ? (0.01 * (a - c)) / (2 * (a + c - 2 * b)) : 0)
-  }
-  return { ratio: [0, 1, 2].map((c) => ratioAt(c, occlusion)), occlusion }
+  /** As light goes: off + ratio times what the shadow takes + the sky's share times what the occlusion takes of lit ground. */
+  const ratio = tellsRatio.map((p) => {
+    const [own, light] = [at(p, 1, 1), -at(p, 0, 1)]
+    if (!free) return light / own
+    const both = at(p, 1, 2) + at(p, 1, 3)
+    const sky = at(p, 2, 2) + 2 * at(p, 2, 3) + at(p, 3, 3)
+    const ofSky = -at(p, 0, 2) - at(p, 0, 3)
+    const apart = own * sky - both * both
+    return apart > leastTold * own * sky ? (light * sky - ofSky * both) / apart : light / own
+  })
+  if (!free) return { ratio, occlusion: 0 }
+  // As it is blended: off + ratio times shadow + occlusion (occlusion + ratio both).
+  let [across, squares] = [0, 0]
+  everywhere.forEach((p, c) => {
+    const r = ratio[c]
+    across += at(p, 0, 2) + r * (at(p, 0, 3) + at(p, 1, 2)) + r * r * at(p, 1, 3)
+    squares += at(p, 2, 2) + 2 * r * at(p, 2, 3) + r * r * at(p, 3, 3)
+  })
+  return { ratio, occlusion: squares > 0 ? -across / squares : 0 }
 }
+
+/** Shadow and occlusion that lie on the same ground by the same shares cannot be told apart. */
+const leastTold = 1e-6

@@ -23,6 +23,13 @@ const made: Readonly<Record<NumberName, (light: readonly number[], value: number
     const grey = light.reduce((sum, one, c) => sum + luma[c] * one, 0)
     return light.map((one) => grey + amount * (one - grey))
   },
+  // Towards one colour of the same luma.
+  tint: (light, amount) => {
+    const grey = light.reduce((sum, one, c) => sum + luma[c] * one, 0)
+    const warm = [1.4, 0.95, 0.45]
+    const own = warm.reduce((sum, one, c) => sum + luma[c] * one, 0)
+    return light.map((one, c) => one + amount * ((grey * warm[c]) / own - one))
+  },
 }
 const lights = [
   [0.05, 0.06, 0.08],
@@ -38,7 +45,12 @@ const pairOf = (name: NumberName, light: readonly number[], reference: readonly 
   ),
   adjusted: triedOf(name).map((value) => side(made[name](light, value))),
 })
-const truths: Readonly<Record<NumberName, number>> = { exposure: 1.7, 'white balance': 4321, saturation: 1.35 }
+const truths: Readonly<Record<NumberName, number>> = {
+  exposure: 1.7,
+  'white balance': 4321,
+  saturation: 1.35,
+  tint: 0.6,
+}
 
 describe.each(numberNames)('%s', (name) => {
   const truth = truths[name]
@@ -54,7 +66,8 @@ describe.each(numberNames)('%s', (name) => {
     const bar = (of: readonly PairTried[]) => oneNumber(name, of, luma)?.bar ?? NaN
     expect(bar(pairs)).toBeLessThan(0.8 * Math.max(...pairs.map((one) => bar([one]))))
     const [r, g, b] = made[name]([0.4, 0.3, 0.25], truth)
-    const other = pairOf(name, [0.4, 0.3, 0.25], [r * 4.4, g * 2.5, b * 1.6])
+    const [lighter, middle, darker] = name === 'tint' ? [1.6, 2.5, 4.4] : [4.4, 2.5, 1.6]
+    const other = pairOf(name, [0.4, 0.3, 0.25], [r * lighter, g * middle, b * darker])
     expect(oneNumber(name, [...pairs, other], luma)?.against).toBe(other.name)
     expect(oneNumber(name, pairs, luma)?.against).toBeNull()
   })

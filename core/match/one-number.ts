@@ -5,7 +5,7 @@ import type { Sure } from './propose'
 import { leastCoverage, type Rgb, type SideReading } from './side-reading'
 import { darkLight, unlikenessOf, usualTau } from './unlikeness'
 
-export const numberNames = ['exposure', 'white balance', 'saturation'] as const
+export const numberNames = ['exposure', 'white balance', 'saturation', 'tint'] as const
 export type NumberName = (typeof numberNames)[number]
 
 interface OfNumber {
@@ -65,6 +65,15 @@ const numbers: Readonly<Record<NumberName, OfNumber>> = {
     held: (amount) => Math.min(3, Math.max(0, amount)),
     ...{ goesOn: true, together: false },
     // As shares of the luma, so that what is darker is not paler.
+    said: (light, luma) => light.map((one) => one / lumaOf(light, luma)),
+    enough: ({ light, error }, luma) => lumaOf(light, luma) > leastErrors * Math.max(...error),
+  },
+  tint: {
+    tried: [0, 1],
+    along: (amount) => amount,
+    back: (amount) => amount,
+    held: (amount) => Math.min(1, Math.max(0, amount)),
+    ...{ goesOn: true, together: false },
     said: (light, luma) => light.map((one) => one / lumaOf(light, luma)),
     enough: ({ light, error }, luma) => lumaOf(light, luma) > leastErrors * Math.max(...error),
   },

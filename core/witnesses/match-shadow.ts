@@ -78,10 +78,12 @@ async function shadowOn(
     if (occlusion) sets.push(setsOf({ kind: 'element', id: occlusion.id }, 'opacity', [strength], shot))
     const set = sets.reduce((before, edit) => applyEdit(before, edit).shot, shot)
     const seen = onReferenceObject(set, object.id, 'render alone')
-    return seen && plan(seen, frame, 1).composite
+    return seen && plan(seen, frame, 1)
   }
   const strengths = occlusion ? [0, 1] : [1]
-  const corners = strengths.flatMap((strength) => [corner(0, strength), corner(1, strength)])
+  const planned = strengths.flatMap((strength) => [corner(0, strength), corner(1, strength)])
+  const corners = planned.map((one) => one?.composite)
+  const sky = occlusion && planned[planned.length - 1]?.elements.get(occlusion.id)
   const photographed = onReferenceObject(shot, object.id)
   const photo = photographed && plan(photographed, frame, 1)
   const [throws, covers] = [shadow, element].map(({ id }) => photo?.elements.get(id))
@@ -89,13 +91,13 @@ async function shadowOn(
   const whole = { x: 0, y: 0, ...shot.frameSize }
   const window = intersect(await look.bounds(throws), whole)
   if (pixelCount(window) === 0) return null
-  const pictures = [...(corners as Step[]), photo.plate, covers]
-  const made = await Promise.all(pictures.map((step) => look.light(step, window)))
-  const [wanted, cover] = made.slice(-2)
+  const pictures = [photo.plate, covers, ...(corners as Step[]), ...(sky ? [sky] : [])]
+  const [wanted, cover, ...made] = await Promise.all(pictures.map((step) => look.light(step, window)))
   const hidden = nearCovered(cover, window)
   return {
     ratio: [made[0], made[1]],
     ...(occlusion ? { occluded: [made[2], made[3]] as const } : {}),
+    ...(sky ? { sky: made[4] } : {}),
     ...{ wanted, width: window.width, object: object.id, counts: (i) => hidden[i] === 0 },
   }
 }

@@ -26,9 +26,8 @@ const with_ = (shot: Shot, kind: TreatmentKind, values: Record<string, number[]>
 const accepted = async (shot: Shot, name: NumberName) => {
   const found = (await proposed(shot))[name]
   if (!found) throw new Error('Nothing was proposed.')
-  const { added, sets } = numberChanges(shot, 'cg', name, { value: found.value, frame: 1001, id: 'new' })
-  const ready = added ? applyEdit(shot, { kind: 'add-treatment', ...added }).shot : shot
-  return applyEdit(ready, sets).shot
+  const changes = numberChanges(shot, 'cg', name, { value: found.value, frame: 1001, picks: found.picks, id: 'new' })
+  return changes.reduce((before, one) => applyEdit(before, one).shot, shot)
 }
 const read = async (shot: Shot) => {
   const found = await new WitnessReader(localEngine(1)).read(plansOf(shot, plan), 1001, witnesses)
@@ -79,5 +78,25 @@ test('no other temperature brings the ratios of the channels nearer than the one
 
 test('of an element that no witness lies on nothing is proposed', async () => {
   const found = await proposeNumbers(same, localEngine(1), plan, 'shadow', 1001)
-  expect(found).toEqual({ exposure: null, 'white balance': null, saturation: null })
+  expect(found).toEqual({ exposure: null, 'white balance': null, saturation: null, tint: null })
+})
+
+test('the tint that is proposed takes the plate’s colours at their brightness, and brings the element to them', async () => {
+  const warm = with_(same, 'veil-and-gain', { gain: [1.3, 1, 0.7] }, 'warm')
+  const found = (await proposed(warm)).tint
+  expect(found?.picks.length).toBeGreaterThan(0)
+  const colourOff = async (shot: Shot) =>
+    Math.max(
+      ...(await read(shot)).flatMap(({ reference, adjusted }) =>
+        [0, 2].map((c) => Math.abs(Math.log(adjusted[c] / adjusted[1] / (reference[c] / reference[1])))),
+      ),
+    )
+  const cured = await accepted(warm, 'tint')
+  expect(await colourOff(cured)).toBeLessThan(0.5 * (await colourOff(warm)))
+  // Picks that are there stay, and are not added again.
+  const [own] = Object.values(cured.treatments.byId).filter(({ kind }) => kind === 'tint')
+  const again = (await proposed(cured)).tint
+  expect(again?.picks).toEqual([])
+  expect(again?.value).toBeCloseTo(found?.value ?? NaN, 3)
+  expect(Object.keys(own.points?.byId ?? {})).toHaveLength(found?.picks.length ?? 0)
 })

@@ -5,9 +5,9 @@ import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { useStore } from 'react-redux'
-import { numberNames, type NumberName, type NumberProposed } from '../../../../core/match'
-import { newId, type Change, type Shot, type SingleChange } from '../../../../core/shot'
-import { numberChanges } from '../../../../core/witnesses'
+import { fewestForCurves, numberNames, type NumberName, type ToneCurves } from '../../../../core/match'
+import { newId, type Shot, type SingleChange } from '../../../../core/shot'
+import { curvesChanges, numberChanges, type NumberFound } from '../../../../core/witnesses'
 import { useAppDispatch } from '../../store'
 import { selectDocument, selectFrame } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
@@ -18,16 +18,25 @@ const labels: Readonly<Record<NumberName, string>> = {
   exposure: 'Exposure',
   'white balance': 'As lit by',
   saturation: 'Saturation',
+  tint: 'Tint',
 }
+/** What rounds to nothing has no sign. */
+function signed(value: number): string {
+  const text = value.toFixed(2)
+  return Number(text) === 0 ? '0.00' : value > 0 ? `+${text}` : text
+}
+
 const words: Readonly<Record<NumberName, (value: number) => string>> = {
-  exposure: (stops) => `${stops > 0 ? '+' : ''}${stops.toFixed(2)} stops`,
+  exposure: (stops) => `${signed(stops)} stops`,
   'white balance': (kelvin) => `${Math.round(kelvin / 10) * 10} K`,
   saturation: (amount) => `${amount.toFixed(3)} ×`,
+  tint: (amount) => `${amount.toFixed(3)} ×`,
 }
 const bars: Readonly<Record<NumberName, (bar: number) => string>> = {
   exposure: (bar) => bar.toFixed(2),
   'white balance': (bar) => `${Math.round(bar / 10) * 10} K`,
   saturation: (bar) => bar.toFixed(3),
+  tint: (bar) => bar.toFixed(3),
 }
 
 export function ProposedNumbers({ element, name }: { element: string; name: string }) {
@@ -35,7 +44,7 @@ export function ProposedNumbers({ element, name }: { element: string; name: stri
   return (
     <Stack spacing={0.5} sx={{ borderTop: 1, borderColor: 'divider', pt: 1 }}>
       <Button sx={{ alignSelf: 'flex-start', ml: -0.6 }} aria-expanded={open} onClick={() => setOpen(!open)}>
-        {open ? 'Hide exposure, white, saturation' : 'Exposure, white, saturation …'}
+        {open ? 'Hide exposure, colour, curves' : 'Exposure, colour, curves …'}
       </Button>
       {open && <Measured element={element} name={name} />}
     </Stack>
@@ -48,18 +57,33 @@ function Measured({ element, name }: { element: string; name: string }) {
   const found = useProposedNumbers(element)
   if (found === null) return <Typography variant="caption">Measuring …</Typography>
   if (typeof found === 'string') return <Typography variant="caption">{found}</Typography>
-  const use = (what: NumberName, { value }: NumberProposed) => {
+  const make = (what: string, changesOf: (shot: Shot, frame: number) => SingleChange[]) => {
     const state = store.getState()
     const shot = selectDocument(state)
-    if (shot) dispatch(shotActions.edited(editOf(shot, element, what, value, selectFrame(state))))
+    if (!shot) return
+    const changes = changesOf(shot, selectFrame(state))
+    dispatch(shotActions.edited({ kind: 'together', changes, label: `Use the proposed ${what}` }))
   }
+  const { numbers, curves } = found
   return (
     <Stack role="group" aria-label={`One number for ${name}`} spacing={0.25}>
       {numberNames.map((what) => (
-        <NumberRow key={what} what={what} found={found[what]} use={use} />
+        <NumberRow
+          key={what}
+          what={what}
+          found={numbers[what]}
+          use={({ value, picks }) =>
+            make(what, (shot, frame) => numberChanges(shot, element, what, { value, frame, picks, id: newId() }))
+          }
+        />
       ))}
+      <CurvesRow
+        curves={curves}
+        use={(proposed) => make('curves', (shot) => curvesChanges(shot, element, proposed, newId()))}
+      />
       <Typography variant="caption" color="textSecondary">
-        Each by itself, with everything else as it is set, from the witnesses on this frame.
+        Each by itself, with everything else as it is set, from the witnesses on this frame. Tint takes the colours of
+        the plate’s sides.
       </Typography>
     </Stack>
   )
@@ -67,8 +91,8 @@ function Measured({ element, name }: { element: string; name: string }) {
 
 interface NumberRowProps {
   readonly what: NumberName
-  readonly found: NumberProposed | null
-  readonly use: (what: NumberName, found: NumberProposed) => void
+  readonly found: NumberFound | null
+  readonly use: (found: NumberFound) => void
 }
 
 function NumberRow({ what, found, use }: NumberRowProps) {
@@ -89,7 +113,7 @@ function NumberRow({ what, found, use }: NumberRowProps) {
             sx={{ minWidth: 0 }}
             aria-label={`Use the ${what}`}
             title={found.against === null ? undefined : `${found.against} does not fit the others`}
-            onClick={() => use(what, found)}
+            onClick={() => use(found)}
           >
             Use
           </Button>
@@ -103,8 +127,45 @@ function NumberRow({ what, found, use }: NumberRowProps) {
   )
 }
 
-function editOf(shot: Shot, element: string, what: NumberName, value: number, frame: number): Change {
-  const { added, sets } = numberChanges(shot, element, what, { value, frame, id: newId() })
-  const addition: SingleChange[] = added ? [{ kind: 'add-treatment', ...added }] : []
-  return { kind: 'together', changes: [...addition, sets], label: `Use the proposed ${what}` }
+interface CurvesRowProps {
+  readonly curves: ToneCurves | null
+  readonly use: (curves: ToneCurves) => void
+}
+
+function CurvesRow({ curves, use }: CurvesRowProps) {
+  const bars = curves?.channels.flat().flatMap(({ out }) => (Number.isFinite(out.bar) ? [out.bar] : [])) ?? []
+  return (
+    <Stack direction="row" role="group" aria-label="Curves" sx={{ alignItems: 'center', gap: 0.5 }}>
+      <Typography variant="caption" sx={{ width: 62 }}>
+        Curves
+      </Typography>
+      {curves ? (
+        <>
+          <Typography variant="body2" sx={{ flex: 1, textAlign: 'right' }}>
+            from {curves.rests.length}
+          </Typography>
+          <Typography
+            variant="caption"
+            color="textSecondary"
+            title="The widest bar of a point, in code values"
+            sx={{ width: 52, textAlign: 'right' }}
+          >
+            ± {Math.max(...bars).toFixed(3)}
+          </Typography>
+          <Button
+            sx={{ minWidth: 0 }}
+            aria-label="Use the curves"
+            title={curves.against === null ? undefined : `${curves.against} does not fit the others`}
+            onClick={() => use(curves)}
+          >
+            Use
+          </Button>
+        </>
+      ) : (
+        <Typography variant="caption" color="textSecondary" sx={{ flex: 1, textAlign: 'right' }}>
+          needs {fewestForCurves} witnesses, dark to light
+        </Typography>
+      )}
+    </Stack>
+  )
 }

@@ -1,15 +1,18 @@
-/** Exposure, white balance and saturation of an element, each by itself, from what its witnesses read on this frame. */
+/** Exposure, white balance, saturation, tint and curves of an element, each by itself, from its witnesses on this frame. */
 
 import { useEffect, useState } from 'react'
-import type { NumberName, NumberProposed } from '../../../../core/match'
-import { proposeNumbers } from '../../../../core/witnesses'
+import type { NumberName, ToneCurves } from '../../../../core/match'
+import { proposeCurves, proposeNumbers, type NumberFound } from '../../../../core/witnesses'
 import { useEngine } from '../../engine/engine-context'
 import { useNewest } from '../../engine/use-newest'
 import { useAppSelector } from '../../store'
 import { planOf } from '../../store/plans'
 import { selectCatalog, selectDocument, selectFrame } from '../../store/selectors'
 
-export type ProposedNumbers = Readonly<Record<NumberName, NumberProposed | null>>
+export interface ProposedNumbers {
+  readonly numbers: Readonly<Record<NumberName, NumberFound | null>>
+  readonly curves: ToneCurves | null
+}
 
 /** @returns null until they are measured; a sentence where they cannot be */
 export function useProposedNumbers(element: string): ProposedNumbers | string | null {
@@ -24,7 +27,8 @@ export function useProposedNumbers(element: string): ProposedNumbers | string | 
     ask(async () => {
       try {
         const plan = (seen: typeof shot, at: number, scale: 1 | 2 | 4) => planOf(seen, at, scale, catalog)
-        setFound(await proposeNumbers(shot, engine, plan, element, frame))
+        const numbers = await proposeNumbers(shot, engine, plan, element, frame)
+        setFound({ numbers, curves: await proposeCurves(shot, engine, plan, element, frame) })
       } catch (error) {
         setFound(error instanceof Error ? error.message : String(error))
       }
