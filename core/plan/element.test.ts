@@ -4,7 +4,18 @@ import { reduceWindow, type Window } from '../image/window'
 import { halfTable } from '../kernels/half'
 import { localEngine } from '../test/local-engine'
 import { loadMadeUp, madeUpFrame, pictureOf, smallShot, treated, withElement } from '../test/small-shot'
-import { groupInputs, newBlend, newElement, newTreatment } from '../shot'
+import { inputDescriptions } from '../set/owners'
+import {
+  groupInputs,
+  newBlend,
+  newElement,
+  newPlacing,
+  newTreatment,
+  parametersFor,
+  tableOf,
+  type ElementInput,
+  type Shot,
+} from '../shot'
 import { edited, light, only, plan, window } from '../test/planned'
 import { mostDifference, sameBits } from '../test/windows'
 
@@ -114,6 +125,38 @@ describe('a shadow pass in colour', () => {
     ])
     for (let i = 0; i < none.length; i++)
       if (i % 4 !== 3) expect(none[i] - colour[i]).toBeCloseTo(tint[i % 4] * (none[i] - grey[i]), 6)
+  })
+
+  const most = (light: Float32Array) => light.reduce((a, b) => Math.max(a, b), -Infinity)
+  const alone = async (of: Shot, channels = ['R', 'G', 'B']) => {
+    const step = pictureOf(of, 1001).elements.get('shadow')
+    if (!step) throw new Error('It shows nothing.')
+    return localEngine(1, passOf(channels)).light(step, window)
+  }
+
+  test('covers as much as the most of its channels, and nothing beyond its window', async () => {
+    const light = await alone(shot)
+    for (let i = 0; i < light.length; i += 4) expect(light[i + 3]).toBe(Math.max(light[i], light[i + 1], light[i + 2]))
+    expect([...light.slice(0, 4)]).toEqual([0, 0, 0, 0])
+    expect(most(light)).toBe(1)
+  })
+
+  test('that is moved by part of a pixel stays between nothing and all', async () => {
+    const moved = withElement(shot, 'shadow', {
+      placing: newPlacing({ x: 20, y: 60, width: 60, height: 50 }, { x: [0.4] }),
+    })
+    const light = (await alone(moved)).filter((_, i) => i % 4 < 3)
+    expect(-most(light.map((value) => -value))).toBeGreaterThanOrEqual(0)
+    expect(most(light)).toBeLessThanOrEqual(1)
+  })
+
+  test('made of another element is that element’s coverage, and none of its light', async () => {
+    const parameters = parametersFor(inputDescriptions.element)
+    const input: ElementInput = { id: 'whole', rank: 'a0', kind: 'element', parent: null, parameters, element: 'cg' }
+    const cast = withElement(only('plate', 'shadow', 'cg'), 'shadow', { inputs: tableOf([input]) })
+    const light = await alone(cast)
+    for (let i = 0; i < light.length; i += 4) for (const c of [1, 2, 3]) expect(light[i + c]).toBe(light[i])
+    expect(most(light)).toBe(1)
   })
 
   test('with coverage of its own is that coverage, and occlusion has its colours too', async () => {

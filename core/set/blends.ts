@@ -8,7 +8,7 @@ export type { BlendKind } from '../graph/steps'
 
 export interface Blend extends Description<BlendKind> {
   readonly version: number
-  /** `rgba`: the element is a picture; `scalar`: one channel is coverage; `rgb-matte`: one is, or three, each of its own light */
+  /** `rgba`: the element is a picture; `rgb-matte`: one channel is coverage, or three, each of its own light */
   readonly takes: ElementCarries
   /** makes what is behind it darker, and so needs something behind it */
   readonly darkens?: boolean
@@ -169,7 +169,8 @@ const all: readonly Blend[] = [
   {
     kind: 'reveal',
     version: 1,
-    takes: 'scalar',
+    // By its first channel; taken as the others are, so that a matte which serves several of them is read once.
+    takes: 'rgb-matte',
     label: 'Reveal plate',
     help: 'Shows the plate again where the matte says so: parts of the plate that stand in front.',
     parameters: [],
