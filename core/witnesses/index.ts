@@ -5,7 +5,7 @@ export { countsOn, readingKey, WitnessReader, type PlacesRead, type WitnessReadi
 export { suggestWitnesses, type NotSuggested, type Suggested, type Suggestion } from './suggest'
 export { suggestedPurposes, type SuggestedPurpose } from './places-to-compare'
 export { toBeMatched } from './matching'
-export { numberChanges, numberSettings, proposeNumbers, type NumberFound } from './propose-numbers'
+export { numberChanges, proposeNumbers, type NumberFound } from './propose-numbers'
 export { curvesChanges, proposeCurves } from './propose-curves'
 export { matchAll } from './match-all'
 export { accepted, changesOf, type Accept } from './changes'

@@ -78,6 +78,12 @@ test('curves that are there are replaced, that of luma stays, and twice the same
   expect(kept.points?.byId.luma).toBeDefined()
 })
 
+test('witnesses for colour alone tell no curves: their sides may differ in light', async () => {
+  const colours = witnesses.map((one): Witness => ({ ...one, purpose: 'colour' }))
+  const shot = { ...same, witnesses: { byId: Object.fromEntries(colours.map((one) => [one.id, one])) } }
+  expect(await proposeCurves(shot, localEngine(1), plan, 'cg', 1001)).toBeNull()
+})
+
 test('five witnesses tell no curves', async () => {
   const few = { ...same, witnesses: { byId: Object.fromEntries(witnesses.slice(0, 5).map((one) => [one.id, one])) } }
   expect(await proposeCurves(few, localEngine(1), plan, 'cg', 1001)).toBeNull()

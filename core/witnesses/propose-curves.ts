@@ -20,7 +20,8 @@ export async function proposeCurves(
   element: string,
   frame: number,
 ): Promise<ToneCurves | null> {
-  const witnesses = lightWitnesses(shot, element, frame)
+  // Alike in colour alone, both sides may be as light as they like.
+  const witnesses = lightWitnesses(shot, element, frame).filter(({ purpose }) => purpose !== 'colour')
   const bare = withoutCurves(shot, element).reduce((before, one) => applyEdit(before, one).shot, shot)
   const read = await new WitnessReader(look).read(plansOf(bare, plan), frame, witnesses)
   const pairs = read.flatMap(({ reference, adjusted }, i): PairRead[] => {

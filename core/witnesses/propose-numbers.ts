@@ -31,7 +31,7 @@ import type { PlanOf } from './parts'
 import { countsOn, WitnessReader, type WitnessReading } from './read-witness'
 
 /** The treatment and the parameter that a number is set by. */
-export const numberSettings: Readonly<
+const numberSettings: Readonly<
   Record<NumberName, { readonly treatment: TreatmentKind; readonly parameter: string; readonly channels: 1 | 3 }>
 > = {
   exposure: { treatment: 'exposure', parameter: 'stops', channels: 3 },
