@@ -66,3 +66,18 @@ export async function outlineRound(
   })
   await drag(page, ...ring, ring[0])
 }
+
+/** Keeps a region of the picture about a place, by Shift and a drag. @param frame the shot's, shown whole */
+export async function keepRegion(
+  page: Page,
+  frame: { readonly width: number; readonly height: number },
+  { x, y, wide, high }: { readonly x: number; readonly y: number; readonly wide: number; readonly high: number },
+): Promise<void> {
+  const box = await picture(page).boundingBox()
+  if (!box) throw new Error('There is no picture.')
+  const at = (i: number, j: number) =>
+    [box.x + (i * box.width) / frame.width, box.y + (j * box.height) / frame.height] as const
+  await page.keyboard.down('Shift')
+  await drag(page, at(x - wide, y - high), at(x, y), at(x + wide, y + high))
+  await page.keyboard.up('Shift')
+}

@@ -8,7 +8,7 @@ import { writeExr } from '../../formats/exr'
 import { deflate } from '../../server/media/exr-blocks'
 import { lightAt, pictureIn, pictureOf } from '../driving/desk'
 import { beginJob } from '../driving/job'
-import { card, deliveries, element, picture } from '../driving/screen'
+import { card, deliveries, element, keepRegion } from '../driving/screen'
 
 /**
  * Job 7, as far as it reaches: a crate in a yard is checked for black, colour, sharpness and shadow, each by a witness that drifts
@@ -122,18 +122,8 @@ const job = beginJob('yard', 'yard-007', async (folder) => {
   )
 })
 
-async function regionAt(x: number, y: number, wide: number, high: number): Promise<void> {
-  const box = await picture(job.page).boundingBox()
-  if (!box) throw new Error('There is no picture.')
-  const at = (i: number, j: number) =>
-    [box.x + (i * box.width) / frame.width, box.y + (j * box.height) / frame.height] as const
-  await job.page.keyboard.down('Shift')
-  await job.page.mouse.move(...at(x - wide, y - high))
-  await job.page.mouse.down()
-  await job.page.mouse.move(...at(x, y))
-  await job.page.mouse.move(...at(x + wide, y + high))
-  await job.page.mouse.up()
-  await job.page.keyboard.up('Shift')
+const regionAt = async (x: number, y: number, wide: number, high: number) => {
+  await keepRegion(job.page, frame, { x, y, wide, high })
   await job.desk.saved()
 }
 

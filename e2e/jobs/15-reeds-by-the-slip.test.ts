@@ -7,7 +7,7 @@ import { writeExr } from '../../formats/exr'
 import { deflate } from '../../server/media/exr-blocks'
 import { bitsOf, lightAt, pictureOf } from '../driving/desk'
 import { beginJob } from '../driving/job'
-import { card, element, ofParameter, picture } from '../driving/screen'
+import { card, element, keepRegion, ofParameter, picture } from '../driving/screen'
 
 /**
  * Job 15: reeds stand by a slip. How dark their shadow is follows from a shadow of the plate's own, read while everything else is out of
@@ -90,15 +90,8 @@ async function onPicture() {
     [box.x + (x * box.width) / frame.width, box.y + (y * box.height) / frame.height] as const
 }
 
-async function regionAt(x: number, y: number, wide: number, high: number): Promise<void> {
-  const at = await onPicture()
-  await job.page.keyboard.down('Shift')
-  await job.page.mouse.move(...at(x - wide, y - high))
-  await job.page.mouse.down()
-  await job.page.mouse.move(...at(x, y))
-  await job.page.mouse.move(...at(x + wide, y + high))
-  await job.page.mouse.up()
-  await job.page.keyboard.up('Shift')
+const regionAt = async (x: number, y: number, wide: number, high: number) => {
+  await keepRegion(job.page, frame, { x, y, wide, high })
   await job.desk.saved()
 }
 
