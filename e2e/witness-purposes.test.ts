@@ -49,20 +49,6 @@ test('for shadow density the ground in the light is a third region, which is dra
   expect((await witnessNow()).lit).toEqual(moved)
 })
 
-test('from it the ratio follows by which both agree; used, they do, and one undo takes it back', async () => {
-  await evidence().getByRole('button', { name: 'Witness 1: Drifts.' }).waitFor()
-  const before = (await shotNow()).elements
-  const proposal = card(quay.page).getByRole('group', { name: 'Proposal for Bell shadow' })
-  await proposal.getByRole('button', { name: 'Use the ratio' }).click()
-  await desk().setNumber('Tolerance', '0.06')
-  await evidence().getByRole('button', { name: 'Witness 1: Agrees.' }).waitFor()
-  const after = (await shotNow()).elements
-  expect(after).not.toEqual(before)
-  for (let i = 0; i < 2; i++) await quay.page.getByRole('button', { name: 'Undo' }).click()
-  await evidence().getByRole('button', { name: 'Witness 1: Drifts.' }).waitFor()
-  expect((await shotNow()).elements).toEqual(before)
-})
-
 test('for staying in place both sides follow from this frame on, and the slip is told across and down', async () => {
   await purpose('Staying in place')
   const { reference, adjusted } = await witnessNow()

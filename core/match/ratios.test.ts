@@ -56,6 +56,10 @@ test('with the ratio that makes both agree the shadow leaves what the plate’s 
   expect(ratioToAgree(ratio(0.2), ratio(0.8), grey(0.6))?.ratio[0]).toBe(0)
   expect(ratioToAgree(ratio(1.1), ratio(0.6), grey(0.6))?.ratio[0]).toBe(1)
   expect(ratioToAgree(ratio(0.4), ratio(0.99), grey(0.6))).toBeNull()
+  // An orange lamp's shadow may take red away and no blue, which is then left as it is set.
+  const orange = ratioToAgree(ratio(0.4), { ratio: [0.7, 0.7, 0.99], error: grey(0.01) }, grey(0.6))
+  expect(orange?.ratio[0]).toBeCloseTo(0.2, 12)
+  expect([orange?.ratio[2], orange?.error[2]]).toEqual([0.6, 0])
   // One that takes nothing away tells nothing of where it falls.
   expect(ratioToAgree(ratio(0.4), ratio(1), grey(1))).toBeNull()
 })

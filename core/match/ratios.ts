@@ -46,13 +46,15 @@ const leastTaken = 0.05
  * `m (1 - ratio)`, m being how much of it falls there.
  *
  * @param present ratio that it has
- * @returns with the error; null where next to nothing of the shadow falls there
+ * @returns with the error; a channel in which next to nothing of the shadow falls there keeps its ratio (its error is 0): a lamp's
+ * shadow may be of one colour alone. Null where none of it falls there
  */
 export function ratioToAgree(own: Ratio, made: Ratio, present: Rgb): Ratio | null {
   const falls = rgbOf((c) => (1 - made.ratio[c]) / (1 - present[c]))
-  if (falls.some((one) => !(one > leastTaken))) return null
+  const told = rgbOf((c) => Number(falls[c] > leastTaken))
+  if (!told.some(Boolean)) return null
   return {
-    ratio: rgbOf((c) => Math.min(1, Math.max(0, 1 - (1 - own.ratio[c]) / falls[c]))),
-    error: rgbOf((c) => Math.hypot(own.error[c], made.error[c]) / falls[c]),
+    ratio: rgbOf((c) => (told[c] ? Math.min(1, Math.max(0, 1 - (1 - own.ratio[c]) / falls[c])) : present[c])),
+    error: rgbOf((c) => (told[c] ? Math.hypot(own.error[c], made.error[c]) / falls[c] : 0)),
   }
 }
