@@ -1,5 +1,7 @@
 import { axisReach, enlargeTaps, erf, gaussianAxis, reach } from './gaussian'
 
+const { abs, floor } = Math
+
 /** What the whole of reducing, filtering and enlarging makes of a single lit pixel, in double precision. */
 function response(sigma: number, at: number): Map<number, number> {
   const { step, weights, reduce, enlarge } = gaussianAxis(sigma)
@@ -11,13 +13,17 @@ function response(sigma: number, at: number): Map<number, number> {
     return out
   }
   const reduced = (k: number) => reduce[at - (k - reach) * step] ?? 0
+  const filtered = new Map<number, number>()
   const middle = (k: number) => {
-    let sum = 0
-    for (let j = -radius; j <= radius; j++) sum += weights[Math.abs(j)] * reduced(k + j)
+    let sum = filtered.get(k)
+    if (sum !== undefined) return sum
+    sum = 0
+    for (let j = -radius; j <= radius; j++) sum += weights[abs(j)] * reduced(k + j)
+    filtered.set(k, sum)
     return sum
   }
   for (let i = at - span; i <= at + span; i++) {
-    const block = Math.floor(i / step)
+    const block = floor(i / step)
     let sum = 0
     for (let t = 0; t < enlargeTaps; t++)
       sum += enlarge[(i - block * step) * enlargeTaps + t] * middle(block - reach + t)

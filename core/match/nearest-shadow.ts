@@ -124,24 +124,23 @@ function sumsOf({ width, counts, ...pictures }: ShadowCorners): Sums {
 
 /** The frame's blocks: of each the mean of the pixels that count. */
 class Cells {
-  private readonly across: number
   readonly count: number
+  /** the block of each pixel; none where it does not count */
+  private readonly cellOf: Int32Array
   private readonly pixels: Uint16Array
 
-  constructor(
-    private readonly width: number,
-    private readonly height: number,
-    private readonly counts: (pixel: number) => boolean,
-  ) {
-    this.across = Math.ceil(width / block)
-    this.count = this.across * Math.ceil(height / block)
+  constructor(width: number, height: number, counts: (pixel: number) => boolean) {
+    const across = Math.ceil(width / block)
+    this.count = across * Math.ceil(height / block)
+    this.cellOf = new Int32Array(width * height).fill(none)
     this.pixels = new Uint16Array(this.count)
-    for (let i = 0; i < width * height; i++) if (counts(i)) this.pixels[this.cellOf(i)]++
-  }
-
-  private cellOf(pixel: number): number {
-    const y = Math.floor(pixel / this.width)
-    return Math.floor(y / block) * this.across + Math.floor((pixel - y * this.width) / block)
+    for (let y = 0, i = 0; y < height; y++)
+      for (let x = 0; x < width; x++, i++) {
+        if (!counts(i)) continue
+        const cell = ((y / block) | 0) * across + ((x / block) | 0)
+        this.cellOf[i] = cell
+        this.pixels[cell]++
+      }
   }
 
   /** Half a block has enough of them. */
@@ -151,15 +150,20 @@ class Cells {
 
   /** @returns three channels of each block */
   means(light: Float32Array): Float64Array {
+    const { cellOf, pixels } = this
     const sums = new Float64Array(3 * this.count)
-    for (let i = 0; i < this.width * this.height; i++) {
-      if (!this.counts(i)) continue
-      const cell = this.cellOf(i)
-      for (let c = 0; c < 3; c++) sums[3 * cell + c] += light[4 * i + c]
+    for (let i = 0; i < cellOf.length; i++) {
+      const at = 3 * cellOf[i]
+      if (at < 0) continue
+      sums[at] += light[4 * i]
+      sums[at + 1] += light[4 * i + 1]
+      sums[at + 2] += light[4 * i + 2]
     }
-    return sums.map((sum, i) => sum / this.pixels[Math.floor(i / 3)])
+    return sums.map((sum, i) => sum / pixels[(i / 3) | 0])
   }
 }
+
+const none = -1
 
 function addProducts(into: Float64Array, a: number, b: number, d: number, e: number): void {
   into[0] += a * a

@@ -1,14 +1,15 @@
 /** What a pair may be compared for: what is compared, by how much both sides may differ, and how that is told. */
 
+import type { GrainLevel } from '../measure/grain-level'
 import { rgbOf, type Rgb, type SideReading } from './side-reading'
 
 /**
  * The darkest light, light between, the brightest; the ratios of the channels alone; how soft an edge is that lies in each region;
- * how dark shadows are; whether both stay together; or whether one flickers against the other.
+ * how dark shadows are; whether both stay together; whether one flickers against the other; or how strong the grain on them is.
  */
 export const witnessPurposes = [
   ...(['black', 'mid', 'white', 'colour', 'sharpness'] as const),
-  ...(['shadow', 'registration', 'flicker'] as const),
+  ...(['shadow', 'registration', 'flicker', 'grain'] as const),
 ] as const
 export type WitnessPurpose = (typeof witnessPurposes)[number]
 
@@ -41,6 +42,7 @@ const usualDensity = 0.03
 /** A camera's blur is no Gaussian: the same softness gives edges of unlike contrast sigmas that differ by about a tenth. */
 const usualSigma = 0.25
 const usualSlipPx = 0.3
+const usualGrain = 0.1
 /** Edges of things are not quite straight, whatever the noise. */
 const leastEdgeError = 0.03
 
@@ -124,6 +126,32 @@ export const purposes: Readonly<Record<WitnessPurpose, Purpose>> = {
     nothing: 'there is no light to compare with that of the frame before',
     tooNoisy: larger,
   },
+  grain: {
+    ...ratios,
+    unit: 'share',
+    compare: ofGrain,
+    usual: () => same(usualGrain),
+    nothing:
+      'its grain cannot be told there: choose a flat place of the plate that is not clipped and where nothing moves',
+    tooNoisy: 'grain goes with light, and many pixels tell it: choose larger regions of like light',
+  },
+}
+
+/**
+ * Deviations beside each other, as a share. Grain grows with light, by anything between not at all and its root: where the light of
+ * both sides differs half of that is allowed for, and the other half may be wrong.
+ */
+function ofGrain(reference: SideReading, adjusted: SideReading): Compared | null {
+  const [plate, made] = [reference.grain, adjusted.grain]
+  if (!plate || !made || plate.sigma.some((one) => !(one > 0))) return null
+  if ([...reference.light, ...adjusted.light].some((one) => !(one > 0))) return null
+  const byLight = rgbOf((c) => (adjusted.light[c] / reference.light[c]) ** (1 / 4))
+  const ratio = rgbOf((c) => made.sigma[c] / (plate.sigma[c] * byLight[c]))
+  const share = ({ sigma, error }: GrainLevel, c: number) => (sigma[c] > 0 ? error[c] / sigma[c] : 0)
+  return {
+    drift: rgbOf((c) => ratio[c] - 1),
+    error: rgbOf((c) => ratio[c] * Math.hypot(share(plate, c), share(made, c), Math.log(byLight[c]) / Math.sqrt(3))),
+  }
 }
 
 /** Red to green and blue to green beside the plate's, as shares; green itself is the measure. */

@@ -2,6 +2,7 @@
 
 import { pixelCount } from '../image/window'
 import type { EdgeSpread } from '../measure/edge-spread'
+import type { GrainLevel } from '../measure/grain-level'
 import type { WindowReading } from '../measure/window-statistics'
 
 export type Rgb = readonly [number, number, number]
@@ -30,6 +31,8 @@ export interface SideReading {
   readonly shadow?: Ratio | null
   /** how far what is in it lies from where it was on the frame that it was drawn on, in pixels, where it was read for that */
   readonly moved?: { readonly x: number; readonly y: number; readonly error: number } | null
+  /** how strong its grain is, where it was read for that and can be told */
+  readonly grain?: GrainLevel | null
   /** its light beside that of the frame before, where it was read for that */
   readonly change?: Ratio | null
 }

@@ -25,8 +25,12 @@ test('what acts on the whole is left out, what the glass does stays', () => {
     (now, kind) => treated(now, { kind }, { ...look, id: kind }),
     smallShot,
   )
-  const kinds = allOf(onlyWith(shot, 'cg')?.uses ?? { byId: {} }).map(({ owner }) => owner.kind)
-  expect(kinds.sort()).toEqual(['element', 'glass'])
+  const kinds = (only: Shot | null) =>
+    allOf(only?.uses ?? { byId: {} })
+      .map(({ owner }) => owner.kind)
+      .sort()
+  expect(kinds(onlyWith(shot, 'cg'))).toEqual(['element', 'glass'])
+  expect(kinds(onlyWith(shot, 'cg', ['finish']))).toEqual(['element', 'glass', 'sensor'])
 })
 
 test('the plate itself and what is gone are none; the same shot gives the same one', () => {

@@ -33,5 +33,16 @@ export function lightIn(light: Float32Array, all: Window, window: Window): Float
 }
 
 /** The largest difference between two pictures of the same size. */
-export const mostDifference = (a: Float32Array, b: Float32Array): number =>
-  a.reduce((most, v, i) => Math.max(most, Math.abs(v - b[i])), 0)
+export const mostDifference = (a: Float32Array, b: Float32Array): number => mostOff(a, (i) => b[i])
+
+/** The same beside what each value ought to be; `undefined` where nothing is asked. A value that is no number is infinitely far off. */
+export function mostOff(found: Float32Array, expected: (i: number) => number | undefined): number {
+  let most = 0
+  for (let i = 0; i < found.length; i++) {
+    const ought = expected(i)
+    if (ought === undefined) continue
+    const off = found[i] > ought ? found[i] - ought : ought - found[i]
+    if (!(off <= most)) most = off >= 0 ? off : Infinity
+  }
+  return most
+}

@@ -38,6 +38,8 @@ export interface Plans {
   at(on: string | null, frame: number, scale: Scale): FramePlan | null
   /** the plate with nothing but one element over it; null where that shows nothing */
   over(on: string | null, frame: number, element: string, scale: Scale): Step | null
+  /** the same as the sensor records it */
+  recorded(on: string | null, frame: number, element: string, scale: Scale): Step | null
   /** how far a track goes from one frame to another, in pixels; null where it is gone, or not known on one of them */
   wayOf(track: string, from: number, to: number): Shifted | null
   /** light that no shadow of the element takes away */
@@ -58,6 +60,11 @@ export function plansOf(shot: Shot, plan: (shot: Shot, frame: number, scale: Sca
     over(on, frame, element, scale) {
       const seen = seenOn(on)
       const alone = seen && onlyWith(seen, element)
+      return alone && plan(alone, frame, scale).composite
+    },
+    recorded(on, frame, element, scale) {
+      const seen = seenOn(on)
+      const alone = seen && onlyWith(seen, element, ['finish'])
       return alone && plan(alone, frame, scale).composite
     },
     wayOf(id, from, to) {

@@ -6,10 +6,10 @@ import type { Planes } from '../image/planes'
 import type { Window } from '../image/window'
 import { judged } from '../match'
 import { planFrame } from '../plan/plan'
-import { applyEdit, type Change, type Shot, type Witness } from '../shot'
+import { applyEdit, newTreatment, type Change, type Shot, type Witness } from '../shot'
 import { localEngine } from '../test/local-engine'
 import { randomOf } from '../test/random'
-import { allThere, smallShot } from '../test/small-shot'
+import { allThere, smallShot, treated } from '../test/small-shot'
 import { plansOf } from './look'
 import { countsOn, readingKey, WitnessReader } from './read-witness'
 
@@ -215,5 +215,51 @@ describe('a witness for flicker', () => {
     const key = (frame: number) => readingKey(plansIn(smallShot), frame, steady)
     expect(key(1004)).not.toBe(key(1005))
     expect(readingKey(plansIn(smallShot), 1004, witness('mid'))).not.toBe(key(1004))
+  })
+})
+
+describe('a witness for grain', () => {
+  /** The plate's grain is 0.001, on flat ground and on the element's light alike. */
+  const grainy = witness('grain', { reference: box(145, 10, 48), adjusted: box(88, 48, 24), tolerance: 0.2 })
+  const recorded = (deviation: number): Shot => {
+    const settings = newTreatment('grain', 'grain')
+    const parameters = { ...settings.parameters, read: [deviation, deviation, deviation] }
+    return treated(smallShot, { kind: 'sensor' }, { ...settings, parameters })
+  }
+
+  test('agrees where the sensor adds as much as the plate has, drifts by the share that it adds more', async () => {
+    const agrees = await read(grainy, 1002, {}, recorded(1))
+    expect(agrees.reference?.grain?.sigma.map((one) => Math.round(1e4 * one))).toEqual([10, 10, 10])
+    expect(agrees.judged.verdict).toBe('agrees')
+    const { judged: more } = await read(grainy, 1002, {}, recorded(1.6))
+    expect(more.verdict).toBe('drifts')
+    for (const drift of more.drift) expect(abs(drift - 0.6)).toBeLessThan(0.15)
+  })
+
+  test('without any the element has none of it, in another working space too', async () => {
+    for (const workingSpace of ['linear-rec709', 'acescg'] as const) {
+      const { judged: none } = await read(grainy, 1002, {}, { ...smallShot, workingSpace })
+      expect([none.verdict, ...none.drift]).toEqual(['drifts', -1, -1, -1])
+    }
+  })
+
+  test('is read beside the frame before where the plate ends, and the grade of the finish does not count', async () => {
+    const shot = recorded(1)
+    const plate = { ...shot.sources.byId.plate, frames: { first: 1001, last: 1005 } }
+    const ending: Shot = { ...shot, sources: { byId: { ...shot.sources.byId, plate } } }
+    expect((await read(grainy, 1005, {}, ending)).judged.verdict).toBe('agrees')
+    const graded = treated(recorded(1), { kind: 'finish' }, newTreatment('exposure', 'grade'))
+    const key = (shot: Shot) => readingKey(plansIn(shot), 1002, grainy)
+    expect(key(graded)).toBe(key(recorded(1)))
+    expect(key(recorded(1.1))).not.toBe(key(recorded(1)))
+  })
+
+  test('on stones that sway and where the light is unlike, it says what to choose', async () => {
+    const swaying = { plateMoves: (frame: number) => 3 * (frame % 2) }
+    const onStones = { ...grainy, reference: box(20, 96, 48) }
+    expect((await read(onStones, 1002, swaying, recorded(1))).judged.why).toMatch(/choose a flat place of the plate/)
+    const dark = { elementLight: () => 0.05 }
+    const { tolerance: _, ...usual } = grainy
+    expect((await read(usual, 1002, dark, recorded(1))).judged.why).toMatch(/larger regions of like light/)
   })
 })

@@ -5,6 +5,7 @@ import type { Step } from '../graph/steps'
 import type { Window } from '../image/window'
 import { edgeSpread, type EdgeOf } from '../measure/edge-spread'
 import { changeOf, leastCoverage, madeShadow, ownShadow, readSide, type SideReading } from '../match'
+import { grainAdded, grainLevel } from '../measure/grain-level'
 import type { FramePlan } from '../plan/plan'
 import type { Shot, Witness, WitnessSide } from '../shot'
 import { framesOfReferenceObject } from '../shot'
@@ -119,6 +120,8 @@ export class WitnessReader {
         return this.withMoves(asked)
       case 'flicker':
         return this.withChange(asked)
+      case 'grain':
+        return this.withGrain(asked)
       default:
         return asked.both
     }
@@ -213,6 +216,28 @@ export class WitnessReader {
     }
   }
 
+  /** Of the plate by this frame and the one beside it; of the element what the sensor adds to it. */
+  private async withGrain({ plan, plans, one, places, both: { reference, adjusted } }: Asked): Promise<Both> {
+    const on = one.on ?? null
+    const beside = plans.at(on, besideOf(plans, on, plan.frame), 1)
+    const then = beside?.plate && (await this.places(beside, plans, one))
+    if (!beside?.plate || !then || !plan.plate) return { ...lost, why: 'the plate has no frame beside it' }
+    if (typeof then === 'string') return { ...lost, why: `on the frame beside it, ${then}` }
+    const lightOf = (step: Step, window: Window) => this.look.light(step, window, { once: true })
+    const [recorded, over] = [plans.recorded, plans.over].map((made) => made(on, plan.frame, one.element, 1))
+    const [before, after, added] = await Promise.all([
+      lightOf(plan.plate, places.reference),
+      lightOf(beside.plate, then.reference),
+      recorded && over
+        ? Promise.all([lightOf(recorded, places.adjusted), lightOf(over, places.adjusted)])
+        : Promise.resolve(null),
+    ])
+    return {
+      reference: reference && { ...reference, grain: grainLevel(before, after, places.reference) },
+      adjusted: adjusted && { ...adjusted, grain: added && grainAdded(...added, places.adjusted) },
+    }
+  }
+
   /** @returns null where it cannot be followed */
   private async plateShift(plans: Plans, { on, reference }: Witness, { plate, frame }: FramePlan) {
     const { follows: since = frame, along } = reference
@@ -256,6 +281,10 @@ export class WitnessReader {
     }
   }
 }
+
+/** The frame after it, or before it where the plate ends. */
+const besideOf = (plans: Plans, on: string | null, frame: number) =>
+  plans.at(on, frame + 1, 1)?.plate ? frame + 1 : frame - 1
 
 const noTrack = 'the track that it goes along with is gone, or not known there'
 const nowhere: Point = { x: 0, y: 0 }
@@ -303,6 +332,11 @@ function readBeside(plans: Plans, frame: number, witness: Witness): readonly unk
       return [purpose, reference.follows === undefined ? null : then(reference.follows)]
     case 'flicker':
       return [purpose, then(frame - 1)]
+    case 'grain':
+      return [
+        ...[purpose, then(besideOf(plans, on, frame))[0]],
+        ...[plans.recorded, plans.over].map((made) => made(on, frame, element, 1)?.key ?? null),
+      ]
     default:
       return []
   }

@@ -45,6 +45,7 @@ const units: Readonly<Record<WitnessPurpose, string>> = {
   shadow: 'share of the light left',
   registration: 'pixels across (dashed) and down',
   flicker: 'share of light, from frame to frame',
+  grain: 'share of the plate’s grain',
 }
 
 /** Which of the three values are drawn. */

@@ -20,6 +20,7 @@ export const purposeWords: Readonly<Record<WitnessPurpose, string>> = {
   shadow: 'Shadow density',
   registration: 'Staying in place',
   flicker: 'Flicker',
+  grain: 'Grain',
 }
 
 const signed = (text: string, value: number) => `${value > 0 ? '+' : value < 0 ? '−' : ''}${text}`
@@ -50,6 +51,7 @@ export const driftMeaning: Readonly<Record<WitnessPurpose, string>> = {
   shadow: 'What is left of the light in the shadow, less that in the plate’s own, red, green, blue',
   registration: 'How far the element slips on the plate, across and down',
   flicker: 'Change from the frame before, beside the plate’s, red, green, blue',
+  grain: 'How much stronger the grain is than the plate’s, red, green, blue',
 }
 
 /** The drift as a ratio of light. */
