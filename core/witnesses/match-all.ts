@@ -13,8 +13,11 @@ import { matchWithoutObjects } from './match-without-objects'
 import { companionsOf, objectsOf, ShotBeingMatched, toBeMatched } from './matching'
 import { namesOf } from './on-objects'
 import type { Matching, PlanOf } from './parts'
-import { suggestedPurposes } from './places-to-compare'
+import type { SuggestedPurpose } from './places-to-compare'
 import { suggestWitnesses } from './suggest'
+
+/** A finished shot has witnesses for these (see the proof). */
+const wantedPurposes: readonly SuggestedPurpose[] = ['black', 'mid', 'sharpness']
 
 /** Of an element; each takes about as long as the others. */
 const stages = 5
@@ -66,8 +69,8 @@ export async function matchAll(
 async function keepSuggested(matched: ShotBeingMatched, element: Element): Promise<void> {
   const { shot, look, plan } = matched
   const there = inOrder(shot.witnesses).filter((one) => one.element === element.id && one.on === undefined)
-  if (suggestedPurposes.every((wanted) => there.some(({ purpose }) => purpose === wanted))) return
-  const { suggestions } = await suggestWitnesses(shot, look, plan, element)
+  if (wantedPurposes.every((wanted) => there.some(({ purpose }) => purpose === wanted))) return
+  const { suggestions } = await suggestWitnesses(shot, look, plan, element, wantedPurposes)
   for (const { witness, reference, adjusted } of suggestions) {
     const { drift, tolerance } = judged(witness, { reference, adjusted })
     const alike = drift.every((value, c) => Math.abs(value) <= tolerance[c])

@@ -30,7 +30,7 @@ export async function matchWithoutObjects(
   }
   for (const what of ['softness', 'veil'] as const) if (set[what]) matched.leave(element, what, isByHand)
   if (set.softness && set.veil) return
-  const { chosenOn, read } = await readPlaces(matched.shot, matched.look, matched.plan, element)
+  const { chosenOn, read } = await readPlaces(matched.shot, matched.look, matched.plan, element, ['black', 'sharpness'])
   const nowhere = `it shows nothing on frame ${chosenOn}, in the middle of the shot`
   if (!set.softness) {
     const soft = read ? softnessFrom(read.sharpness.reference, read.sharpness.adjusted) : nowhere

@@ -111,6 +111,12 @@ export function toBeMatched(shot: Shot): Element[] {
   )
 }
 
+/** Those that witnesses are suggested for: shadows that are laid on the plate as well. */
+export const toBeSuggestedFor = (shot: Shot): Element[] => [
+  ...toBeMatched(shot),
+  ...allElements(shot).filter(({ visible, blend }) => visible && blend.kind === 'shadow'),
+]
+
 /** Other elements of the same render: what is added as light, and what darkens. */
 export function companionsOf(shot: Shot, element: Element) {
   const sources = sourcesOf(element)

@@ -1,69 +1,15 @@
 /** What is read beside the light: how dark shadows are, whether both sides stay together, and whether one flickers. */
 
-import { frameAtScale, type SourceFrame } from '../engine/source-frame'
-import type { FrameRequest } from '../graph/steps'
-import type { Planes } from '../image/planes'
-import type { Window } from '../image/window'
 import { judged } from '../match'
 import { planFrame } from '../plan/plan'
 import { applyEdit, newTreatment, type Change, type Shot, type Witness } from '../shot'
 import { localEngine } from '../test/local-engine'
-import { randomOf } from '../test/random'
+import { leftInShadow as left, loadGround as load, veilOfGround as veil, type Ground } from '../test/stone-ground'
 import { allThere, smallShot, treated } from '../test/small-shot'
 import { plansOf } from './look'
 import { countsOn, readingKey, WitnessReader } from './read-witness'
 
-const { abs, exp, sin } = Math
-const size = { width: 300, height: 150 }
-const veil = 0.01
-/** What the plate's own shadow leaves of the light. */
-const left = 0.4
-
-/** What happens on a frame. */
-interface World {
-  readonly plateMoves?: (frame: number) => number
-  readonly elementMoves?: (frame: number) => number
-  readonly elementLight?: (frame: number) => number
-  readonly plateLight?: (frame: number) => number
-}
-
-const pattern = (x: number, y: number) => 1 + 0.25 * sin(x / 3.1) * sin(y / 2.7) + 0.2 * sin((x + 2 * y) / 5.3)
-
-/** Ground of one colour with the plate's own shadow on its right, stones at its lower left; a soft disc; a matte. */
-function load({ plateMoves, elementMoves, elementLight, plateLight }: World) {
-  return async (request: FrameRequest): Promise<SourceFrame> => {
-    const frame = request.frame ?? 0
-    const { normal } = randomOf(frame * 7 + 1)
-    const made = (window: Window, names: readonly string[], value: (name: string, x: number, y: number) => number) => ({
-      dataWindow: window,
-      displayWindow: { x: 0, y: 0, ...size },
-      planes: names.map((name) => ({
-        ...{ name, type: 'float' as const },
-        samples: Float32Array.from({ length: window.width * window.height }, (_, i) =>
-          value(name, window.x + (i % window.width), window.y + Math.floor(i / window.width)),
-        ),
-      })),
-    })
-    const whole = { x: 0, y: 0, ...size }
-    const tone = { R: 0.2, G: 0.16, B: 0.11 } as Record<string, number>
-    const [dx, ex] = [plateMoves?.(frame) ?? 0, elementMoves?.(frame) ?? 0]
-    const planes: Planes =
-      request.source === 'plate'
-        ? made(whole, ['R', 'G', 'B'], (name, x, y) => {
-            const stones = x < 140 && y > 90 ? pattern(x - dx, y) : 1
-            const light = tone[name] * stones * (x >= 200 ? left : 1) * (plateLight?.(frame) ?? 1)
-            return veil + light + 0.001 * normal()
-          })
-        : request.source === 'matte'
-          ? made(whole, ['Y'], (_name, x, y) => (x < 60 && y < 60 ? 1 : 0))
-          : made(whole, ['R', 'G', 'B', 'A'], (name, x, y) => {
-              const a = 1 / (1 + exp(Math.hypot(x - 100 - ex, y - 60) - 24))
-              return name === 'A' ? a : a * tone[name] * pattern(x - ex, y + 40) * (elementLight?.(frame) ?? 1)
-            })
-    return frameAtScale(planes, request)
-  }
-}
-
+const { abs, sin } = Math
 const box = (x: number, y: number, side = 20) => ({ x, y, width: side, height: side })
 const witness = (purpose: Witness['purpose'], more: Partial<Witness> = {}): Witness => ({
   ...{ id: 'w', name: '1', rank: 'a0', purpose, element: 'cg' },
@@ -72,7 +18,7 @@ const witness = (purpose: Witness['purpose'], more: Partial<Witness> = {}): Witn
 })
 const plansIn = (shot: Shot) => plansOf(shot, (seen, frame, scale) => planFrame(seen, frame, scale, allThere()))
 
-async function read(one: Witness, frame: number, world: World = {}, shot: Shot = smallShot) {
+async function read(one: Witness, frame: number, world: Ground = {}, shot: Shot = smallShot) {
   const reader = new WitnessReader(localEngine(1, load(world), 64))
   const [found] = await reader.read(plansIn(shot), frame, [one])
   return { ...found, judged: judged(one, found) }

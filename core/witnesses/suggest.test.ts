@@ -27,8 +27,13 @@ interface Scene {
   readonly alpha: number
   /** light of its lit side */
   readonly lit: number
+  /** how far it has moved since the middle frame */
+  readonly moves: (frame: number) => number
 }
-const usual: Scene = { dark: () => 0.03, alpha: 1, lit: 0.22 }
+const usual: Scene = { dark: () => 0.03, alpha: 1, lit: 0.22, moves: (frame) => 3 * (frame - middle) }
+const swayOf = (frame: number) => Math.round(2 * Math.sin(frame))
+/** It stands on the plate. */
+const standing: Scene = { ...usual, moves: (frame) => swayOf(frame) - swayOf(middle) }
 
 /** A step far from which nothing more is to be computed. */
 const rise = (at: number, sigma: number) =>
@@ -37,7 +42,7 @@ const box = (x: number, y: number, sigma: number, { left, top, side }: { left: n
   rise(x - left, sigma) * rise(left + side - x, sigma) * rise(y - top, sigma) * rise(top + side - y, sigma)
 const darkSquare = { left: 30.5, top: 70.5, side: 44 }
 const litSquare = { left: 240.5, top: 70.5, side: 44 }
-const boxOf = (frame: number) => ({ left: 130.5 + 3 * (frame - middle), top: 60.5, side: 60 })
+const boxOf = (frame: number, moves = usual.moves) => ({ left: 130.5 + moves(frame), top: 60.5, side: 60 })
 
 /** Drawn once; every frame begins at another place of it. */
 const { normal } = randomOf(7919)
@@ -49,15 +54,15 @@ const grainAt = (pixel: number, frame: number) => {
 
 const plates = new Map<string, Float32Array>()
 
-function lookAt({ dark, alpha, lit: bright }: Scene): Look {
+function lookAt({ dark, alpha, lit: bright, moves }: Scene): Look {
   const pixel = (what: string, frame: number, noise: () => number, x: number, y: number): readonly number[] => {
     if (what === 'plate') {
-      const sway = Math.round(2 * Math.sin(frame))
+      const sway = swayOf(frame)
       const [darkness, light] = [darkSquare, litSquare].map((one) => box(x - sway, y, plateSigma, one))
       const value = 0.1 - 0.07 * darkness + 0.12 * light
       return [value + noise(), value + noise(), value + noise(), 1]
     }
-    const { left, top, side } = boxOf(frame)
+    const { left, top, side } = boxOf(frame, moves)
     const cover = alpha * box(x, y, elementSigma, { left, top, side })
     const lit = rise(x - left - side / 2, elementSigma)
     const value = (dark(frame) * (1 - lit) + bright * lit) * cover
@@ -91,7 +96,7 @@ function lookAt({ dark, alpha, lit: bright }: Scene): Look {
     measure: async (step, windows, wanted) =>
       Promise.all(windows.map(async (window) => measureWindow(await light(step, window), window, wanted))),
     bounds: async ({ key }) => {
-      const { left, top, side } = boxOf(Number(key.split(' ')[1]))
+      const { left, top, side } = boxOf(Number(key.split(' ')[1]), moves)
       return { x: Math.floor(left) - 4, y: Math.floor(top) - 4, width: side + 8, height: side + 8 }
     },
   }
@@ -116,7 +121,8 @@ beforeAll(async () => {
 
 test('dark places lie in the dark of both sides, and follow them', () => {
   const { suggestions, not } = usually
-  expect(not).toEqual([])
+  // The box moves by itself.
+  expect(not.map(({ purpose }) => purpose)).toEqual(['registration'])
   const [{ witness, reference, adjusted, error }] = suggestions.filter((one) => one.witness.purpose === 'black')
   expect(inside(witness.reference, darkSquare)).toBe(true)
   expect(inside(witness.adjusted, boxOf(middle))).toBe(true)
@@ -154,7 +160,18 @@ test('a dark side that lights up over the frames is not suggested, and that is s
 
 test('lit places that are unlike are not suggested', async () => {
   const { not } = await suggested({ ...usual, lit: 0.17 })
-  expect(not.map(({ purpose }) => purpose)).toEqual(['mid'])
+  expect(not.map(({ purpose }) => purpose)).toEqual(['mid', 'registration'])
+})
+
+test('texture of what stands on the plate is suggested; of what moves by itself it is not, and that is said', async () => {
+  const { suggestions, not } = await suggested(standing)
+  const [texture] = suggestions.filter(({ witness }) => witness.purpose === 'registration')
+  expect([texture.witness.reference.follows, texture.witness.adjusted.follows]).toEqual([middle, middle])
+  expect(texture.error).toBeLessThan(0.1)
+  expect(not).toEqual([])
+  expect(usually.not[0].why).toBe(
+    'No texture was found on both sides that can be followed on every frame and stays together.',
+  )
 })
 
 test('of an element that covers half nowhere is its light alone: only its outline is left, if that', async () => {
@@ -166,6 +183,6 @@ test('where the element is not there in the middle of the shot, that is said of 
   const nowhere = (...of: Parameters<typeof plan>) => ({ ...plan(...of), elements: new Map() }) as FramePlan
   const { suggestions, not } = await suggestWitnesses(shot, lookAt(usual), nowhere, element)
   expect(suggestions).toEqual([])
-  expect(not).toHaveLength(3)
+  expect(not).toHaveLength(4)
   expect(not[0].why).toBe('The element shows nothing on frame 1002, in the middle of the shot.')
 })

@@ -5,8 +5,9 @@ import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
 import { useRef, useState } from 'react'
 import { useStore } from 'react-redux'
+import { purposes } from '../../../../core/match'
 import { inOrder, lastRank, newId, type Shot } from '../../../../core/shot'
-import { suggestWitnesses, toBeMatched, type Suggested, type Suggestion } from '../../../../core/witnesses'
+import { suggestWitnesses, toBeSuggestedFor, type Suggested, type Suggestion } from '../../../../core/witnesses'
 import { useEngine } from '../../engine/engine-context'
 import { useAppDispatch } from '../../store'
 import { planOf } from '../../store/plans'
@@ -36,7 +37,7 @@ export function Suggestions() {
     const plan = (seen: Shot, frame: number, scale: 1 | 2 | 4) => planOf(seen, frame, scale, catalog)
     const all: ForElement[] = []
     try {
-      for (const element of toBeMatched(shot)) {
+      for (const element of toBeSuggestedFor(shot)) {
         setLooking(element.name)
         const { id, name } = element
         all.push({ id, name, ...(await suggestWitnesses(shot, engine, plan, element)) })
@@ -119,7 +120,8 @@ function OneSuggestion({ of: { witness, reason, error }, onDone }: { of: Suggest
     dispatch(shotActions.thingSelected({ kind: 'witness', id: added.id }))
     onDone(witness.id)
   }
-  const expected = witness.purpose === 'sharpness' ? `${error.toFixed(2)} px` : error.toFixed(4)
+  const inPixels = purposes[witness.purpose].unit === 'pixels'
+  const expected = inPixels ? `${error.toFixed(2)} px` : error.toFixed(4)
   return (
     <Stack role="group" aria-label={witness.name}>
       <Typography variant="caption">
