@@ -1,4 +1,4 @@
-import { changeOf, madeShadow, ownShadow, ratioToAgree } from './ratios'
+import { changeOf, couldAgree, madeShadow, ownShadow, ratioToAgree } from './ratios'
 import { randomOf } from '../test/random'
 import type { Rgb, SideReading } from './side-reading'
 
@@ -60,6 +60,10 @@ test('with the ratio that makes both agree the shadow leaves what the plate’s 
   const orange = ratioToAgree(ratio(0.4), { ratio: [0.7, 0.7, 0.99], error: grey(0.01) }, grey(0.6))
   expect(orange?.ratio[0]).toBeCloseTo(0.2, 12)
   expect([orange?.ratio[2], orange?.error[2]]).toEqual([0.6, 0])
+  // A shadow that takes a fifth of the light at most is none of iron that is darker by half.
+  const weak = { ratio: grey(0.92), error: grey(0.01) }
+  expect([0.5, 0.85].map((left) => couldAgree(ratio(left), weak, grey(0.6)))).toEqual([false, true])
+  expect(couldAgree(ratio(0.1), ratio(1), grey(1))).toBe(true)
   // One that takes nothing away tells nothing of where it falls.
   expect(ratioToAgree(ratio(0.4), ratio(1), grey(1))).toBeNull()
 })

@@ -41,6 +41,14 @@ export function changeOf(now: SideReading, before: SideReading): Ratio | null {
 /** A shadow that takes away less is no place to tell its ratio by. */
 const leastTaken = 0.05
 
+/** Whether some ratio of the shadow would leave what the plate's own leaves, as far as both are told. */
+export function couldAgree(own: Ratio, made: Ratio, present: Rgb): boolean {
+  return own.ratio.every((leaves, c) => {
+    const takes = (1 - made.ratio[c]) / (1 - present[c])
+    return !Number.isFinite(takes) || leaves + 2 * Math.hypot(own.error[c], made.error[c]) >= 1 - takes
+  })
+}
+
 /**
  * The ratio by which a shadow would leave what the plate's own leaves, where it leaves something else now: it takes away
  * `m (1 - ratio)`, m being how much of it falls there.

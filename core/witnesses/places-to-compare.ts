@@ -67,7 +67,9 @@ export async function placesToCompare(
   const body = intersect(await look.bounds(step), whole)
   if (pixelCount(body) === 0) return null
   // Like depth is likeliest near by.
-  const near = intersect(dilate(body, body.width, body.height), whole)
+  const shadow = element.blend.kind === 'shadow'
+  // And the ground is where a shadow may fall.
+  const near = shadow ? body : intersect(dilate(body, body.width, body.height), whole)
   const [plate, own] = await Promise.all([look.light(planned.plate, near, once), look.light(step, body, once)])
   const pixels = (of1280: number, least: number) => Math.max(least, Math.round((of1280 * shot.frameSize.width) / 1280))
   const flats = {

@@ -1,7 +1,8 @@
 /** Suggests witnesses by itself: pairs of places near the element that hold still over the frames, each with what it is good for. */
 
 import type { Window } from '../image/window'
-import { judged, type SideReading } from '../match'
+import { couldAgree, judged, type Rgb, type SideReading } from '../match'
+import { valueAt } from '../motion/curve'
 import { newId, type Element, type Shot, type Witness, type WitnessSide } from '../shot'
 import type { Look } from './look'
 import type { PlanOf } from './parts'
@@ -72,6 +73,7 @@ export async function suggestWitnesses(
     return pairsFor(purpose, reference, adjusted)
       .filter(([plate, own]) => purpose !== 'mid' || areAlike(plate, own))
       .filter(([plate, own]) => purpose !== 'registration' || stayTogether(plate, own))
+      .filter(([plate, own]) => purpose !== 'shadow' || isOfItsKind(plate, own, element, chosenOn))
       .slice(0, usually[purpose])
       .map(([plate, own], i): Suggestion => ({
         witness: {
@@ -117,6 +119,13 @@ const stayTogether = (plate: SteadySide, own: SteadySide): boolean =>
     return !!a && !!b && Math.hypot(a.x - b.x, a.y - b.y) <= mostApart
   })
 
+/** Lamps that the element takes away at most may be away elsewhere on the plate as well; ground that is darker is of another material. */
+function isOfItsKind(plate: SteadySide, own: SteadySide, { blend }: Element, frame: number): boolean {
+  const [left, made] = [plate.reading.shadow, own.reading.shadow]
+  const present = blend.parameters.ratio.map((curve) => valueAt(curve, frame)) as unknown as Rgb
+  return !!left && !!made && couldAgree(left, made, present)
+}
+
 /** The darkest with the darkest, the surest edges with each other, like with like. */
 function pairsFor(
   purpose: SuggestedPurpose,
@@ -135,6 +144,7 @@ function pairsFor(
   const rank = ({ reading }: SteadySide) => (byValue ? total(reading, purpose) : errorsOf(reading, purpose)[0])
   const inOrder = (sides: readonly SteadySide[]) => [...sides].sort((a, b) => rank(a) - rank(b))
   const others = inOrder(own)
+  if (purpose === 'shadow') return others.length === 0 ? [] : inOrder(plate).map((one) => [one, others[0]])
   return inOrder(plate)
     .slice(0, others.length)
     .map((one, i) => [one, others[i]] as const)
