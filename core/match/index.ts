@@ -21,6 +21,7 @@ export { fewestForCurves, toneCurves, type ToneCurves, type TonePoint } from './
 export { changeOf, madeShadow, ownShadow, couldAgree, ratioToAgree } from './ratios'
 export { numberNames, oneNumber, triedOf, type NumberName, type NumberProposed, type PairTried } from './one-number'
 export { medianOf } from '../algebra/median'
+export { darkLight } from './unlikeness'
 export { ninetyPercent } from './students-t'
 export { pairsOverFrames } from './over-frames'
 export { shadowRatio, type ShadowRatio } from './shadow-ratio'

@@ -1,7 +1,7 @@
 /** How much softer the plate is than the render: the Gaussian that comes nearest to photographs of reference objects. */
 
 import { intersect, dilate, pixelCount } from '../image/window'
-import { leastOfParabola, nearestSoftening, ninetyPercent, type SharpAndSeen, type Sure } from '../match'
+import { darkLight, leastOfParabola, nearestSoftening, ninetyPercent, type SharpAndSeen, type Sure } from '../match'
 import { applyEdit, onReferenceObject, type Element, type ReferenceObject } from '../shot'
 import { isSet, ownUse, setsOf } from './changes'
 import { isByHand, type ShotBeingMatched } from './matching'
@@ -53,6 +53,9 @@ const tried = [0.4, 0.7, 1, 1.3, 1.6] as const
 const around = 6
 /** Grain has a size: so many pixels beside each other say no more than one. */
 const pixelsOfAGrain = 4
+
+/** As it is set. */
+const unchanged = tried.indexOf(1)
 
 const mostRounds = 3
 /** What is found nearer than this to what was tried about is not looked for again. */
@@ -111,7 +114,9 @@ async function refinedOnce(
       for (let i = 0; i < wanted.length; i++) {
         if (i % 4 === 3 || !Number.isFinite(wanted[i]) || made[0][i] === made[tried.length - 1][i]) continue
         count++
-        made.forEach((light, k) => (costs[k] += (light[i] - wanted[i]) ** 2))
+        // The variance of grain grows with light; by the light that is made, which has none of the photograph's.
+        const grain = Math.max(0, made[unchanged][i]) + darkLight
+        for (let k = 0; k < made.length; k++) costs[k] += (made[k][i] - wanted[i]) ** 2 / grain
       }
     }
   const least = leastOfParabola(tried, costs)
