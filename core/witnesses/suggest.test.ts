@@ -27,6 +27,8 @@ interface Scene {
   readonly alpha: number
   /** light of its lit side */
   readonly lit: number
+  /** light that the plate's lit square has beyond what lies around it; absent: always the same */
+  readonly plateLit?: (frame: number) => number
   /** how far it has moved since the middle frame */
   readonly moves: (frame: number) => number
 }
@@ -54,12 +56,12 @@ const grainAt = (pixel: number, frame: number) => {
 
 const plates = new Map<string, Float32Array>()
 
-function lookAt({ dark, alpha, lit: bright, moves }: Scene): Look {
+function lookAt({ dark, alpha, lit: bright, moves, plateLit }: Scene): Look {
   const pixel = (what: string, frame: number, noise: () => number, x: number, y: number): readonly number[] => {
     if (what === 'plate') {
       const sway = swayOf(frame)
       const [darkness, light] = [darkSquare, litSquare].map((one) => box(x - sway, y, plateSigma, one))
-      const value = 0.1 - 0.07 * darkness + 0.12 * light
+      const value = 0.1 - 0.07 * darkness + (plateLit?.(frame) ?? 0.12) * light
       return [value + noise(), value + noise(), value + noise(), 1]
     }
     const { left, top, side } = boxOf(frame, moves)
@@ -68,13 +70,13 @@ function lookAt({ dark, alpha, lit: bright, moves }: Scene): Look {
     const value = (dark(frame) * (1 - lit) + bright * lit) * cover
     return [value, value, value, cover]
   }
-  // The plate is the same in all scenes.
+  // The plate is the same in nearly all scenes.
   const own = new Map<string, Float32Array>()
   const around = 64
   /** The whole frame and some way around it, made once. */
   const picture = (key: string, { width, height }: { width: number; height: number }) => {
     const [what, frame, scale] = key.split(' ')
-    const pictures = what === 'plate' ? plates : own
+    const pictures = what === 'plate' && !plateLit ? plates : own
     const known = pictures.get(key)
     if (known) return known
     const out = new Float32Array(width * height * 4)
@@ -161,6 +163,12 @@ test('a dark side that lights up over the frames is not suggested, and that is s
 test('lit places that are unlike are not suggested', async () => {
   const { not } = await suggested({ ...usual, lit: 0.17 })
   expect(not.map(({ purpose }) => purpose)).toEqual(['mid', 'registration'])
+})
+
+test('where nothing lit holds still on the plate, dark places and edges are suggested all the same', async () => {
+  const { suggestions, not } = await suggested({ ...usual, plateLit: (frame) => 0.1 + 0.05 * (frame - 1001) })
+  expect(not.map(({ purpose }) => purpose)).toEqual(['mid', 'registration'])
+  expect(new Set(suggestions.map(({ witness }) => witness.purpose))).toEqual(new Set(['black', 'sharpness']))
 })
 
 test('texture of what stands on the plate is suggested; of what moves by itself it is not, and that is said', async () => {
