@@ -1,6 +1,6 @@
 /** Matching: readings of witnesses, whether they agree, and settings that are proposed from them. */
 
-export { deepestPlaces, shadowPlaces, type ShadowPlace } from './shadow-places'
+export { deepestPlaces, shadowPlaces } from './shadow-places'
 export { chooseRegions, type Region } from './choose-regions'
 export { darkestOf, flatPlaces, likest, type FlatPlace, type LikePlaces } from './flat-places'
 export { strongEdges, type StrongEdge } from './strong-edges'

@@ -3,7 +3,6 @@
 export { plansOf, type Look, type Plans } from './look'
 export { countsOn, readingKey, WitnessReader, type PlacesRead, type WitnessReading } from './read-witness'
 export { suggestWitnesses, type NotSuggested, type Suggested, type Suggestion } from './suggest'
-export type { SuggestedPurpose } from './places-to-compare'
 export { toBeSuggestedFor } from './matching'
 export { numberChanges, proposeNumbers, type NumberFound } from './propose-numbers'
 export { curvesChanges, proposeCurves } from './propose-curves'
