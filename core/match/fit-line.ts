@@ -58,14 +58,31 @@ export function fitLine(pairs: readonly PairOfReadings[], known: Known = {}): Fi
 
 type Line = Omit<FittedLine, 'tau' | 'freedom'>
 
-function through(pairs: readonly PairOfReadings[], tau: number, known: Known): Line {
-  const xVariances = pairs.map(({ adjustedVariance }) => Math.max(adjustedVariance, 1e-16))
-  const yVariances = pairs.map(
+interface FreeLine extends Line {
+  /** one over the variance of each pair along the reference */
+  readonly weights: Numbers
+  /** where on the line each pair comes from, in light of the adjusted side */
+  readonly places: Numbers
+}
+
+/** A line of which nothing is known beforehand, through pairs that are unlike by a share that is known. */
+export const lineThrough = (pairs: readonly PairOfReadings[], tau: number): FreeLine => {
+  const { xs, ys, xVariances, yVariances } = columnsOf(pairs, tau)
+  return york(xs, ys, xVariances, yVariances)
+}
+
+const columnsOf = (pairs: readonly PairOfReadings[], tau: number) => ({
+  xs: pairs.map(({ adjusted }) => adjusted),
+  ys: pairs.map(({ reference }) => reference),
+  xVariances: pairs.map(({ adjustedVariance }) => Math.max(adjustedVariance, 1e-16)),
+  yVariances: pairs.map(
     ({ reference, referenceVariance, unlike = 1 }) =>
       referenceVariance + (tau * unlike * (Math.max(0, reference) + darkLight)) ** 2,
-  )
-  const xs = pairs.map(({ adjusted }) => adjusted)
-  const ys = pairs.map(({ reference }) => reference)
+  ),
+})
+
+function through(pairs: readonly PairOfReadings[], tau: number, known: Known): Line {
+  const { xs, ys, xVariances, yVariances } = columnsOf(pairs, tau)
   if (known.gain !== undefined) return shifted(xs, ys, xVariances, yVariances, known.gain)
   if (known.veil !== undefined) return scaled(xs, ys, xVariances, yVariances, known.veil)
   return york(xs, ys, xVariances, yVariances)
@@ -73,7 +90,7 @@ function through(pairs: readonly PairOfReadings[], tau: number, known: Known): L
 
 type Numbers = readonly number[]
 
-function york(xs: Numbers, ys: Numbers, xVariances: Numbers, yVariances: Numbers): Line {
+function york(xs: Numbers, ys: Numbers, xVariances: Numbers, yVariances: Numbers): FreeLine {
   let gain = ordinarySlope(xs, ys, yVariances)
   let weights: Numbers = []
   let [meanX, meanY] = [0, 0]
@@ -98,7 +115,7 @@ function york(xs: Numbers, ys: Numbers, xVariances: Numbers, yVariances: Numbers
   const gainVariance = 1 / sumOf(places, (i) => weights[i] * (places[i] - middle) ** 2)
   const veilVariance = 1 / sumOf(weights, (i) => weights[i]) + middle * middle * gainVariance
   return {
-    ...{ gain, veil, gainVariance, veilVariance, covariance: -middle * gainVariance },
+    ...{ gain, veil, gainVariance, veilVariance, covariance: -middle * gainVariance, weights, places },
     left: xs.map((x, i) => (ys[i] - gain * x - veil) * Math.sqrt(weights[i])),
   }
 }

@@ -71,11 +71,16 @@ test('nothing, light without coverage, and what is no number: nothing is measure
 test('a shadow is as deep as it was made, per unit of its matte', () => {
   const matte = disc({ light: [1, 1, 1] })
   const plate = new Float32Array(matte.length).fill(0.3)
-  const depth = [0.5, 0.4, 0.3]
-  const dark = plate.map((value, i) => (i % 4 === 3 ? 1 : value * (1 - matte[i - (i % 4)] * depth[i % 4])))
-  const found = shadowDepth(dark, plate, matte, () => true)
-  depth.forEach((wanted, c) => expect(found?.[c]).toBeCloseTo(wanted, 4))
-  expect(shadowDepth(dark, plate, new Float32Array(matte.length), () => true)).toBeNull()
+  const made = (of: Float32Array, depth: number) =>
+    plate.map((value, i) => (i % 4 === 3 ? 1 : value * (1 - of[i] * depth)))
+  expect(shadowDepth(made(matte, 0.4), plate, matte, () => true)).toBeCloseTo(0.4, 4)
+  expect(shadowDepth(made(matte, 0.4), plate, new Float32Array(matte.length), () => true)).toBeNull()
+  // In colour, each channel is beside its own matte: of a lamp that has next to no blue as well.
+  const coloured = disc({ light: [0.24, 0.15, 0.02] })
+  for (const depth of [0.9, 0.8])
+    expect(shadowDepth(made(coloured, depth), plate, coloured, () => true)).toBeCloseTo(depth, 4)
+  const faint = disc({ light: [0.03, 0.03, 0.03] })
+  expect(shadowDepth(made(faint, 0.4), plate, faint, () => true)).toBeNull()
 })
 
 test('a light line about an outline stands out above, a dark one below, and an outline without one does not', () => {

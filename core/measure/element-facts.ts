@@ -94,8 +94,9 @@ function printOf(light: Float32Array): string {
 }
 
 /**
- * How much darker a shadow makes the plate, per unit of its matte: the slope through zero of what is taken away against the
- * matte, by channel.
+ * How much darker a shadow makes the plate, per unit of its matte: the slope through zero of what is taken away against what the
+ * matte has in the same channel, all channels together. A matte in colour says little in a channel that its lamps are weak in, and
+ * so that channel counts for little.
  *
  * @param counts which pixels are looked at
  * @returns null where the matte is too little
@@ -105,24 +106,20 @@ export function shadowDepth(
   plate: Float32Array,
   matte: Float32Array,
   counts: (pixel: number) => boolean,
-): Triple | null {
-  const across = [0, 0, 0]
-  const squares = [0, 0, 0]
-  let count = 0
+): number | null {
+  let [across, squares, count] = [0, 0, 0]
   for (let i = 0; 4 * i < matte.length; i++) {
-    const m = matte[4 * i]
-    if (!(m > 0.1) || !counts(i)) continue
+    if (!(Math.max(matte[4 * i], matte[4 * i + 1], matte[4 * i + 2]) > 0.1) || !counts(i)) continue
     count++
-    for (let c = 0; c < 3; c++) {
-      const taken = m * plate[4 * i + c]
-      const off = plate[4 * i + c] - composite[4 * i + c]
-      if (!Number.isFinite(off)) continue
-      across[c] += taken * off
-      squares[c] += taken * taken
+    for (let c = 4 * i; c < 4 * i + 3; c++) {
+      const taken = matte[c] * plate[c]
+      const off = plate[c] - composite[c]
+      if (!Number.isFinite(off) || !Number.isFinite(taken)) continue
+      across += taken * off
+      squares += taken * taken
     }
   }
-  if (count < fewest || squares.some((one) => !(one > 0))) return null
-  return [across[0] / squares[0], across[1] / squares[1], across[2] / squares[2]]
+  return count < fewest || !(squares > 0) ? null : across / squares
 }
 
 /**

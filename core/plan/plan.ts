@@ -31,6 +31,8 @@ export interface FramePlan {
   readonly scale: Scale
   /** the plate as it came in; null where there is none at this frame */
   readonly plate: Step | null
+  /** the plate as it is treated, which what stands in front of it ought to agree with */
+  readonly reference: Step | null
   /** what each element that is seen at this frame shows by itself, by element id */
   readonly elements: ReadonlyMap<string, Step>
   /** null where a problem leaves nothing to show */
@@ -56,7 +58,10 @@ export function planFrame(
 ): FramePlan {
   const planning: Planning = { shot, scale, files, memo }
   const faults = limitsOfHead(shot)
-  const nothing = { frame, scale, plate: null, elements: new Map<string, Step>(), composite: null, moved: null }
+  const nothing = {
+    ...{ frame, scale, plate: null, reference: null },
+    ...{ elements: new Map<string, Step>(), composite: null, moved: null },
+  }
   if (faults.length > 0) {
     const sentence = `${shot.name} cannot be shown: ${faults[0]}.`
     const problem: Problem = { at: { kind: 'shot' }, sentence, remedy: 'Correct the shot file.', missing: 'nothing' }
@@ -81,7 +86,7 @@ export function planFrame(
   const whole = moved ? moved(together) : together
   const sensed = hasSensor(planning) ? throughSensor(composing, whole, moved) : whole
   const composite = treatedFinish(planning, sensed, frame, problems)
-  return { frame, scale, plate: base.untreated, elements, composite, moved, problems }
+  return { frame, scale, plate: base.untreated, reference: base.treated, elements, composite, moved, problems }
 }
 
 /**

@@ -12,7 +12,7 @@ const sound = (frame: number): FactsOfElement => ({
   mean: [0.1 + 0.001 * (frame - 1000), 0.08, 0.06],
   centre: { x: 100 + frame, y: 50 },
   plate: { black: [0.02, 0.025, 0.03], mean: [0.05, 0.05, 0.06], print: `plate ${frame}` },
-  shadow: [0.5, 0.5, 0.5],
+  shadow: 0.5,
 })
 const numbers = Array.from({ length: 12 }, (_, i) => 1001 + i)
 const bad = 1006
@@ -43,7 +43,7 @@ test.each<readonly [CheckName, (one: FactsOfElement) => Partial<FactsOfElement>]
   ['black', ({ black }) => ({ black: black && [black[0] + 0.006, black[1], black[2]] })],
   ['colour', ({ mean }) => ({ mean: mean && [mean[0] * 1.02, mean[1] * 0.98, mean[2]] })],
   ['sharpness', () => ({ fine: 0.35 })],
-  ['shadow', () => ({ shadow: [0.45, 0.45, 0.45] })],
+  ['shadow', () => ({ shadow: 0.45 })],
   ['flicker', ({ mean }) => ({ mean: scaled(mean, 1.05) })],
   ['flicker', ({ plate }) => ({ plate: { ...plate, mean: scaled(plate.mean, 0.93) } })],
   ['coverage', () => ({ area: 1150 })],

@@ -158,7 +158,7 @@ function rowsOf(shot: Shot, id: string, frames: readonly number[], of: (frame: n
     steady(
       'shadow',
       'Shadow',
-      [({ shadow }) => shadow && (shadow[0] + shadow[1] + shadow[2]) / 3],
+      [({ shadow }) => shadow],
       tolerances.shadow,
       (off) => `${off > 0 ? 'darker' : 'lighter'} by ${Math.abs(off).toFixed(3)} than the frames around it`,
     ),

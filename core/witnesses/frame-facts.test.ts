@@ -38,6 +38,22 @@ test('light that the plate’s encoding cannot hold is counted; a linear plate h
   expect((await facts(plateIn(smallShot, 'srgb'))).clipped).toBe(0)
 })
 
+test('an element is told beside the plate as it is treated; what is clipped, beside the plate as it came', async () => {
+  const treatedPlate = (gain: number) =>
+    treated(
+      plateIn(smallShot, 'srgb'),
+      { kind: 'element', id: 'plate' },
+      newTreatment('veil-and-gain', 'v', { gain: [gain, gain, gain] }),
+    )
+  const [plain, halved] = [await facts(treatedPlate(1)), await facts(treatedPlate(0.5))]
+  const [whole, half] = [plain, halved].map(({ elements }) => elements.cg.plate.mean ?? [])
+  expect(whole).toHaveLength(3)
+  for (const [c, mean] of whole.entries()) expect(half[c] / mean).toBeCloseTo(0.5, 4)
+  expect(halved.elements.cg.mean).toEqual(plain.elements.cg.mean)
+  expect([plain.clipped, halved.clipped]).toEqual([0, 0])
+  expect((await facts(treatedPlate(50))).clipped).toBeGreaterThan(100)
+})
+
 test('the key goes by what is shown: another name does not count, another setting does', () => {
   const key = (shot: Shot) => factsKey(shot, planFrame(shot, 1001, 1, allThere()))
   expect(key({ ...smallShot, name: 'other' })).toBe(key(smallShot))

@@ -4,19 +4,19 @@ import { decode } from '../colour'
 import { contentKey } from '../graph/content-key'
 import { cutWindow } from '../image/cut'
 import { dilate, intersect, pixelCount, type Window } from '../image/window'
-import { elementFacts, outlineExcess, shadowDepth, type ElementFacts, type Triple } from '../measure/element-facts'
+import { elementFacts, outlineExcess, shadowDepth, type ElementFacts } from '../measure/element-facts'
 import type { FramePlan } from '../plan/plan'
 import { plateSource, type Shot } from '../shot'
 import type { Look } from './look'
 import { companionsOf, toBeMatched } from './matching'
 
 export interface FactsOfElement extends ElementFacts {
-  /** of the plate around and behind it */
+  /** of the plate, as it is treated, around and behind it */
   readonly plate: Pick<ElementFacts, 'black' | 'mean' | 'print'>
   /** see `outlineExcess` */
   readonly outline: number | null
   /** see `shadowDepth`; null where it throws none */
-  readonly shadow: Triple | null
+  readonly shadow: number | null
 }
 
 export interface FrameFacts {
@@ -40,7 +40,8 @@ export interface KeptFacts extends FrameFacts {
 export function factsKey(shot: Shot, plan: FramePlan): string {
   const elements = toBeMatched(shot).map(({ id }) => [id, plan.elements.get(id)?.key ?? null])
   const problems = plan.problems.map(({ sentence }) => sentence)
-  return contentKey('facts', 3, plan.composite?.key ?? null, plan.plate?.key ?? null, elements, problems)
+  const pictures = [plan.composite, plan.plate, plan.reference].map((step) => step?.key ?? null)
+  return contentKey('facts', 4, ...pictures, elements, problems)
 }
 
 /** @throws only when `look` is called off: a file that cannot be read is among the problems */
@@ -52,8 +53,7 @@ export async function factsOf(
 ): Promise<FrameFacts> {
   const nothing = { notNumbers: 0, belowZero: 0, clipped: 0, elements: {} }
   const problems = plan.problems.map(({ sentence }) => sentence)
-  const { composite, plate } = plan
-  if (!composite || !plate) return { ...nothing, problems }
+  if (!plan.composite || !plan.plate) return { ...nothing, problems }
   try {
     return { problems, ...(await measured(shot, plan, look)) }
   } catch (error) {
@@ -63,10 +63,12 @@ export async function factsOf(
 }
 
 async function measured(shot: Shot, plan: FramePlan, look: Pick<Look, 'light' | 'bounds'>) {
-  const { composite, plate } = plan
-  if (!composite || !plate) throw new Error('There is no picture.')
+  const { composite, plate, reference } = plan
+  if (!composite || !plate || !reference) throw new Error('There is no picture.')
   const whole: Window = { x: 0, y: 0, ...shot.frameSize }
-  const [seen, behind] = await Promise.all([look.light(composite, whole), look.light(plate, whole)])
+  const steps = [composite, plate, ...(reference.key === plate.key ? [] : [reference])]
+  const [seen, came, treated] = await Promise.all(steps.map((step) => look.light(step, whole)))
+  const behind = reference.key === plate.key ? came : treated
   let [notNumbers, belowZero, clipped] = [0, 0, 0]
   const most = lightestOf(shot)
   for (let i = 0; i < seen.length; i += 4) {
@@ -75,8 +77,8 @@ async function measured(shot: Shot, plan: FramePlan, look: Pick<Look, 'light' | 
     else {
       let [below, above] = [false, false]
       for (let c = i; c < i + 3; c++) {
-        if (seen[c] < -negligible && seen[c] < behind[c] - negligible) below = true
-        if (seen[c] > most && seen[c] > behind[c] * (1 + negligible)) above = true
+        if (seen[c] < -negligible && seen[c] < came[c] - negligible) below = true
+        if (seen[c] > most && seen[c] > came[c] * (1 + negligible)) above = true
       }
       if (below) belowZero++
       if (above) clipped++
@@ -126,7 +128,7 @@ async function depthOf(
   look: Pick<Look, 'light' | 'bounds'>,
   { seen, behind, whole }: Pictures,
   { matte, body }: { readonly matte: Step; readonly body: Step },
-): Promise<Triple | null> {
+): Promise<number | null> {
   const window = intersect(await look.bounds(matte), whole)
   if (pixelCount(window) === 0) return null
   const [shade, cover] = await Promise.all([look.light(matte, window), look.light(body, window)])

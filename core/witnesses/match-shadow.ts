@@ -87,11 +87,11 @@ async function shadowOn(
   const photographed = onReferenceObject(shot, object.id)
   const photo = photographed && plan(photographed, frame, 1)
   const [throws, covers] = [shadow, element].map(({ id }) => photo?.elements.get(id))
-  if (!photo?.plate || !throws || !covers || corners.some((one) => !one)) return null
+  if (!photo?.reference || !throws || !covers || corners.some((one) => !one)) return null
   const whole = { x: 0, y: 0, ...shot.frameSize }
   const window = intersect(await look.bounds(throws), whole)
   if (pixelCount(window) === 0) return null
-  const pictures = [photo.plate, covers, ...(corners as Step[]), ...(sky ? [sky] : [])]
+  const pictures = [photo.reference, covers, ...(corners as Step[]), ...(sky ? [sky] : [])]
   const [wanted, cover, ...made] = await Promise.all(pictures.map((step) => look.light(step, window)))
   const hidden = nearCovered(cover, window)
   return {
@@ -111,11 +111,11 @@ async function whyElsewhere(
 ): Promise<string | null> {
   const photographed = onReferenceObject(shot, object.id)
   const photo = photographed && plan(photographed, frame, 1)
-  const own = plan(shot, frame, 1).plate
+  const own = plan(shot, frame, 1).reference
   const covers = photo?.elements.get(element.id)
-  if (!photo?.plate || !own || !covers) return null
+  if (!photo?.reference || !own || !covers) return null
   const whole = { x: 0, y: 0, ...shot.frameSize }
-  const lies = await shiftOf(look, own, photo.plate, besideOf(await look.bounds(covers), whole), whole)
+  const lies = await shiftOf(look, own, photo.reference, besideOf(await look.bounds(covers), whole), whole)
   if (!lies) return `nothing beside ${object.name} tells whether the camera stood still`
   return Math.hypot(lies.x, lies.y) <= mostMoved
     ? null

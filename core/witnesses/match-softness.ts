@@ -104,11 +104,11 @@ async function refinedOnce(
       const photo = photographed && plan(photographed, frame, 1)
       const shows = photo?.elements.get(element.id)
       const composites = rendered.map((one) => one && plan(one, frame, 1).composite)
-      if (!photo?.plate || !shows) continue
+      if (!photo?.reference || !shows) continue
       const body = dilate(await look.bounds(shows), around, around)
       const window = intersect(body, { x: 0, y: 0, ...shot.frameSize })
       if (pixelCount(window) === 0) continue
-      const steps = [photo.plate, ...composites.flatMap((step) => step ?? [])]
+      const steps = [photo.reference, ...composites.flatMap((step) => step ?? [])]
       const [wanted, ...made] = await Promise.all(steps.map((step) => look.light(step, window)))
       if (made.length < tried.length) continue
       for (let i = 0; i < wanted.length; i++) {

@@ -23,10 +23,10 @@ export async function seenOn(
   const on = onReferenceObject(shot, id)
   const planned = on && plan(on, frame, 1)
   const step = planned?.elements.get(element.id)
-  if (!planned?.plate || !step) return null
+  if (!planned?.reference || !step) return null
   const window = intersect(await look.bounds(step), { x: 0, y: 0, ...shot.frameSize })
   if (pixelCount(window) === 0) return null
-  const [sharp, seen] = await Promise.all([look.light(step, window, once), look.light(planned.plate, window, once)])
+  const [sharp, seen] = await Promise.all([look.light(step, window, once), look.light(planned.reference, window, once)])
   return { window, sharp, seen }
 }
 

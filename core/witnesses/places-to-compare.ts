@@ -62,7 +62,7 @@ export async function placesToCompare(
 ): Promise<Readonly<Record<SuggestedPurpose, Places>> | null> {
   const planned = plan(shot, frame, 1)
   const step = planned.elements.get(element.id)
-  if (!step || !planned.plate) return null
+  if (!step || !planned.reference) return null
   const whole: Window = { x: 0, y: 0, ...shot.frameSize }
   const body = intersect(await look.bounds(step), whole)
   if (pixelCount(body) === 0) return null
@@ -70,7 +70,7 @@ export async function placesToCompare(
   const shadow = element.blend.kind === 'shadow'
   // And the ground is where a shadow may fall.
   const near = shadow ? body : intersect(dilate(body, body.width, body.height), whole)
-  const [plate, own] = await Promise.all([look.light(planned.plate, near, once), look.light(step, body, once)])
+  const [plate, own] = await Promise.all([look.light(planned.reference, near, once), look.light(step, body, once)])
   const pixels = (of1280: number, least: number) => Math.max(least, Math.round((of1280 * shot.frameSize.width) / 1280))
   const flats = {
     plate: flatPlaces(plate, near, {

@@ -5,7 +5,7 @@ import type { TreatmentKind } from '../treatments'
 import { localEngine } from '../test/local-engine'
 import { allThere, smallShot, treated, withElement } from '../test/small-shot'
 import { plansOf } from './look'
-import { numberChanges, proposeNumbers } from './propose-numbers'
+import { numberChanges, proposeNumbers, proposePlateBalance } from './propose-numbers'
 import { WitnessReader } from './read-witness'
 
 /** The plate of these shots is the render itself, so that what a number would have to be is known. */
@@ -74,6 +74,30 @@ test('no other temperature brings the ratios of the channels nearer than the one
   const reached = await off(cured)
   expect(reached).toBeLessThan(0.35 * (await off(warm)))
   for (const other of [0.8, 0.9, 1.12, 1.25]) expect(await off(at(found * other))).toBeGreaterThan(reached)
+})
+
+test('the plate’s own white balance is proposed from the same pairs: no other light of the plate brings both sides nearer', async () => {
+  const warm = with_(same, 'white-balance', { from: [6500], to: [4300] }, 'warm')
+  const off = async (shot: Shot) =>
+    Math.hypot(
+      ...(await read(shot)).flatMap(({ reference, adjusted }) =>
+        [0, 2].map((c) => Math.log(adjusted[c] / adjusted[1] / (reference[c] / reference[1]))),
+      ),
+    )
+  const found = await proposePlateBalance(warm, localEngine(1), plan, 'cg', 1001)
+  if (!found) throw new Error('Nothing was proposed.')
+  // The element was made as lit by 4,300 K: the plate is to look so as well.
+  expect(found.value / 4300).toBeCloseTo(1, 1)
+  const plateAt = (value: number) =>
+    numberChanges(warm, 'plate', 'white balance', { value, frame: 1001, id: 'own' }).reduce(
+      (before, one) => applyEdit(before, one).shot,
+      warm,
+    )
+  const reached = await off(plateAt(found.value))
+  expect(reached).toBeLessThan(0.1 * (await off(warm)))
+  for (const other of [0.85, 1.15]) expect(await off(plateAt(found.value * other))).toBeGreaterThan(reached)
+  expect(Object.keys(plateAt(found.value).uses.byId)).toHaveLength(Object.keys(warm.uses.byId).length + 1)
+  expect(await proposePlateBalance(warm, localEngine(1), plan, 'shadow', 1001)).toBeNull()
 })
 
 test('of an element that no witness lies on nothing is proposed', async () => {

@@ -9,6 +9,7 @@ import {
   unlikeOf,
   type NumberName,
   type NumberProposed,
+  type PairTried,
   type Rgb,
   type SideReading,
 } from '../match'
@@ -121,6 +122,7 @@ export async function proposeNumbers(
   const reader = new WitnessReader(look)
   const luma = lumaWeights(workingSpaces[shot.workingSpace])
   const present = await reader.read(plansOf(shot, plan), frame, witnesses)
+  const asked = { shot, reader, plan, frame, witnesses }
   const plates = picksOf(
     present.flatMap(({ reference, adjusted }) => (reference && adjusted ? [reference] : [])),
     luma,
@@ -128,23 +130,61 @@ export async function proposeNumbers(
   const found: Partial<Record<NumberName, NumberFound | null>> = {}
   for (const name of numberNames) {
     const picks = name === 'tint' && !hasPicks(shot, element) ? plates : []
-    const read: WitnessReading[][] = []
-    for (const value of triedOf(name)) {
-      const changes = numberChanges(shot, element, name, { value, frame, picks, id: 'tried' })
-      const set = changes.reduce((before, one) => applyEdit(before, one).shot, shot)
-      read.push(await reader.read(plansOf(set, plan), frame, witnesses))
-    }
-    const pairs = witnesses.flatMap((witness, i) => {
-      const { reference } = read[0][i]
-      const adjusted = read.flatMap((one) => one[i].adjusted ?? [])
-      return reference && adjusted.length === read.length
-        ? [{ name: witness.name, reference, adjusted, unlike: unlikeOf(witness) }]
-        : []
-    })
-    const number = oneNumber(name, pairs, luma)
+    const number = oneNumber(name, await pairsTried(asked, element, name, picks), luma)
     found[name] = number && { ...number, picks }
   }
   return found as Record<NumberName, NumberFound | null>
+}
+
+/**
+ * The light that the plate would have to look lit by, for its sides to agree with those of an element as it is set.
+ *
+ * @returns null where no witness can tell it
+ */
+export async function proposePlateBalance(
+  shot: Shot,
+  look: Look,
+  plan: PlanOf,
+  element: string,
+  frame: number,
+): Promise<NumberFound | null> {
+  const witnesses = lightWitnesses(shot, element, frame).filter(({ purpose }) => purpose !== 'black')
+  const asked = { shot, reader: new WitnessReader(look), plan, frame, witnesses }
+  const luma = lumaWeights(workingSpaces[shot.workingSpace])
+  const number = oneNumber('white balance', await pairsTried(asked, shot.plate, 'white balance', []), luma)
+  return number && { ...number, picks: [] }
+}
+
+interface Trying {
+  readonly shot: Shot
+  readonly reader: WitnessReader
+  readonly plan: PlanOf
+  readonly frame: number
+  readonly witnesses: readonly Witness[]
+}
+
+/** @param of the element whose number is tried: of the plate's, it is the references that change */
+async function pairsTried(
+  { shot, reader, plan, frame, witnesses }: Trying,
+  of: string,
+  name: NumberName,
+  picks: readonly Rgb[],
+): Promise<PairTried[]> {
+  const read: WitnessReading[][] = []
+  for (const value of triedOf(name)) {
+    const changes = numberChanges(shot, of, name, { value, frame, picks, id: 'tried' })
+    const set = changes.reduce((before, one) => applyEdit(before, one).shot, shot)
+    read.push(await reader.read(plansOf(set, plan), frame, witnesses))
+  }
+  const [changing, still] =
+    of === shot.plate ? (['reference', 'adjusted'] as const) : (['adjusted', 'reference'] as const)
+  return witnesses.flatMap((witness, i) => {
+    const reference = read[0][i][still]
+    const adjusted = read.flatMap((one) => one[i][changing] ?? [])
+    return reference && adjusted.length === read.length
+      ? [{ name: witness.name, reference, adjusted, unlike: unlikeOf(witness) }]
+      : []
+  })
 }
 
 function hasPicks(shot: Shot, element: string): boolean {

@@ -6,7 +6,7 @@ import { allThere, smallShot, treated } from '../test/small-shot'
 import { plansOf } from './look'
 import { readingKey, WitnessReader } from './read-witness'
 
-/** Both sides of a witness, made by the engine: the plate as it came, the element as it is treated. */
+/** Both sides of a witness, made by the engine: the plate and the element, as they are treated. */
 
 const side = { x: 20, y: 12, width: 10, height: 8 }
 const witness: Witness = {
@@ -34,13 +34,16 @@ test('a veil on the element is read as it is set, and the plate is not touched b
   for (const [c, veil] of [0.01, 0.02, 0.03].entries()) expect(by[c]).toBeCloseTo(veil, 5)
 })
 
-test('the plate’s own treatments do not count, since the plate as it came is the reference', async () => {
+test('a plate that is treated is the reference as it is treated, and its key says so; the element stays as it was read', async () => {
   const graded = treated(
     smallShot,
     { kind: 'element', id: 'plate' },
     newTreatment('veil-and-gain', 'v', { gain: [2, 2, 2] }),
   )
-  expect((await read(graded)).reference).toEqual((await read(smallShot)).reference)
+  const [plain, doubled] = [await read(smallShot), await read(graded)]
+  expect(doubled.adjusted).toEqual(plain.adjusted)
+  for (let c = 0; c < 3; c++) expect(doubled.reference?.light[c]).toBeCloseTo(2 * (plain.reference?.light[c] ?? NaN), 5)
+  expect(readingKey(plansIn(graded), 1001, witness)).not.toBe(readingKey(plansIn(smallShot), 1001, witness))
 })
 
 test('in ACEScg both sides are read in ACEScg', async () => {

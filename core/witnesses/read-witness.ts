@@ -62,7 +62,7 @@ export class WitnessReader {
   }
 
   /**
-   * The reference is the plate as it came; the adjusted side is the element as the plan has it.
+   * The reference is the plate as it is treated; the adjusted side is the element as the plan has it.
    *
    * @returns in the order of the witnesses
    * @throws what measuring throws
@@ -85,7 +85,7 @@ export class WitnessReader {
     const read = (step: Step | null | undefined, sides: readonly Window[]) =>
       step ? this.sides(step, sides) : Promise.resolve(sides.map(() => null))
     const references = await read(
-      plan.plate,
+      plan.reference,
       there.map(({ places }) => places.reference),
     )
     const adjusted = new Map<string, SideReading | null>()
@@ -150,7 +150,7 @@ export class WitnessReader {
       step ? edgeSpread(await this.look.light(step, window, { once: true }), window, of) : null
     const outlined = adjusted !== null && adjusted.coverage < leastCoverage
     const [plate, own] = await Promise.all([
-      edgeIn(plan.plate, places.reference, 'light'),
+      edgeIn(plan.reference, places.reference, 'light'),
       edgeIn(plan.elements.get(element), places.adjusted, outlined ? 'coverage' : 'light'),
     ])
     return {
@@ -165,9 +165,9 @@ export class WitnessReader {
    */
   private async withShadow({ plan, plans, one, places, both: { reference } }: Asked): Promise<Both> {
     const over = plans.over(one.on ?? null, plan.frame, one.element, 1)
-    if (!plan.plate || !over || !reference) return { reference, adjusted: null }
+    if (!plan.reference || !over || !reference) return { reference, adjusted: null }
     const [[lit, under], [made]] = await Promise.all([
-      this.sides(plan.plate, [places.lit ?? places.adjusted, places.adjusted]),
+      this.sides(plan.reference, [places.lit ?? places.adjusted, places.adjusted]),
       this.sides(over, [places.adjusted]),
     ])
     const veil = plans.veil(one.element, plan.frame)
@@ -203,11 +203,11 @@ export class WitnessReader {
   private async withChange({ plan, plans, one, both: { reference, adjusted } }: Asked): Promise<Both> {
     const before = plans.at(one.on ?? null, plan.frame - 1, 1)
     const places = before && (await this.places(before, plans, one))
-    if (!before?.plate || !places || !reference || !adjusted) return { ...lost, why: 'there is no frame before it' }
+    if (!before?.reference || !places || !reference || !adjusted) return { ...lost, why: 'there is no frame before it' }
     if (typeof places === 'string') return { ...lost, why: `on the frame before, ${places}` }
     const own = before.elements.get(one.element)
     const [[plateThen], [elementThen]] = await Promise.all([
-      this.sides(before.plate, [places.reference]),
+      this.sides(before.reference, [places.reference]),
       own ? this.sides(own, [places.adjusted]) : Promise.resolve([null]),
     ])
     return {
@@ -220,14 +220,14 @@ export class WitnessReader {
   private async withGrain({ plan, plans, one, places, both: { reference, adjusted } }: Asked): Promise<Both> {
     const on = one.on ?? null
     const beside = plans.at(on, besideOf(plans, on, plan.frame), 1)
-    const then = beside?.plate && (await this.places(beside, plans, one))
-    if (!beside?.plate || !then || !plan.plate) return { ...lost, why: 'the plate has no frame beside it' }
+    const then = beside?.reference && (await this.places(beside, plans, one))
+    if (!beside?.reference || !then || !plan.reference) return { ...lost, why: 'the plate has no frame beside it' }
     if (typeof then === 'string') return { ...lost, why: `on the frame beside it, ${then}` }
     const lightOf = (step: Step, window: Window) => this.look.light(step, window, { once: true })
     const [recorded, over] = [plans.recorded, plans.over].map((made) => made(on, plan.frame, one.element, 1))
     const [before, after, added] = await Promise.all([
-      lightOf(plan.plate, places.reference),
-      lightOf(beside.plate, then.reference),
+      lightOf(plan.reference, places.reference),
+      lightOf(beside.reference, then.reference),
       recorded && over
         ? Promise.all([lightOf(recorded, places.adjusted), lightOf(over, places.adjusted)])
         : Promise.resolve(null),
@@ -239,11 +239,11 @@ export class WitnessReader {
   }
 
   /** @returns null where it cannot be followed */
-  private async plateShift(plans: Plans, { on, reference }: Witness, { plate, frame }: FramePlan) {
+  private async plateShift(plans: Plans, { on, reference }: Witness, { reference: plate, frame }: FramePlan) {
     const { follows: since = frame, along } = reference
     if (along !== undefined) return plans.wayOf(along, since, frame)
     if (since === frame) return { x: 0, y: 0, error: 0 }
-    const then = plans.at(on ?? null, since, 1)?.plate
+    const then = plans.at(on ?? null, since, 1)?.reference
     return then && plate ? this.following.ofPlate(then, plate, regionOf(reference)) : null
   }
 
@@ -284,7 +284,7 @@ export class WitnessReader {
 
 /** The frame after it, or before it where the plate ends. */
 const besideOf = (plans: Plans, on: string | null, frame: number) =>
-  plans.at(on, frame + 1, 1)?.plate ? frame + 1 : frame - 1
+  plans.at(on, frame + 1, 1)?.reference ? frame + 1 : frame - 1
 
 const noTrack = 'the track that it goes along with is gone, or not known there'
 const nowhere: Point = { x: 0, y: 0 }
@@ -304,7 +304,7 @@ export function readingKey(plans: Plans, frame: number, witness: Witness): strin
     along === undefined || follows === undefined ? null : plans.wayOf(along, follows, frame)
   const onPlate = reference.along === undefined ? reference.follows : undefined
   const followed = [
-    onPlate === undefined ? null : (plans.at(on, onPlate, 1)?.plate?.key ?? null),
+    onPlate === undefined ? null : (plans.at(on, onPlate, 1)?.reference?.key ?? null),
     ...(adjusted.follows === undefined || adjusted.along !== undefined
       ? []
       : ([adjusted.follows, frame] as const).flatMap((when) =>
@@ -312,7 +312,7 @@ export function readingKey(plans: Plans, frame: number, witness: Witness): strin
         )),
     ...[reference, adjusted].flatMap((side, i) => (side.along === undefined ? [] : [i, way(side)])),
   ]
-  const keys = [plan?.plate?.key ?? null, plan?.elements.get(element)?.key ?? null]
+  const keys = [plan?.reference?.key ?? null, plan?.elements.get(element)?.key ?? null]
   return contentKey('reading', 5, ...keys, sides, followed, ...readBeside(plans, frame, witness))
 }
 
@@ -321,7 +321,7 @@ function readBeside(plans: Plans, frame: number, witness: Witness): readonly unk
   const { purpose, lit, on = null, element, reference } = witness
   const then = (when: number) => {
     const plan = plans.at(on, when, 1)
-    return [plan?.plate?.key ?? null, plan?.elements.get(element)?.key ?? null]
+    return [plan?.reference?.key ?? null, plan?.elements.get(element)?.key ?? null]
   }
   switch (purpose) {
     case 'sharpness':

@@ -27,7 +27,7 @@ export function usePlateShadow(element: Element, samples: TwoSamples | null): Sh
   const [found, setFound] = useState<ShadowRatio | string | null>(null)
   const ask = useNewest()
   useEffect(() => {
-    const plate = shot && samples && planOf(shot, frame, 1, catalog).plate
+    const plate = shot && samples && planOf(shot, frame, 1, catalog).reference
     ask(async () => {
       if (!plate || !samples) return setFound(null)
       try {

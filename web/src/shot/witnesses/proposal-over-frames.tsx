@@ -10,7 +10,7 @@ import { selectFrame } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import type { RootState } from '../../store/state'
 import { ProposalRow } from './proposal-row'
-import { keptTry, proposedLabels, treatmentFor, type ProposedName } from './proposed-treatment'
+import { keptTry, proposedLabels, treatmentFor } from './proposed-treatment'
 import { useProposalOverFrames, type ProposedForShot } from './use-proposal-over-frames'
 
 export function ProposalOverFrames({ element, name }: { element: string; name: string }) {
@@ -57,7 +57,7 @@ export function ProposalOverFrames({ element, name }: { element: string; name: s
 function changesForShot({ together, veil }: ProposedForShot, treatment: string, state: RootState): SingleChange[] {
   const owner = { kind: 'treatment', id: treatment } as const
   const rounded = (value: number) => Number(value.toFixed(6))
-  const whole = (parameter: ProposedName): SingleChange => ({
+  const whole = (parameter: 'veil' | 'gain'): SingleChange => ({
     ...{ kind: 'set-channels', at: { owner, parameter }, frame: selectFrame(state) },
     values: together[parameter].map(({ value }) => rounded(value)),
   })

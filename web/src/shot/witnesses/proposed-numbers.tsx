@@ -39,6 +39,8 @@ const bars: Readonly<Record<NumberName, (bar: number) => string>> = {
   tint: (bar) => bar.toFixed(3),
 }
 
+const plateBalance = 'white balance of the plate'
+
 export function ProposedNumbers({ element, name }: { element: string; name: string }) {
   const [open, setOpen] = useState(false)
   return (
@@ -64,26 +66,39 @@ function Measured({ element, name }: { element: string; name: string }) {
     const changes = changesOf(shot, selectFrame(state))
     dispatch(shotActions.edited({ kind: 'together', changes, label: `Use the proposed ${what}` }))
   }
-  const { numbers, curves } = found
+  const { numbers, plate, curves } = found
   return (
     <Stack role="group" aria-label={`One number for ${name}`} spacing={0.25}>
       {numberNames.map((what) => (
         <NumberRow
           key={what}
           what={what}
+          name={what}
+          label={labels[what]}
           found={numbers[what]}
           use={({ value, picks }) =>
             make(what, (shot, frame) => numberChanges(shot, element, what, { value, frame, picks, id: newId() }))
           }
         />
       ))}
+      <NumberRow
+        what="white balance"
+        name={plateBalance}
+        label="Plate lit by"
+        found={plate}
+        use={({ value }) =>
+          make(plateBalance, (shot, frame) =>
+            numberChanges(shot, shot.plate, 'white balance', { value, frame, id: newId() }),
+          )
+        }
+      />
       <CurvesRow
         curves={curves}
         use={(proposed) => make('curves', (shot) => curvesChanges(shot, element, proposed, newId()))}
       />
       <Typography variant="caption" color="textSecondary">
         Each by itself, with everything else as it is set, from the witnesses on this frame. Tint takes the colours of
-        the plate’s sides.
+        the plate’s sides. The light of the plate changes it under everything, in place of the element’s.
       </Typography>
     </Stack>
   )
@@ -91,15 +106,18 @@ function Measured({ element, name }: { element: string; name: string }) {
 
 interface NumberRowProps {
   readonly what: NumberName
+  /** in the history */
+  readonly name: string
+  readonly label: string
   readonly found: NumberFound | null
   readonly use: (found: NumberFound) => void
 }
 
-function NumberRow({ what, found, use }: NumberRowProps) {
+function NumberRow({ what, name, label, found, use }: NumberRowProps) {
   return (
-    <Stack direction="row" role="group" aria-label={labels[what]} sx={{ alignItems: 'center', gap: 0.5 }}>
+    <Stack direction="row" role="group" aria-label={label} sx={{ alignItems: 'center', gap: 0.5 }}>
       <Typography variant="caption" sx={{ width: 62 }}>
-        {labels[what]}
+        {label}
       </Typography>
       {found ? (
         <>
@@ -111,7 +129,7 @@ function NumberRow({ what, found, use }: NumberRowProps) {
           </Typography>
           <Button
             sx={{ minWidth: 0 }}
-            aria-label={`Use the ${what}`}
+            aria-label={`Use the ${name}`}
             title={found.against === null ? undefined : `${found.against} does not fit the others`}
             onClick={() => use(found)}
           >

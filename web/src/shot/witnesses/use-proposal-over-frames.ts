@@ -1,4 +1,4 @@
-/** Veil and gain of an element from what its witnesses read on all frames, with the present veil and gain taken away again. */
+/** Veil and gain of an element from what its witnesses read on all frames, with the present veil and gain taken away again, and the gamma as it is set. */
 
 import { useMemo } from 'react'
 import { valueAt } from '../../../../core/motion/curve'
@@ -12,9 +12,9 @@ import {
   type SideReading,
 } from '../../../../core/match'
 import type { TreatmentSettings } from '../../../../core/shot'
+import { ownUse } from '../../../../core/witnesses'
 import { useAppSelector } from '../../store'
 import { selectDocument, selectFrame, selectShotReadings, selectWitnesses } from '../../store/selectors'
-import { veilAndGainOf } from './use-proposal'
 
 export interface ProposedForShot extends ProposedOverFrames {
   /** whose numbers it is about; null where the element has no veil and gain yet */
@@ -30,14 +30,13 @@ export function useProposalOverFrames(element: string): ProposedForShot | null {
   const keys = useAppSelector((state) => state.readings.keys)
   return useMemo(() => {
     if (!shot) return null
-    const settings = veilAndGainOf(shot, element)?.settings ?? null
-    const at = (name: 'veil' | 'gain' | 'gamma', when: number): Rgb =>
+    const settings = ownUse(shot, element, 'veil-and-gain')?.settings ?? null
+    const at = (name: 'veil' | 'gain', when: number): Rgb =>
       settings
         ? (settings.parameters[name].map((curve) => valueAt(curve, when)) as unknown as Rgb)
         : name === 'veil'
           ? [0, 0, 0]
           : [1, 1, 1]
-    if (at('gamma', frame).some((gamma) => gamma !== 1)) return null
     const own = witnesses.filter(({ element: of, purpose }) => of === element && purposes[purpose].comparesLight)
     const pairs = own.map((witness) => {
       const { id, name, purpose } = witness

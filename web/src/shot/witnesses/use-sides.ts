@@ -30,7 +30,7 @@ export function useSides({ id, on, element, reference, adjusted, purpose }: Witn
     return {
       reference: places?.reference ?? reference,
       adjusted: places?.adjusted ?? adjusted,
-      plate: plan?.plate ?? undefined,
+      plate: plan?.reference ?? undefined,
       element:
         (purpose === 'shadow' ? plans?.over(on ?? null, frame, element, scale) : plan?.elements.get(element)) ??
         undefined,
