@@ -13,10 +13,11 @@ import { newPlacing, type Shot } from '../core/shot'
 import type { Matching, Proof } from '../core/witnesses'
 import { bytesSource, readExr } from '../formats/exr'
 import { unpacking } from '../server/media/exr-blocks'
+import { nearestInside } from './nearest-inside'
 import { atLeast, atMost, type Row } from './row'
 
 /** None of those that thresholds were set on, which are 1 to 10. */
-const seeds = Array.from({ length: 20 }, (_, i) => 121 + i)
+const seeds = Array.from({ length: 20 }, (_, i) => 181 + i)
 const size = { width: 320, height: 180 }
 const first = 1001
 const frames = 12
@@ -196,9 +197,8 @@ async function nearestOnBell(
   const [file, out, found] = ['known.shot.json', 'known-out.shot.json', 'known.json'].map((one) => join(shot, one))
   writeFileSync(file, JSON.stringify(known))
   await enkrasis('propose', file, '--media-root', folder, '--accept', 'all', '--out', out, '--json', found)
-  const [across, down] = valuesOf(readJson(found) as Matching, 'softness')
   return {
-    softness: Math.sqrt((across * across + down * down) / 2),
+    softness: await nearestInside(file, folder, 'bell'),
     ratio: valuesOf(readJson(found) as Matching, 'shadow ratio', 'shadow'),
   }
 }

@@ -122,6 +122,23 @@ test('matched, no other exposure, white or saturation is proposed; used, one is 
   }
 })
 
+test('asked for, a gamma is found together with veil and gain; all three are used in one step and taken back', async () => {
+  const before = await shotNow()
+  const both = card(page).getByRole('button', { name: 'Use both' })
+  await both.waitFor()
+  await card(page).getByLabel('Gamma as well').check()
+  await card(page).getByRole('button', { name: 'Use all three' }).click()
+  const { gamma, gain } = (await shotNow()).treatments.byId.match.parameters as Record<string, number[]>
+  // Ball and chart were rendered as light goes: no gamma is needed.
+  for (const value of gamma) expect(Math.abs(value - 1)).toBeLessThan(0.15)
+  expect(gamma).not.toEqual([1, 1, 1])
+  expect(gain).not.toEqual(before.treatments.byId.match.parameters.gain)
+  await page.getByRole('button', { name: 'Undo' }).click()
+  expect(await shotNow()).toEqual(before)
+  await card(page).getByLabel('Gamma as well').uncheck()
+  await both.waitFor()
+})
+
 test('black that steps on one frame is found by its check, whose click goes there and shows the element', async () => {
   const { treatments } = await shotNow()
   const veil = treatments.byId.match.parameters.veil as readonly number[]

@@ -3,6 +3,7 @@
  * several gammas. For each gamma the line is York's; the gamma is the one whose line leaves least.
  */
 
+import { leastBetween } from '../algebra/golden-section'
 import { solved } from '../algebra/solved'
 import { lineThrough, type PairOfReadings } from './fit-line'
 import { unlikenessOf, usualTau } from './unlikeness'
@@ -66,8 +67,7 @@ export function fitGamma(pairs: readonly PairAtGammas[]): FittedGamma | null {
 
 /** In 1 / gamma. */
 const nearEnd = 1e-3
-const rounds = 20
-const golden = (Math.sqrt(5) - 1) / 2
+const precision = 2e-5
 const inverseOf = (gamma: number) => 1 / gamma
 
 /** @returns the 1 / gamma whose line leaves least */
@@ -79,22 +79,9 @@ function leastFor(pairs: readonly PairAtGammas[], tau: number): number {
   }
   const costs = triedGammas.map((gamma) => cost(inverseOf(gamma)))
   const best = costs.indexOf(Math.min(...costs))
-  let low = inverseOf(triedGammas[Math.min(triedGammas.length - 1, best + 1)])
-  let high = inverseOf(triedGammas[Math.max(0, best - 1)])
-  let [a, b] = [high - golden * (high - low), low + golden * (high - low)]
-  let [atA, atB] = [cost(a), cost(b)]
-  for (let round = 0; round < rounds; round++) {
-    if (atA < atB) {
-      ;[high, b, atB] = [b, a, atA]
-      a = high - golden * (high - low)
-      atA = cost(a)
-    } else {
-      ;[low, a, atA] = [a, b, atB]
-      b = low + golden * (high - low)
-      atB = cost(b)
-    }
-  }
-  return (low + high) / 2
+  const low = inverseOf(triedGammas[Math.min(triedGammas.length - 1, best + 1)])
+  const high = inverseOf(triedGammas[Math.max(0, best - 1)])
+  return leastBetween(cost, low, high, precision)
 }
 
 /** Pairs as they would read at a gamma between those that were tried. */

@@ -9,6 +9,7 @@ export { proposeOverFrames, type PairOverFrames, type ProposedOverFrames } from 
 export { driftUnits, type DriftUnits } from './drift-units'
 export { leastOfParabola, type LeastOfParabola } from './least-of-parabola'
 export { nearestShadow, type NearestShadow, type ShadowCorners } from './nearest-shadow'
+export { addSums, noSums, refinedVariance, softnessSums, varianceFactors, type SoftnessSums } from './refined-softness'
 export { nearestSoftening, type SharpAndSeen, type Softening } from './nearest-softening'
 export { fewestForGamma, triedGammas } from './fit-gamma'
 export { proposeWithGamma, type PairReadAtGammas, type VeilGainAndGamma } from './propose-with-gamma'

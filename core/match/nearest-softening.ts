@@ -1,5 +1,6 @@
 /** The Gaussian that, put on a sharp picture, comes nearest to a softer one of the same. */
 
+import { leastBetween } from '../algebra/golden-section'
 import type { Window } from '../image/window'
 import { gaussianAxis } from '../kernels/gaussian'
 
@@ -52,12 +53,13 @@ export function nearestSoftening(pictures: readonly SharpAndSeen[]): Softening |
   const best = costs.indexOf(Math.min(...costs))
   if (best === coarse.length - 1) return null
   const near = widest / 12
-  const within = (sigma: number) => [Math.max(0, sigma - near), sigma + near] as const
-  let across = least((sigma) => cost(sigma, sigma), ...within(coarse[best]))
+  const least = (of: (sigma: number) => number, about: number) =>
+    leastBetween(of, Math.max(0, about - near), about + near, 1e-3)
+  let across = least((sigma) => cost(sigma, sigma), coarse[best])
   let down = across
   for (let round = 0; round < 2; round++) {
-    across = least((sigma) => cost(sigma, down), ...within(across))
-    down = least((sigma) => cost(across, sigma), ...within(down))
+    across = least((sigma) => cost(sigma, down), across)
+    down = least((sigma) => cost(across, sigma), down)
   }
   // How fast it gets worse says how well it is told.
   const [mean, step] = [(across + down) / 2, 0.08]
@@ -225,24 +227,4 @@ function along(
         out[i + c] = sum
       }
     }
-}
-
-/** The golden section; to a thousandth. */
-function least(cost: (x: number) => number, from: number, to: number): number {
-  const share = (Math.sqrt(5) - 1) / 2
-  let [low, high] = [from, to]
-  let [a, b] = [high - share * (high - low), low + share * (high - low)]
-  let [costA, costB] = [cost(a), cost(b)]
-  while (high - low > 1e-3) {
-    if (costA < costB) {
-      ;[high, b, costB] = [b, a, costA]
-      a = high - share * (high - low)
-      costA = cost(a)
-    } else {
-      ;[low, a, costA] = [a, b, costB]
-      b = low + share * (high - low)
-      costB = cost(b)
-    }
-  }
-  return (low + high) / 2
 }

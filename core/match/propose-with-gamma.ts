@@ -28,7 +28,7 @@ export function proposeWithGamma(pairs: readonly PairReadAtGammas[]): VeilGainAn
   )
   if (sound.length < fewestForGamma)
     return `Gamma is told by ${fewestForGamma} pairs or more, from the dark to the light: add ${fewestForGamma - sound.length}.`
-  const lumas = sound.map(({ reference: { light } }) => light[0] + light[1] + light[2])
+  const lumas = sound.map(({ adjusted }) => adjusted[triedGammas.indexOf(1)].light.reduce((sum, one) => sum + one, 0))
   if (Math.max(...lumas) < leastSpread * Math.max(Math.min(...lumas), 1e-4))
     return `Gamma is told by pairs from the dark to the light: the lightest of these is not ${leastSpread} times as light as the darkest.`
   const fitted = [0, 1, 2].map((c) => fitGamma(sound.map((pair) => ofChannel(pair, c))))

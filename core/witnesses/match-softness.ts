@@ -1,10 +1,23 @@
 /** How much softer the plate is than the render: the Gaussian that comes nearest to photographs of reference objects. */
 
 import { intersect, dilate, pixelCount } from '../image/window'
-import { darkLight, leastOfParabola, nearestSoftening, ninetyPercent, type SharpAndSeen, type Sure } from '../match'
-import { applyEdit, onReferenceObject, type Element, type ReferenceObject } from '../shot'
+import type { Step } from '../graph/steps'
+import {
+  addSums,
+  nearestSoftening,
+  ninetyPercent,
+  noSums,
+  refinedVariance,
+  softnessSums,
+  varianceFactors,
+  type SharpAndSeen,
+  type SoftnessSums,
+  type Sure,
+} from '../match'
+import { applyEdit, onReferenceObject, type Element, type ReferenceObject, type Shot } from '../shot'
 import { isSet, ownUse, setsOf } from './changes'
 import { isByHand, type ShotBeingMatched } from './matching'
+import type { Look } from './look'
 import { framesOf, namesOf, seenOn } from './on-objects'
 
 const names = ['across', 'down'] as const
@@ -47,15 +60,8 @@ export async function matchSoftness(
   return true
 }
 
-/** Variances tried, beside that of what was found first: light goes with the variance, as long as it is small. */
-const tried = [0.4, 0.7, 1, 1.3, 1.6] as const
 /** Outlines reach so far beyond an element. */
 const around = 6
-/** Grain has a size: so many pixels beside each other say no more than one. */
-const pixelsOfAGrain = 4
-
-/** As it is set. */
-const unchanged = tried.indexOf(1)
 
 const mostRounds = 3
 /** What is found nearer than this to what was tried about is not looked for again. */
@@ -79,11 +85,11 @@ async function refinedOnce(
   element: Element,
   objects: readonly ReferenceObject[],
 ): Promise<number | null> {
-  const { shot, look, plan } = matched
+  const { shot } = matched
   const part = matched.parts.find((one) => one.element === element.id && one.what === 'softness')
   const settings = ownUse(shot, element.id, 'soften')?.settings
   if (!part || !settings) return null
-  const softened = tried.map((factor) =>
+  const softened = varianceFactors.map((factor) =>
     names.reduce(
       (before, name, i) =>
         applyEdit(
@@ -93,40 +99,46 @@ async function refinedOnce(
       shot,
     ),
   )
-  const costs = new Float64Array(tried.length)
-  let count = 0
+  const found = refinedVariance(await sumsOver(matched, element, objects, softened))
+  if (!found) return null
+  const mean = (part.values[0].value + part.values[1].value) / 2
+  const bar = (ninetyPercent(freedom) * found.error * mean) / (2 * Math.sqrt(found.factor))
+  const values = part.values.map(({ value }): Sure => ({ value: value * Math.sqrt(found.factor), bar }))
+  matched.find(element, 'softness', values, part.rests, part.sharedBy)
+  return found.factor
+}
+
+/** Over all photographs, beside the render put over the plate with each of the softnesses. */
+async function sumsOver(
+  matched: ShotBeingMatched,
+  element: Element,
+  objects: readonly ReferenceObject[],
+  softened: readonly Shot[],
+): Promise<SoftnessSums> {
+  const { shot, look, plan } = matched
+  let sums = noSums
   for (const object of objects)
     for (const frame of framesOf(matched, object)) {
-      const [photographed, ...rendered] = [
-        onReferenceObject(shot, object.id),
-        ...softened.map((one) => onReferenceObject(one, object.id, 'render alone')),
-      ]
+      const photographed = onReferenceObject(shot, object.id)
       const photo = photographed && plan(photographed, frame, 1)
       const shows = photo?.elements.get(element.id)
-      const composites = rendered.map((one) => one && plan(one, frame, 1).composite)
       if (!photo?.reference || !shows) continue
-      const body = dilate(await look.bounds(shows), around, around)
-      const window = intersect(body, { x: 0, y: 0, ...shot.frameSize })
-      if (pixelCount(window) === 0) continue
-      const steps = [photo.reference, ...composites.flatMap((step) => step ?? [])]
-      const [wanted, ...made] = await Promise.all(steps.map((step) => look.light(step, window)))
-      if (made.length < tried.length) continue
-      for (let i = 0; i < wanted.length; i++) {
-        if (i % 4 === 3 || !Number.isFinite(wanted[i]) || made[0][i] === made[tried.length - 1][i]) continue
-        count++
-        // The variance of grain grows with light; by the light that is made, which has none of the photograph's.
-        const grain = Math.max(0, made[unchanged][i]) + darkLight
-        for (let k = 0; k < made.length; k++) costs[k] += (made[k][i] - wanted[i]) ** 2 / grain
-      }
+      const planned = softened.flatMap((one) => {
+        const rendered = onReferenceObject(one, object.id, 'render alone')
+        return rendered ? [plan(rendered, frame, 1)] : []
+      })
+      const composites = planned.flatMap(({ composite }) => composite ?? [])
+      const shown = planned.flatMap(({ elements }) => elements.get(element.id) ?? [])
+      const window = await windowAbout(look, shows, shot)
+      if (pixelCount(window) === 0 || composites.length < softened.length || shown.length < softened.length) continue
+      const [wanted, ...pictures] = await Promise.all(
+        [photo.reference, ...shown, ...composites].map((step) => look.light(step, window)),
+      )
+      const [covers, made] = [pictures.slice(0, shown.length), pictures.slice(shown.length)]
+      sums = addSums(sums, softnessSums(made, covers, wanted, window.width))
     }
-  const least = leastOfParabola(tried, costs)
-  if (!least) return null
-  const factor = Math.min(2.5, Math.max(0.25, least.at))
-  const noise = (least.value / count) * pixelsOfAGrain
-  const mean = (part.values[0].value + part.values[1].value) / 2
-  const ofVariance = ninetyPercent(freedom) * Math.sqrt((2 * noise) / least.bend)
-  const bar = (ofVariance * mean) / (2 * Math.sqrt(factor))
-  const values = part.values.map(({ value }): Sure => ({ value: value * Math.sqrt(factor), bar }))
-  matched.find(element, 'softness', values, part.rests, part.sharedBy)
-  return factor
+  return sums
 }
+
+const windowAbout = async (look: Look, shows: Step, { frameSize }: Shot) =>
+  intersect(dilate(await look.bounds(shows), around, around), { x: 0, y: 0, ...frameSize })

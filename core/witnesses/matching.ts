@@ -33,7 +33,8 @@ const wouldMakeSurer: Readonly<Record<Matched, string>> = {
   veil: 'Shoot the ball and the chart for more frames.',
   'plate veil': 'Shoot the ball and the chart for more frames.',
   gain: 'Shoot the chart for more frames, or in more light.',
-  'shadow ratio': 'Shoot for more frames, or something as tall as the element, and render its shadow in colour.',
+  'shadow ratio':
+    'Shoot for more frames, or something as tall as the element. A shadow pass in colour tells more than a grey one.',
   'occlusion strength': 'Shoot something that stands on the ground as the element does.',
 }
 

@@ -1,9 +1,16 @@
 /** Pictures of reference objects: as they are treated, and as they were photographed. */
 
 import { intersect, pixelCount } from '../image/window'
-import type { SharpAndSeen } from '../match'
+import { darkLight, type SharpAndSeen } from '../match'
 import type { Window } from '../image/window'
-import { framesOfReferenceObject, onReferenceObject, type Element, type ReferenceObject } from '../shot'
+import {
+  allOf,
+  framesOfReferenceObject,
+  onReferenceObject,
+  type Element,
+  type ReferenceObject,
+  type Shot,
+} from '../shot'
 import type { ShotBeingMatched } from './matching'
 
 export const once = { once: true } as const
@@ -13,7 +20,11 @@ export function framesOf({ shot }: ShotBeingMatched, { id }: ReferenceObject): n
   return range ? Array.from({ length: range.last - range.first + 1 }, (_, i) => range.first + i) : []
 }
 
-/** @returns null where one of them shows nothing */
+/**
+ * What something in front hides of it counts as not covered.
+ *
+ * @returns null where one of them shows nothing
+ */
 export async function seenOn(
   { shot, look, plan }: ShotBeingMatched,
   element: Element,
@@ -26,8 +37,28 @@ export async function seenOn(
   if (!planned?.reference || !step) return null
   const window = intersect(await look.bounds(step), { x: 0, y: 0, ...shot.frameSize })
   if (pixelCount(window) === 0) return null
-  const [sharp, seen] = await Promise.all([look.light(step, window, once), look.light(planned.reference, window, once)])
-  return { window, sharp, seen }
+  const alone = onReferenceObject(beforeSensor(shot), id, 'render alone')
+  const { composite } = alone ? plan(alone, frame, 1) : planned
+  const steps = [step, planned.reference, ...(composite ? [composite] : [])]
+  const [sharp, seen, whole] = await Promise.all(steps.map((one) => look.light(one, window, once)))
+  return { window, sharp: composite ? withoutHidden(sharp, whole) : sharp, seen }
+}
+
+/** Of what nothing hides, the picture as a whole shows the same light, to so much of it. */
+const same = 1e-3
+
+function withoutHidden(own: Float32Array, whole: Float32Array): Float32Array {
+  const out = own.slice()
+  for (let i = 0; i < own.length; i += 4)
+    if ([i, i + 1, i + 2].some((c) => Math.abs(whole[c] - own[c]) > same * (Math.abs(own[c]) + darkLight)))
+      out[i + 3] = 0
+  return out
+}
+
+/** Without what is done to the picture as a whole. */
+function beforeSensor(shot: Shot): Shot {
+  const uses = allOf(shot.uses).filter(({ owner }) => owner.kind !== 'sensor' && owner.kind !== 'finish')
+  return { ...shot, uses: { byId: Object.fromEntries(uses.map((use) => [use.id, use])) } }
 }
 
 export const namesOf = (objects: readonly ReferenceObject[]): string[] => objects.map(({ name }) => name)

@@ -39,6 +39,7 @@ export function Proposal({ element, name }: { element: string; name: string }) {
       <FormControlLabel
         control={<Checkbox size="small" checked={withGamma} onChange={(_, wanted) => setWithGamma(wanted)} />}
         label="Gamma as well"
+        slotProps={{ typography: { variant: 'caption' } }}
       />
       <ProposalOverFrames element={element} name={name} />
       <ProposedNumbers element={element} name={name} />
