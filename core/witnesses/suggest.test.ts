@@ -107,7 +107,14 @@ function lookAt({ dark, alpha, lit: bright, moves, plateLit }: Scene): Look {
 function plan(_shot: Shot, frame: number, scale: number): FramePlan {
   const step = (what: string) => ({ key: `${what} ${frame} ${scale}` }) as Step
   const elements = new Map([['cg', step('box')]])
-  return { frame, plate: step('plate'), elements, composite: step('plate'), problems: [] } as unknown as FramePlan
+  return {
+    frame,
+    plate: step('plate'),
+    reference: step('plate'),
+    elements,
+    composite: step('plate'),
+    problems: [],
+  } as unknown as FramePlan
 }
 const suggested = (scene: Scene = usual) => suggestWitnesses(shot, lookAt(scene), plan, element)
 const inside = ({ x, y, width, height }: Window, square: { left: number; top: number; side: number }) =>
