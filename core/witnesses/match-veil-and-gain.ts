@@ -18,7 +18,7 @@ import { framesOf, namesOf, seenOn } from './on-objects'
 import { WitnessReader } from './read-witness'
 
 /** The line rests on all of them; the first, which differ most, become witnesses. */
-const regionsOfAnObject = 24
+const regionsOfAnObject = 40
 const witnessesOfAnObject = 6
 const fewestPairs = 3
 const both = ['veil', 'gain'] as const
@@ -73,7 +73,7 @@ async function chosenWitnesses(
     const seen = await seenOn(matched, element, object, framesOf(matched, object)[0])
     if (!seen) continue
     const side = Math.max(4, Math.round(width / 107))
-    const margin = Math.max(2, Math.round(width / 200))
+    const margin = Math.max(1, Math.round(width / 320))
     const regions = chooseRegions(seen.sharp, seen.window, { side, margin, most: regionsOfAnObject })
     witnesses.push(...witnessesOf(element, object, regions))
   }

@@ -45,7 +45,7 @@ export async function seenOn(
 }
 
 /** Of what nothing hides, the picture as a whole shows the same light, to so much of it. */
-const same = 1e-3
+const same = 0.02
 
 function withoutHidden(own: Float32Array, whole: Float32Array): Float32Array {
   const out = own.slice()
