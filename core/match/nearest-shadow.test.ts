@@ -1,4 +1,6 @@
-import { nearestShadow, type ShadowCorners } from './nearest-shadow'
+import { nearestShadow } from './nearest-shadow'
+import type { ShadowCorners } from './shadow-sums'
+import { cutWindow } from '../image/cut'
 import { randomOf } from '../test/random'
 
 const { floor, max } = Math
@@ -7,6 +9,7 @@ const { floor, max } = Math
 
 const [width, height] = [96, 64]
 const pixels = width * height
+const window = { x: -7, y: 12, width, height }
 const veil = 0.02
 
 interface Truth {
@@ -54,7 +57,7 @@ function frame(truth: Truth, sigma = 0, seed = 1): ShadowCorners {
     ratio: [all(0, 0), all(1, 0)],
     occluded: [all(0, 1), all(1, 1)],
     wanted: ground(real(truth), grainOf(sigma, 77_000 + seed)),
-    ...{ sky: skyPicture, width, object: 'ball', counts: () => true },
+    ...{ sky: skyPicture, window, object: 'ball', counts: () => true },
   }
 }
 const truth = { ratio: [0.31, 0.4, 0.52], sky: [0.55, 0.63, 0.7] }
@@ -106,7 +109,7 @@ test('what does not count is not looked at, and where nothing is darkened nothin
   const found = nearestShadow([{ ...spoiled, counts: (i) => i >= 10 * width }])
   expect(found?.ratio[1].value).toBeCloseTo(truth.ratio[1], 3)
   const same = frame(truth).ratio[1]
-  expect(nearestShadow([{ ratio: [same, same], wanted: same, width, object: 'ball', counts: () => true }])).toBeNull()
+  expect(nearestShadow([{ ratio: [same, same], wanted: same, window, object: 'ball', counts: () => true }])).toBeNull()
 })
 
 test('objects that disagree widen the bars, however many frames they have', () => {
@@ -129,6 +132,30 @@ test('ground from which most of the sky is away does not count for the ratio', (
   expect(
     Math.abs((nearestShadow([{ ...rest, wanted: spoiled }])?.ratio[1].value ?? 0) - truth.ratio[1]),
   ).toBeGreaterThan(0.03)
+})
+
+/** The left `by` columns cut off: the same ground, which lies elsewhere in the plate. */
+function cutFromLeft({ ratio, occluded, sky, wanted, ...rest }: ShadowCorners, by: number): ShadowCorners {
+  const kept = { x: window.x + by, y: window.y, width: width - by, height }
+  const cut = (light: Float32Array) => cutWindow(light, window, kept)
+  const both = ([a, b]: readonly [Float32Array, Float32Array]) => [cut(a), cut(b)] as const
+  return {
+    ...rest,
+    ratio: both(ratio),
+    ...(occluded ? { occluded: both(occluded) } : {}),
+    ...(sky ? { sky: cut(sky) } : {}),
+    ...{ wanted: cut(wanted), window: kept },
+  }
+}
+
+test('frames whose pictures begin elsewhere are laid over each other in the plate', () => {
+  const frames = Array.from({ length: 8 }, (_, i) => cutFromLeft(frame(truth, 0.02, i + 1), i % 3))
+  nearestShadow(frames)?.ratio.forEach(({ value }, c) => expect(Math.abs(value - truth.ratio[c])).toBeLessThan(0.01))
+})
+
+test('of objects that were shot on one frame each, what lies around a pixel tells', () => {
+  const frames = ['ball', 'chart', 'box'].map((object, i) => ({ ...frame(truth, 0.03, i + 1), object }))
+  nearestShadow(frames)?.ratio.forEach(({ value }, c) => expect(Math.abs(value - truth.ratio[c])).toBeLessThan(0.03))
 })
 
 test('grain of the plate is not taken for light that the shadow takes away', () => {

@@ -98,7 +98,7 @@ async function shadowOn(
     ratio: [made[0], made[1]],
     ...(occlusion ? { occluded: [made[2], made[3]] as const } : {}),
     ...(sky ? { sky: made[4] } : {}),
-    ...{ wanted, width: window.width, object: object.id, counts: (i) => hidden[i] === 0 },
+    ...{ wanted, window, object: object.id, counts: (i) => hidden[i] === 0 },
   }
 }
 
