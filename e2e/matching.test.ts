@@ -57,7 +57,9 @@ test('what was shot for reference is named; matching changes nothing by itself',
   await using().waitFor()
   const bell = page.getByRole('group', { name: 'Found for Diving bell' })
   for (const name of ['Softness, px', 'Veil', 'Gain']) await bell.getByRole('group', { name, exact: true }).waitFor()
-  await page.getByText(/Not sure. Shoot for more frames, or something as tall as the element/).waitFor()
+  await page
+    .getByText(/Not sure, from Grey ball and Colour chart. Shoot for more frames, or something as tall as the element/)
+    .waitFor()
   expect(await shotNow()).toEqual(before)
 })
 
@@ -250,4 +252,28 @@ test('witnesses are suggested with reason and expected error; accepted, its side
     await desk.saved()
   }
   expect(Object.keys((await shotNow()).witnesses.byId)).toEqual(Object.keys(before.witnesses.byId))
+})
+
+test('where nothing was shot for reference the gain is that of another shot, which is named', async () => {
+  const copy = (await ask<{ id: string }>(server, `/api/shots/${id}/copies`, { name: 'quay-011' })).body.id
+  const at = { owner: { kind: 'treatment', id: 'match' }, parameter: 'gain' }
+  const set = await ask(server, `/api/shots/${copy}/edits`, {
+    ...{ id: 'gain-there', baseRevision: 1, tab: 'other' },
+    edit: { kind: 'set-channels', at, frame: 1001, values: [1.25, 1.1, 0.95] },
+  })
+  expect(set.status).toBe(200)
+  // In another tab.
+  for (const object of Object.keys((await shotNow()).referenceObjects.byId))
+    await sent(`no-${object}`, { kind: 'remove-reference-object', referenceObject: object })
+  await page.getByRole('button', { name: 'Match', exact: true }).click()
+  await page.getByLabel('Gain from another shot').click()
+  await page.getByRole('option', { name: 'quay-011' }).click()
+  await page.getByRole('button', { name: /^Match all/ }).click()
+  const bell = page.getByRole('group', { name: 'Found for Diving bell' })
+  const row = bell.getByRole('group', { name: 'Gain', exact: true })
+  await row.getByText('Not sure, from Diving bell in quay-011. Shoot a grey ball and a chart in its place.').waitFor()
+  await using().getByRole('button', { name: 'Use all' }).click()
+  expect(gainOf(await shotNow())).toEqual([1.25, 1.1, 0.95])
+  await page.getByRole('button', { name: 'Undo' }).click()
+  expect(gainOf(await shotNow())).toEqual([1, 1, 1])
 })

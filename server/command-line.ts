@@ -327,6 +327,10 @@ program
   )
   .requiredOption('--out <file>', 'the shot file that comes of it')
   .option('--json <file>', 'also write what was found, with error bars')
+  .option(
+    '--gain-from <shot file>',
+    'another shot of the series that is matched: its gain is taken where nothing was shot for reference',
+  )
   .addOption(mediaRoot())
   .addOption(threads())
   .addOption(memory())

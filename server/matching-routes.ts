@@ -5,7 +5,7 @@ import { object, string } from 'yup'
 import { shotId } from './shot-id'
 import type { Service } from './service'
 
-const matchBody = object({ author: string().trim().max(100) })
+const matchBody = object({ author: string().trim().max(100), gainFrom: string().trim().max(100) })
 
 export function addMatchingRoutes(app: Express, { store, matchings }: Service): void {
   app.get('/api/shots/:id/matching', async (request, response) => {
@@ -14,7 +14,9 @@ export function addMatchingRoutes(app: Express, { store, matchings }: Service): 
   })
   app.post('/api/shots/:id/matching', async (request, response) => {
     const row = await store.find(shotId(request))
-    await matchings.match(row, store.documentOf(row), matchBody.validateSync(request.body ?? {}).author)
+    const { author, gainFrom } = matchBody.validateSync(request.body ?? {})
+    const other = gainFrom === undefined ? undefined : await store.find(gainFrom)
+    await matchings.match(row, store.documentOf(row), { author, gainFrom: other })
     response.status(202).json(await matchings.of(row.id))
   })
 }

@@ -14,10 +14,10 @@ afterAll(() => data.remove())
 const truth = join(smallData(), 'truth')
 const run = (...args: string[]) => promisify(execFile)('node', ['bin/enkrasis.mjs', ...args, '--threads', '1'])
 
-async function proposed(file: string, accept: 'sure' | 'all') {
+async function proposed(file: string, accept: 'sure' | 'all', ...more: string[]) {
   const { stdout } = await run(
     ...['propose', file, '--accept', accept],
-    ...['--out', data.file('matched.shot.json'), '--json', data.file('found.json')],
+    ...['--out', data.file('matched.shot.json'), '--json', data.file('found.json'), ...more],
   )
   const matched = await readShotFile(data.file('matched.shot.json'))
   return { stdout, matched, found: JSON.parse(readFileSync(data.file('found.json'), 'utf8')) as Matching }
@@ -128,6 +128,21 @@ test('where nothing was shot for reference dark places and edges near by tell ve
     expect(bar).toBeLessThan(0.005)
   })
   expect(matched.treatments.byId.match.parameters.gain).toEqual([1, 1, 1])
+})
+
+test('the gain of another shot of the series is taken, not surely, and the composite is near the truth', async () => {
+  const { matched: other } = await proposed(original, 'all')
+  writeFileSync(data.file('other.shot.json'), JSON.stringify({ ...other, name: 'quay-011' }))
+  const file = await changed('nothing.shot.json', () => ({ referenceObjects: { byId: {} } }))
+  const { matched, stdout, found } = await proposed(file, 'all', '--gain-from', data.file('other.shot.json'))
+  expect(stdout).toMatch(/Diving bell: gain .* from Diving bell in quay-011. Not sure: Shoot a grey ball/)
+  expect(matched.treatments.byId.match.parameters.gain).toEqual(other.treatments.byId.match.parameters.gain)
+  expect(valuesOf(found, 'reflection', 'gain')).toEqual(valuesOf(found, 'bell', 'gain'))
+  await run('score', data.file('matched.shot.json'), '--truth', truth, '--json', data.file('score.json'))
+  const { overall } = JSON.parse(readFileSync(data.file('score.json'), 'utf8')) as { overall: { insideMedian: number } }
+  expect(overall.insideMedian).toBeLessThan(2)
+  const asItCame = await proposed(file, 'all', '--gain-from', original)
+  expect(asItCame.stdout).toContain('gain is left as it is: no gain is set for Diving bell in quay-010.')
 })
 
 test('photographs that are missing are named with their frame', async () => {

@@ -22,15 +22,19 @@ const wantedPurposes: readonly SuggestedPurpose[] = ['black', 'mid', 'sharpness'
 /** Of an element; each takes about as long as the others. */
 const stages = 5
 
-/**
- * @param progress told how far it is, 0 to 1
- * @throws what reading and making pictures throws
- */
+export interface MatchOptions {
+  /** another shot of the series, matched: its gain is taken where nothing was shot for reference */
+  readonly series?: Shot | null
+  /** told how far it is, 0 to 1 */
+  readonly progress?: (share: number) => void
+}
+
+/** @throws what reading and making pictures throws */
 export async function matchAll(
   shot: Shot,
   look: Look,
   plan: PlanOf,
-  progress: (share: number) => void = () => undefined,
+  { series = null, progress = () => undefined }: MatchOptions = {},
 ): Promise<Matching> {
   const matched = new ShotBeingMatched(shot, look, plan)
   const all = toBeMatched(shot)
@@ -39,7 +43,7 @@ export async function matchAll(
     const objects = objectsOf(shot, element)
     const { light, shadows } = companionsOf(shot, element)
     if (objects.length === 0) {
-      await matchWithoutObjects(matched, element, { light, shadows })
+      await matchWithoutObjects(matched, element, { light, shadows }, series)
       stage(4)
       await keepSuggested(matched, element)
       continue

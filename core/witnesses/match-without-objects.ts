@@ -1,11 +1,12 @@
 /**
- * Softness and veil where nothing was shot in the element's place: from edges and dark places of the plate near it. The gain is
- * left: light on another thing does not tell how much of it this one throws back.
+ * Softness and veil where nothing was shot in the element's place: from edges and dark places of the plate near it. Light on another
+ * thing does not tell how much of it this one throws back: the gain is that of another shot of the series, or is left.
  */
 
 import { leastCoverage, medianOf, ninetyPercent, type Rgb, type SideReading, type Sure } from '../match'
-import type { Element } from '../shot'
+import type { Element, Shot } from '../shot'
 import { isSet, ownUse } from './changes'
+import { gainElsewhere } from './gain-elsewhere'
 import { matchPlateVeil } from './match-shadow'
 import { isByHand, type ShotBeingMatched } from './matching'
 import { readPlaces, total, type ReadSide } from './read-places'
@@ -17,17 +18,21 @@ const gainNotKnown = 0.3
 
 const surer = 'Shoot a grey ball and a chart in its place.'
 
-/** @param others of the same render: those that are as sharp as this one, and those that darken the plate */
+/**
+ * @param others of the same render: those that are as sharp as this one, and those that darken the plate
+ * @param series another shot, whose gain may be this one's
+ */
 export async function matchWithoutObjects(
   matched: ShotBeingMatched,
   element: Element,
   { light, shadows }: { readonly light: readonly Element[]; readonly shadows: readonly Element[] },
+  series: Shot | null,
 ): Promise<void> {
-  matched.leave(element, 'gain', 'no ball or chart was shot in its place, and nothing else near by tells it')
   const set = {
     softness: isSet(matched.shot, element.id, 'softness'),
     veil: isSet(matched.shot, element.id, 'veil') || isSet(matched.shot, element.id, 'gain'),
   }
+  findGain(matched, element, light, series)
   for (const what of ['softness', 'veil'] as const) if (set[what]) matched.leave(element, what, isByHand)
   if (set.softness && set.veil) return
   const { chosenOn, read } = await readPlaces(matched.shot, matched.look, matched.plan, element, ['black', 'sharpness'])
@@ -44,6 +49,20 @@ export async function matchWithoutObjects(
   const rests = ['dark places near by']
   matched.find(element, 'veil', veil, rests, [], surer)
   for (const one of shadows) matchPlateVeil(matched, one, veil, rests, surer)
+}
+
+/** Light that is added was lit by the same lamps. */
+function findGain(matched: ShotBeingMatched, element: Element, light: readonly Element[], series: Shot | null): void {
+  if (isSet(matched.shot, element.id, 'gain')) return matched.leave(element, 'gain', isByHand)
+  const found = series
+    ? gainElsewhere(matched.shot, element, series)
+    : 'no ball or chart was shot in its place, and nothing else near by tells it'
+  if (typeof found === 'string' || !series) return matched.leave(element, 'gain', String(found))
+  const rests = [`${element.name} in ${series.name}`]
+  matched.find(element, 'gain', found, rests, [], surer)
+  for (const one of light)
+    if (ownUse(matched.shot, one.id, 'veil-and-gain')) matched.leave(one, 'gain', isByHand)
+    else matched.find(one, 'gain', found, rests, [], surer)
 }
 
 /** Variances add: what the plate's edges have more than the element's. @returns a sentence's end where it cannot be told */

@@ -16,18 +16,21 @@ export interface ProposeOptions extends EngineOptions {
   readonly accept: Accept
   readonly out: string
   readonly json?: string
+  /** a shot file of the same series */
+  readonly gainFrom?: string
   readonly mediaRoot?: readonly string[]
 }
 
 export async function propose(file: string, options: ProposeOptions): Promise<void> {
   const shot = await readShotFile(resolve(file))
+  const series = options.gainFrom === undefined ? null : await readShotFile(resolve(options.gainFrom))
   const place = placeOf(options.mediaRoot, dirname(resolve(file)))
   const { engine, close } = await startEngine(options, (request) => ({ place, request }), true)
   try {
     const files = filesIn(await catalogOf(place, shot))
     const memo = new PlanMemo()
     const plan = (seen: Shot, frame: number, scale: 1 | 2 | 4) => planInPlate(seen, frame, scale, files, memo)
-    const matching = await matchAll(shot, engine, plan)
+    const matching = await matchAll(shot, engine, plan, { series })
     const changes = changesOf(shot, { ...matching, parts: accepted(matching.parts, options.accept) })
     const before = { kind: 'keep-try', id: newId(), name: 'before matching' } as const
     const all = changes.length > 0 ? [before, ...changes] : []

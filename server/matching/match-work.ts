@@ -20,18 +20,20 @@ export interface MatchItem {
   readonly revision: number
 }
 
-const inputOfWork = object({ shot: string().required() })
+const inputOfWork = object({ shot: string().required(), gainFrom: string() })
 
 export function matchWork({ shots, engineFor }: MatchWorkOptions): WorkKind<unknown, MatchItem> {
   return {
     kind: 'match',
     async run(input, _item, { signal, progress }) {
-      const { row, shot, files, memo } = await shots.of(inputOfWork.validateSync(input).shot)
+      const asked = inputOfWork.validateSync(input)
+      const { row, shot, files, memo } = await shots.of(asked.shot)
+      const series = asked.gainFrom === undefined ? null : await shots.of(asked.gainFrom)
       const matching = await matchAll(
         shot,
         lookOf(engineFor(row.folder), signal),
         (seen, frame, scale) => planInPlate(seen, frame, scale, files, memo),
-        progress,
+        { series: series?.shot ?? null, progress },
       )
       return { matching, revision: row.revision }
     },

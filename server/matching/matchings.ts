@@ -12,6 +12,11 @@ import type { MatchItem } from './match-work'
 
 const onlyItem = 1
 
+export interface MatchWish {
+  readonly author?: string
+  readonly gainFrom?: ShotRow
+}
+
 export class Matchings {
   constructor(
     private readonly work: WorkStore,
@@ -30,12 +35,23 @@ export class Matchings {
     return { work: newest.id, state, problem: failed.at(0)?.sentence ?? null, found }
   }
 
-  /** On the shot as it is, and its files as they are: asked for again, it is there. */
-  async match(row: ShotRow, shot: Shot, author?: string): Promise<void> {
+  /**
+   * On the shot as it is, and its files as they are: asked for again, it is there.
+   *
+   * @param gainFrom another shot of the series
+   */
+  async match(row: ShotRow, shot: Shot, { author, gainFrom }: MatchWish = {}): Promise<void> {
     const catalog = await catalogOf(this.media.place(row.folder), shot)
     await this.work.wish({
-      ...{ id: randomUUID(), kind: 'match', shotId: row.id, author, input: { shot: row.id }, wisher: 'matching' },
-      key: `match ${row.id} ${row.revision} ${contentKey(catalog)}`,
+      ...{
+        id: randomUUID(),
+        kind: 'match',
+        shotId: row.id,
+        author,
+        input: { shot: row.id, gainFrom: gainFrom?.id },
+        wisher: 'matching',
+      },
+      key: `match ${row.id} ${row.revision} ${contentKey(catalog)}${gainFrom ? ` ${gainFrom.id} ${gainFrom.revision}` : ''}`,
       title: `Matching of ${shot.name}`,
       items: [onlyItem],
     })

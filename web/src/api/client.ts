@@ -323,7 +323,9 @@ export const loadReadings = (shot: string) => askJson<ShotReadings>(readingsPath
 export const readEveryFrame = (shot: string) => post<ShotReadings>(readingsPath(shot), withAuthor({}))
 const matchingPath = (shot: string) => `${shotPath(shot)}/matching`
 export const loadMatching = (shot: string) => askJson<ShotMatching>(matchingPath(shot))
-export const matchShot = (shot: string) => post<ShotMatching>(matchingPath(shot), withAuthor({}))
+/** @param gainFrom another shot of the series */
+export const matchShot = (shot: string, gainFrom?: string) =>
+  post<ShotMatching>(matchingPath(shot), withAuthor({ gainFrom }))
 const asked = (path: string, values: Record<string, string>) => `${path}?${new URLSearchParams(values)}`
 export const loadSolvedScene = (shot: string, source: string) =>
   askJson<SolvedScene>(asked(`${shotPath(shot)}/camera`, { source }))

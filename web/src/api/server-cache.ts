@@ -9,12 +9,14 @@ import type { SolvedScene } from '../../../core/shot'
 import {
   listComputed,
   listDeliveries,
+  listShots,
   listWork,
   loadMaking,
   loadMatching,
   loadReadings,
   loadReports,
   loadSolvedScene,
+  type ShotSummary,
 } from './client'
 
 const sentence = (error: unknown) => ({ error: error instanceof Error ? error.message : String(error) })
@@ -26,6 +28,10 @@ export const serverCache = createApi({
     /** newest first */
     deliveries: build.query<DeliveryStatus[], string>({
       queryFn: (shot) => listDeliveries(shot).then((data) => ({ data }), sentence),
+    }),
+    /** all that the list of shots knows */
+    shots: build.query<ShotSummary[], void>({
+      queryFn: () => listShots().then(({ shots }) => ({ data: shots }), sentence),
     }),
     /** what is under way first, then newest first */
     work: build.query<WorkStatus[], string>({

@@ -40,7 +40,7 @@ export function MatchedRows({ element: { name, parts, left } }: { element: Match
   )
 }
 
-function Row({ part: { what, values, surer } }: { part: MatchedPart }) {
+function Row({ part: { what, values, rests, surer } }: { part: MatchedPart }) {
   return (
     <Stack role="group" aria-label={labels[what]}>
       <Stack direction="row" sx={{ gap: 0.5 }}>
@@ -56,7 +56,11 @@ function Row({ part: { what, values, surer } }: { part: MatchedPart }) {
           </Stack>
         ))}
       </Stack>
-      {surer !== null && <Typography variant="caption">Not sure. {surer}</Typography>}
+      {surer !== null && (
+        <Typography variant="caption">
+          Not sure, from {rests.join(' and ')}. {surer}
+        </Typography>
+      )}
     </Stack>
   )
 }

@@ -6,7 +6,7 @@ import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { useStore } from 'react-redux'
-import { newId, type Change } from '../../../../core/shot'
+import { inOrder, newId, type Change } from '../../../../core/shot'
 import { accepted, changesOf, type Accept } from '../../../../core/witnesses'
 import { matchShot } from '../../api/client'
 import { serverCache } from '../../api/server-cache'
@@ -15,6 +15,7 @@ import { selectDocument, selectMatchedElements, selectMatching, selectWork } fro
 import { shotActions } from '../../store/shot-slice'
 import type { RootState } from '../../store/state'
 import { viewChanged } from '../../store/view'
+import { GainFrom } from './gain-from'
 import { MatchedRows } from './matched-rows'
 import { ReferenceObjects } from './reference-objects'
 import { Suggestions } from './suggestions'
@@ -44,9 +45,14 @@ function Matching() {
   const elements = useAppSelector(selectMatchedElements)
   const progress = useAppSelector((one) => selectWork(one).find(({ id }) => id === work)?.progress ?? 0)
   const [refusal, setRefusal] = useState<string | null>(null)
+  const [gainFrom, setGainFrom] = useState<string | null>(null)
+  const measured = useAppSelector((one) => {
+    const shot = selectDocument(one)
+    return shot !== null && inOrder(shot.referenceObjects).length > 0
+  })
   const underWay = state === 'waiting' || state === 'running'
   const match = () =>
-    void matchShot(shotId).then(
+    void matchShot(shotId, measured ? undefined : (gainFrom ?? undefined)).then(
       (answer) => {
         setRefusal(null)
         dispatch(serverCache.util.upsertQueryData('matching', shotId, answer))
@@ -55,6 +61,7 @@ function Matching() {
     )
   return (
     <>
+      {!measured && <GainFrom chosen={gainFrom} onChoose={setGainFrom} />}
       <Button variant="outlined" disabled={underWay} onClick={match} sx={{ alignSelf: 'flex-start' }}>
         {found ? 'Match all again' : 'Match all'}
       </Button>
