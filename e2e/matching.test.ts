@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto'
 import type { Browser, Page } from 'playwright-core'
 import type { Shot } from '../core/shot'
 import { checkNames } from '../core/witnesses'
@@ -266,14 +267,19 @@ test('where nothing was shot for reference the gain is that of another shot, whi
   for (const object of Object.keys((await shotNow()).referenceObjects.byId))
     await sent(`no-${object}`, { kind: 'remove-reference-object', referenceObject: object })
   await page.getByRole('button', { name: 'Match', exact: true }).click()
+  const all = page.getByRole('button', { name: /^Match all/ })
+  const bell = page.getByRole('group', { name: 'Found for Diving bell' })
+  await all.click()
+  await bell.getByText('Gain: left as it is, since no ball or chart was shot in its place').waitFor()
   await page.getByLabel('Gain from another shot').click()
   await page.getByRole('option', { name: 'quay-011' }).click()
-  await page.getByRole('button', { name: /^Match all/ }).click()
-  const bell = page.getByRole('group', { name: 'Found for Diving bell' })
+  await all.click()
   const row = bell.getByRole('group', { name: 'Gain', exact: true })
   await row.getByText('Not sure, from Diving bell in quay-011. Shoot a grey ball and a chart in its place.').waitFor()
   await using().getByRole('button', { name: 'Use all' }).click()
   expect(gainOf(await shotNow())).toEqual([1.25, 1.1, 0.95])
   await page.getByRole('button', { name: 'Undo' }).click()
   expect(gainOf(await shotNow())).toEqual([1, 1, 1])
+  const gone = await ask<{ message: string }>(server, `/api/shots/${id}/matching`, { gainFrom: randomUUID() })
+  expect([gone.status, gone.body.message]).toEqual([404, 'There is no such shot. Open the list of shots and choose one.'])
 })

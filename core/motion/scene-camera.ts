@@ -1,5 +1,6 @@
 /** A camera in a scene: where it shows places, and what it is like where all that is known is a flat rectangle. Units of the scene; y up; it looks along its own -z (glTF 2.0). */
 
+import { leastBetween } from '../algebra/golden-section'
 import { solved } from '../algebra/solved'
 import { cross, dot, lengthOf, minus, plus, times, unit, type Vector3 } from '../algebra/vector3'
 import { multiplied } from './mapping'
@@ -158,14 +159,7 @@ function least(of: (x: number) => number, from: number, to: number): number {
   const coarse = Array.from({ length: tries + 1 }, (_, i) => from + ((to - from) * i) / tries)
   const costs = coarse.map(of)
   const best = costs.indexOf(Math.min(...costs))
-  let [low, high] = [coarse[Math.max(0, best - 1)], coarse[Math.min(tries, best + 1)]]
-  const golden = (Math.sqrt(5) - 1) / 2
-  for (let i = 0; i < tries; i++) {
-    const [a, b] = [high - golden * (high - low), low + golden * (high - low)]
-    if (of(a) < of(b)) high = b
-    else low = a
-  }
-  return (low + high) / 2
+  return leastBetween(of, coarse[Math.max(0, best - 1)], coarse[Math.min(tries, best + 1)], 1e-9)
 }
 
 function shown({ axes, place }: Standing, at: Vector3, [u, v]: Spot, focal: number): Spot {
