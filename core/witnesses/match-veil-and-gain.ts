@@ -2,9 +2,11 @@
 
 import {
   chooseRegions,
+  lineOverPixels,
   pairsOverFrames,
   proposeVeilAndGain,
   unlikeOfSame,
+  type ObjectSeen,
   type PairRead,
   type Region,
   type Sure,
@@ -49,12 +51,27 @@ export async function matchVeilAndGain(
   }
   for (const { id } of objects)
     for (const one of witnesses.filter(({ on }) => on === id).slice(0, witnessesOfAnObject)) matched.keep(one)
-  for (const what of both) matched.find(element, what, found[what], namesOf(objects))
+  const line = lineOverPixels(await picturesOf(matched, element, objects))
+  for (const what of both) matched.find(element, what, line?.[what] ?? found[what], namesOf(objects))
   // Light that is added has no veil of its own, but was lit by the same lamps.
   for (const one of light)
     if (ownUse(matched.shot, one.id, 'veil-and-gain')) matched.leave(one, 'gain', isByHand)
-    else matched.find(one, 'gain', found.gain, namesOf(objects))
-  return found.veil
+    else matched.find(one, 'gain', line?.gain ?? found.gain, namesOf(objects))
+  return line?.veil ?? found.veil
+}
+
+async function picturesOf(
+  matched: ShotBeingMatched,
+  element: Element,
+  objects: readonly ReferenceObject[],
+): Promise<ObjectSeen[]> {
+  const pictures: ObjectSeen[] = []
+  for (const object of objects)
+    for (const frame of framesOf(matched, object)) {
+      const seen = await seenOn(matched, element, object, frame)
+      if (seen) pictures.push({ ...seen, object: object.id })
+    }
+  return pictures
 }
 
 /** A power before the gain: what is measured goes by a line. */

@@ -1,0 +1,165 @@
+/** Veil and gain of an element from photographs and renders of the same objects, every pixel of which lies on one line. */
+
+import type { Window } from '../image/window'
+import type { SharpAndSeen } from './nearest-softening'
+import { unlikeOfSame } from './pair'
+import type { Sure } from './propose'
+import { ninetyPercent } from './students-t'
+import { darkLight, usualTau } from './unlikeness'
+
+/** A frame of an object, rendered (as soft as the photograph) and photographed. */
+export interface ObjectSeen extends SharpAndSeen {
+  /** where both lie in the plate */
+  readonly window: Window
+  readonly object: string
+}
+
+export interface LineOverPixels {
+  readonly veil: readonly Sure[]
+  readonly gain: readonly Sure[]
+}
+
+/** Covered so far around, in pixels, so that nothing of what is behind reaches in. */
+const margin = 1
+const covered = 0.999
+/** Both may lie beside each other by so much, in pixels: where light changes fast a pixel tells less. */
+const slip = 0.25
+/** In pixels: what is unlike in one place is so on all frames, and in the pixels beside it. */
+const place = 8
+const fewestPlaces = 12
+const rounds = 3
+
+/**
+ * Weighted least squares of `veil + gain * rendered` (each channel by itself). A pixel counts by its grain, which grows with the light, and by
+ * how unlike it may be where light changes. How sure it is comes from what the line leaves in places of 8 x 8 pixels, over all frames
+ * together (clustered errors: Liang and Zeger 1986), and from how unlike a thing and its render are.
+ *
+ * @returns null where too little of them is covered
+ */
+export function lineOverPixels(pictures: readonly ObjectSeen[]): LineOverPixels | null {
+  const kept = pictures.map((picture) => ({ ...picture, counting: countingIn(picture) }))
+  const lines = [0, 1, 2].map((c) => lineOf(kept, c))
+  if (lines.some((line) => line === null)) return null
+  const both = lines.flatMap((line) => line ?? [])
+  return { veil: both.map(({ veil }) => veil), gain: both.map(({ gain }) => gain) }
+}
+
+interface Kept extends ObjectSeen {
+  readonly counting: Uint32Array
+}
+
+/** Pixels that are covered and are numbers, as those beside them are. */
+function countingIn({ sharp, seen, window: { width, height } }: ObjectSeen): Uint32Array {
+  const { isFinite } = Number
+  const sound = Uint8Array.from({ length: width * height }, (_, i) => {
+    const at = 4 * i
+    const sum = sharp[at] + sharp[at + 1] + sharp[at + 2] + seen[at] + seen[at + 1] + seen[at + 2]
+    return sharp[at + 3] >= covered && isFinite(sum) ? 1 : 0
+  })
+  const found: number[] = []
+  for (let y = margin; y < height - margin; y++)
+    for (let x = margin; x < width - margin; x++) {
+      let all = 1
+      for (let dy = -margin; dy <= margin; dy++)
+        for (let dx = -margin; dx <= margin; dx++) all &= sound[(y + dy) * width + x + dx]
+      if (all === 1) found.push(y * width + x)
+    }
+  return Uint32Array.from(found)
+}
+
+/** Sums of weights, light, photograph and their products. */
+interface Sums {
+  w: number
+  x: number
+  y: number
+  xx: number
+  xy: number
+}
+
+function lineOf(pictures: readonly Kept[], c: number): { readonly veil: Sure; readonly gain: Sure } | null {
+  let [veil, gain, noise] = [0, 1, 0]
+  let weightAt: (x: number, steep: number) => number = () => 1
+  for (let round = 0; round < rounds; round++) {
+    const sums: Sums = { w: 0, x: 0, y: 0, xx: 0, xy: 0 }
+    each(pictures, c, (x, y, steep) => {
+      const w = weightAt(x, steep)
+      sums.w += w
+      sums.x += w * x
+      sums.y += w * y
+      sums.xx += w * x * x
+      sums.xy += w * x * y
+    })
+    const spread = sums.w * sums.xx - sums.x * sums.x
+    if (!(spread > 0)) return null
+    gain = (sums.w * sums.xy - sums.x * sums.y) / spread
+    veil = (sums.y - gain * sums.x) / sums.w
+    const [v, g] = [veil, gain]
+    let [left, lights] = [0, 0]
+    each(pictures, c, (x, y) => {
+      left += (y - v - g * x) ** 2
+      lights += Math.max(0, v + g * x) + darkLight
+    })
+    noise = left / lights
+    weightAt = (x, steep) => 1 / (noise * (Math.max(0, v + g * x) + darkLight) + (slip * g * steep) ** 2)
+  }
+  return sureOf(pictures, c, { veil, gain, weightAt })
+}
+
+interface Fitted {
+  readonly veil: number
+  readonly gain: number
+  readonly weightAt: (x: number, steep: number) => number
+}
+
+function sureOf(pictures: readonly Kept[], c: number, { veil, gain, weightAt }: Fitted) {
+  const places = new Map<string, [number, number]>()
+  let [w, wx, wxx] = [0, 0, 0]
+  each(pictures, c, (x, y, steep, at) => {
+    const weight = weightAt(x, steep)
+    w += weight
+    wx += weight * x
+    wxx += weight * x * x
+    const left = weight * (y - veil - gain * x)
+    const sum = places.get(at)
+    if (sum) {
+      sum[0] += left
+      sum[1] += left * x
+    } else places.set(at, [left, left * x])
+  })
+  const count = places.size
+  if (count < fewestPlaces) return null
+  const apart = w * wxx - wx * wx
+  let [ofVeil, ofGain] = [0, 0]
+  for (const [left, leftX] of places.values()) {
+    ofVeil += ((wxx * left - wx * leftX) / apart) ** 2
+    ofGain += ((w * leftX - wx * left) / apart) ** 2
+  }
+  const few = count / (count - 2)
+  const reach = ninetyPercent(count - 2)
+  // Of many materials the mean is less unlike than one of them.
+  const unlike = (unlikeOfSame * usualTau) / 2
+  const light = veil + (gain * wx) / w
+  return {
+    veil: { value: veil, bar: reach * Math.hypot(Math.sqrt(few * ofVeil), unlike * light) },
+    gain: { value: gain, bar: reach * Math.hypot(Math.sqrt(few * ofGain), unlike * gain) },
+  }
+}
+
+/** @param tell of each pixel: rendered, photographed, how much the rendered light changes from pixel to pixel, and the name of its place */
+function each(
+  pictures: readonly Kept[],
+  c: number,
+  tell: (x: number, y: number, steep: number, place: string) => void,
+): void {
+  for (const { sharp, seen, window, object, counting } of pictures) {
+    const { width } = window
+    for (const i of counting) {
+      const at = 4 * i + c
+      const across = (sharp[at + 4] - sharp[at - 4]) / 2
+      const down = (sharp[at + 4 * width] - sharp[at - 4 * width]) / 2
+      const [column, row] = [window.x + (i % width), window.y + ((i / width) | 0)]
+      const name = `${object} ${(column / place) | 0} ${(row / place) | 0}`
+      tell(sharp[at], seen[at], Math.hypot(across, down), name)
+    }
+  }
+}
