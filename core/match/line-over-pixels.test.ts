@@ -51,6 +51,17 @@ test('without grain veil and gain of each channel are found', () => {
   expect(found).not.toBeNull()
 })
 
+test('means of cells lie on the same line, wherever the pictures begin', () => {
+  for (const x of [-5, -4, 0, 7]) {
+    const found = lineOverPixels(
+      shots(0, 1).map((one) => ({ ...one, window: { ...one.window, x, y: 3 - x } })),
+      2,
+    )
+    found?.gain.forEach(({ value }, c) => expect(value).toBeCloseTo(truth.gain[c], 5))
+    expect(found).not.toBeNull()
+  }
+})
+
 test('bars of 90 % hold the truth in grain at least so often, and are of use', () => {
   let [held, tried] = [0, 0]
   for (let seed = 1; seed <= 25; seed++) {

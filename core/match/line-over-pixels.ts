@@ -34,14 +34,34 @@ const rounds = 3
  * how unlike it may be where light changes. How sure it is comes from what the line leaves in places of 8 x 8 pixels, over all frames
  * together (clustered errors: Liang and Zeger 1986), and from how unlike a thing and its render are.
  *
+ * @param cell means of so many pixels across and down are compared
  * @returns null where too little of them is covered
  */
-export function lineOverPixels(pictures: readonly ObjectSeen[]): LineOverPixels | null {
-  const kept = pictures.map((picture) => ({ ...picture, counting: countingIn(picture) }))
+export function lineOverPixels(pictures: readonly ObjectSeen[], cell = 1): LineOverPixels | null {
+  const kept = pictures.map((picture) => inCells(picture, cell)).map((one) => ({ ...one, counting: countingIn(one) }))
   const lines = [0, 1, 2].map((c) => lineOf(kept, c))
   if (lines.some((line) => line === null)) return null
   const both = lines.flatMap((line) => line ?? [])
   return { veil: both.map(({ veil }) => veil), gain: both.map(({ gain }) => gain) }
+}
+
+/** Means of cells of the plate, whole ones only. */
+function inCells({ sharp, seen, window, object }: ObjectSeen, cell: number): ObjectSeen {
+  if (cell === 1) return { sharp, seen, window, object }
+  const [left, top] = [Math.ceil(window.x / cell), Math.ceil(window.y / cell)]
+  const width = Math.max(0, Math.floor((window.x + window.width) / cell) - left)
+  const height = Math.max(0, Math.floor((window.y + window.height) / cell) - top)
+  const means = (light: Float32Array) => {
+    const out = new Float32Array(4 * width * height)
+    for (let y = 0; y < cell * height; y++)
+      for (let x = 0; x < cell * width; x++) {
+        const from = 4 * ((top * cell - window.y + y) * window.width + left * cell - window.x + x)
+        const to = 4 * (((y / cell) | 0) * width + ((x / cell) | 0))
+        for (let c = 0; c < 4; c++) out[to + c] += light[from + c] / (cell * cell)
+      }
+    return out
+  }
+  return { sharp: means(sharp), seen: means(seen), window: { x: left, y: top, width, height }, object }
 }
 
 interface Kept extends ObjectSeen {

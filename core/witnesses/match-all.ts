@@ -11,7 +11,7 @@ import { matchSoftness, refineSoftness } from './match-softness'
 import { matchVeilAndGain } from './match-veil-and-gain'
 import { matchWithoutObjects } from './match-without-objects'
 import { companionsOf, objectsOf, ShotBeingMatched, toBeMatched } from './matching'
-import { namesOf } from './on-objects'
+import { namesOf, seenOnAll, type SeenOnObject } from './on-objects'
 import type { Matching, PlanOf } from './parts'
 import type { SuggestedPurpose } from './places-to-compare'
 import { suggestWitnesses } from './suggest'
@@ -48,9 +48,11 @@ export async function matchAll(
       await keepSuggested(matched, element)
       continue
     }
-    const soft = await matchSoftness(matched, element, objects, light)
+    let read: Promise<readonly SeenOnObject[]> | null = null
+    const pictures = () => (read ??= seenOnAll(matched, element, objects))
+    const soft = await matchSoftness(matched, element, objects, light, pictures)
     stage(1)
-    const veil = await matchVeilAndGain(matched, element, objects, light)
+    const veil = await matchVeilAndGain(matched, element, objects, light, pictures)
     if (veil) for (const one of shadows) matchPlateVeil(matched, one, veil, namesOf(objects))
     stage(2)
     const [shadow, occlusion] = (['shadow', 'occlusion'] as const).map(

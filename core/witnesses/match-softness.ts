@@ -10,7 +10,6 @@ import {
   refinedVariance,
   softnessSums,
   varianceFactors,
-  type SharpAndSeen,
   type SoftnessSums,
   type Sure,
 } from '../match'
@@ -18,7 +17,7 @@ import { applyEdit, onReferenceObject, type Element, type ReferenceObject, type 
 import { isSet, ownUse, setsOf } from './changes'
 import { isByHand, type ShotBeingMatched } from './matching'
 import type { Look } from './look'
-import { framesOf, namesOf, seenOn } from './on-objects'
+import { framesOf, namesOf, type SeenOnObject } from './on-objects'
 
 const names = ['across', 'down'] as const
 /** So many edges of their own tell it at least. */
@@ -28,6 +27,7 @@ const freedom = 20
  * On what lies inside the objects, whatever their colour and black level.
  *
  * @param light elements of the same render that are as sharp as this one
+ * @param pictures of all objects, as nothing was matched yet
  * @returns whether it was found
  */
 export async function matchSoftness(
@@ -35,20 +35,13 @@ export async function matchSoftness(
   element: Element,
   objects: readonly ReferenceObject[],
   light: readonly Element[],
+  pictures: () => Promise<readonly SeenOnObject[]>,
 ): Promise<boolean> {
   if (isSet(matched.shot, element.id, 'softness')) {
     matched.leave(element, 'softness', isByHand)
     return false
   }
-  const pictures: SharpAndSeen[] = []
-  // By turns: the first ones may be enough.
-  const turns = objects.map((object) => framesOf(matched, object).map((frame) => ({ object, frame })))
-  for (let i = 0; i < Math.max(...turns.map(({ length }) => length)); i++)
-    for (const { object, frame } of turns.flatMap((own) => own[i] ?? [])) {
-      const seen = await seenOn(matched, element, object, frame)
-      if (seen) pictures.push(seen)
-    }
-  const found = nearestSoftening(pictures)
+  const found = nearestSoftening(await pictures())
   if (!found) {
     matched.leave(element, 'softness', 'there are no edges in what was shot that could tell it')
     return false

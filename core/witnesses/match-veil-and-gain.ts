@@ -6,7 +6,6 @@ import {
   pairsOverFrames,
   proposeVeilAndGain,
   unlikeOfSame,
-  type ObjectSeen,
   type PairRead,
   type Region,
   type Sure,
@@ -16,7 +15,7 @@ import { framesOfReferenceObject, newId, type Element, type ReferenceObject, typ
 import { plansOf } from './look'
 import { isSet, ownUse } from './changes'
 import { isByHand, type ShotBeingMatched } from './matching'
-import { framesOf, namesOf, seenOn } from './on-objects'
+import { framesOf, namesOf, renderedAgain, seenOn, type SeenOnObject } from './on-objects'
 import { WitnessReader } from './read-witness'
 
 /** The line rests on all of them; the first, which differ most, become witnesses. */
@@ -27,6 +26,7 @@ const both = ['veil', 'gain'] as const
 
 /**
  * @param light elements of the same render that are added as light: they get the gain
+ * @param pictures of all objects, as nothing was matched yet
  * @returns the veil, where it was found
  */
 export async function matchVeilAndGain(
@@ -34,6 +34,7 @@ export async function matchVeilAndGain(
   element: Element,
   objects: readonly ReferenceObject[],
   light: readonly Element[],
+  pictures: () => Promise<readonly SeenOnObject[]>,
 ): Promise<readonly Sure[] | null> {
   if (both.some((what) => isSet(matched.shot, element.id, what)) || hasGamma(matched.shot, element)) {
     for (const what of both) matched.leave(element, what, isByHand)
@@ -51,7 +52,7 @@ export async function matchVeilAndGain(
   }
   for (const { id } of objects)
     for (const one of witnesses.filter(({ on }) => on === id).slice(0, witnessesOfAnObject)) matched.keep(one)
-  const line = lineOverPixels(await picturesOf(matched, element, objects))
+  const line = lineOverPixels(await softened(matched, element, await pictures()), cellOf(matched.shot))
   for (const what of both) matched.find(element, what, line?.[what] ?? found[what], namesOf(objects))
   // Light that is added has no veil of its own, but was lit by the same lamps.
   for (const one of light)
@@ -60,18 +61,21 @@ export async function matchVeilAndGain(
   return line?.veil ?? found.veil
 }
 
-async function picturesOf(
+/** A lens that is no Gaussian mixes light over a pixel of a frame 320 wide; larger ones are looked at in means. */
+const cellOf = ({ frameSize: { width } }: Shot) => Math.max(1, Math.round(width / 320))
+
+/** As soft as they are by now. */
+async function softened(
   matched: ShotBeingMatched,
   element: Element,
-  objects: readonly ReferenceObject[],
-): Promise<ObjectSeen[]> {
-  const pictures: ObjectSeen[] = []
-  for (const object of objects)
-    for (const frame of framesOf(matched, object)) {
-      const seen = await seenOn(matched, element, object, frame)
-      if (seen) pictures.push({ ...seen, object: object.id })
-    }
-  return pictures
+  pictures: readonly SeenOnObject[],
+): Promise<SeenOnObject[]> {
+  const found: SeenOnObject[] = []
+  for (const one of pictures) {
+    const again = await renderedAgain(matched, element, one)
+    if (again) found.push(again)
+  }
+  return found
 }
 
 /** A power before the gain: what is measured goes by a line. */

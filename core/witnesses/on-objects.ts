@@ -44,6 +44,43 @@ export async function seenOn(
   return { window, sharp: composite ? withoutHidden(sharp, whole) : sharp, seen }
 }
 
+/** A frame of a reference object. */
+export interface SeenOnObject extends SharpAndSeen {
+  readonly window: Window
+  readonly object: string
+  readonly frame: number
+}
+
+/** All frames of all objects, by turns: the first ones may be enough. */
+export async function seenOnAll(
+  matched: ShotBeingMatched,
+  element: Element,
+  objects: readonly ReferenceObject[],
+): Promise<SeenOnObject[]> {
+  const turns = objects.map((object) => framesOf(matched, object).map((frame) => ({ object, frame })))
+  const found: SeenOnObject[] = []
+  for (let i = 0; i < Math.max(...turns.map(({ length }) => length)); i++)
+    for (const { object, frame } of turns.flatMap((own) => own[i] ?? [])) {
+      const seen = await seenOn(matched, element, object, frame)
+      if (seen) found.push({ ...seen, object: object.id, frame })
+    }
+  return found
+}
+
+/** The render once more, as it is treated by now; what was hidden is hidden. */
+export async function renderedAgain(
+  { shot, look, plan }: ShotBeingMatched,
+  element: Element,
+  { window, object, frame, sharp, seen }: SeenOnObject,
+): Promise<SeenOnObject | null> {
+  const on = onReferenceObject(shot, object)
+  const step = on && plan(on, frame, 1).elements.get(element.id)
+  if (!step) return null
+  const now = (await look.light(step, window, once)).slice()
+  for (let a = 3; a < now.length; a += 4) if (sharp[a] === 0) now[a] = 0
+  return { window, object, frame, sharp: now, seen }
+}
+
 /** Of what nothing hides, the picture as a whole shows the same light, to so much of it. */
 const same = 0.02
 
