@@ -281,5 +281,8 @@ test('where nothing was shot for reference the gain is that of another shot, whi
   await page.getByRole('button', { name: 'Undo' }).click()
   expect(gainOf(await shotNow())).toEqual([1, 1, 1])
   const gone = await ask<{ message: string }>(server, `/api/shots/${id}/matching`, { gainFrom: randomUUID() })
-  expect([gone.status, gone.body.message]).toEqual([404, 'There is no such shot. Open the list of shots and choose one.'])
+  expect([gone.status, gone.body.message]).toEqual([
+    404,
+    'There is no such shot. Open the list of shots and choose one.',
+  ])
 })
