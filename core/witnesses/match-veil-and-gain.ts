@@ -1,4 +1,4 @@
-/** Veil and gain from regions of reference objects: each becomes a witness. */
+/** Veil and gain from reference objects, of which some regions become witnesses. */
 
 import {
   chooseRegions,
@@ -18,7 +18,7 @@ import { isByHand, type ShotBeingMatched } from './matching'
 import { framesOf, namesOf, renderedAgain, seenOn, type SeenOnObject } from './on-objects'
 import { WitnessReader } from './read-witness'
 
-/** The line rests on all of them; the first, which differ most, become witnesses. */
+/** Whether they contradict each other is told by all of them; the first, which differ most, become witnesses. */
 const regionsOfAnObject = 40
 const witnessesOfAnObject = 6
 const fewestPairs = 3
@@ -52,7 +52,11 @@ export async function matchVeilAndGain(
   }
   for (const { id } of objects)
     for (const one of witnesses.filter(({ on }) => on === id).slice(0, witnessesOfAnObject)) matched.keep(one)
-  const line = lineOverPixels(await softened(matched, element, await pictures()), cellOf(matched.shot))
+  // Where some contradict the others, those that are left tell it.
+  const line =
+    found.contradictions.length > 0
+      ? null
+      : lineOverPixels(await softened(matched, element, await pictures()), cellOf(matched.shot))
   for (const what of both) matched.find(element, what, line?.[what] ?? found[what], namesOf(objects))
   // Light that is added has no veil of its own, but was lit by the same lamps.
   for (const one of light)
