@@ -3,7 +3,7 @@ import { find, newTreatment, tableOf, type ReferenceObject, type Shot } from '..
 import { localEngine } from '../test/local-engine'
 import { allThere, smallShot, treated, withElement } from '../test/small-shot'
 import { ShotBeingMatched } from './matching'
-import { seenOn } from './on-objects'
+import { renderedAgain, seenOn, seenOnAll } from './on-objects'
 
 /** The disc of the tests' shot as its own reference object, with a matte before its left part. */
 
@@ -42,4 +42,32 @@ test('what is done to the picture as a whole hides nothing', async () => {
     [35, 52],
   ])
     expect(seen(x, y)).toBe(plain(x, y))
+})
+
+test('rendered again, it is as it is treated by now; what was hidden is hidden, and the photograph is the same', async () => {
+  const element = find(withBall.elements, 'cg')
+  if (!element) throw new Error('There is no disc.')
+  const before = new ShotBeingMatched(withBall, localEngine(1), plan)
+  const [first] = await seenOnAll(before, element, [ball])
+  const exposure = newTreatment('exposure', 'e', { stops: [1, 1, 1] })
+  const lighter = treated(withBall, { kind: 'element', id: 'cg' }, exposure)
+  const again = await renderedAgain(new ShotBeingMatched(lighter, localEngine(1), plan), element, first)
+  if (!again) throw new Error('Nothing was rendered again.')
+  const at = (x: number, y: number) => 4 * ((y - first.window.y) * first.window.width + x - first.window.x)
+  const [hidden, open] = [at(30, 75), at(66, 75)]
+  expect([first.sharp[hidden + 3], again.sharp[hidden + 3], again.sharp[open + 3]]).toEqual([0, 0, 1])
+  expect(again.sharp[open] / first.sharp[open]).toBeCloseTo(2, 4)
+  expect(again.seen).toBe(first.seen)
+  expect([again.object, again.frame, again.window]).toEqual(['ball', 1001, first.window])
+})
+
+test('frames of several objects come by turns', async () => {
+  const other = { ...ball, id: 'other', rank: 'a1' }
+  const element = find(withBall.elements, 'cg')
+  if (!element) throw new Error('There is no disc.')
+  const matched = new ShotBeingMatched({ ...withBall, referenceObjects: tableOf([ball, other]) }, localEngine(1), plan)
+  const seen = await seenOnAll(matched, element, [ball, other])
+  expect(seen.slice(0, 4).map(({ object, frame }) => `${object} ${frame}`)).toEqual([
+    ...['ball 1001', 'other 1001', 'ball 1002', 'other 1002'],
+  ])
 })
