@@ -15,7 +15,7 @@ const leastPixels = 1000
 
 /**
  * Lamps are shadowed and the sky is occluded: what is left is the sum of both, so a line through it, channel by channel, tells
- * how much of the light is the lamps' and how much the sky's.  Blends multiply, which takes too much where both are away;
+ * how much of the light is the lamps' and how much the sky's. Blends multiply, which takes too much where both are away;
  * what strength of the occlusion comes nearest so is found afterwards. How sure it is comes from how the result differs when
  * each frame, or each object, is left out in turn (jackknife): pixels of a frame share what the two settings cannot explain,
  * and no two objects take away the same of lamps of several colours.
