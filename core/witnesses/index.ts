@@ -3,7 +3,7 @@
 export { plansOf, type Look, type Plans } from './look'
 export { countsOn, readingKey, WitnessReader, type PlacesRead, type WitnessReading } from './read-witness'
 export { suggestWitnesses, type NotSuggested, type Suggested, type Suggestion } from './suggest'
-export { toBeSuggestedFor } from './matching'
+export { lacksReference, toBeSuggestedFor } from './matching'
 export { proposeForElement, type ProposedForElement } from './propose-for-element'
 export { numberChanges, proposeNumbers, proposePlateBalance, type NumberFound } from './propose-numbers'
 export { curvesChanges, proposeCurves } from './propose-curves'

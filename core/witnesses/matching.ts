@@ -135,3 +135,7 @@ export const objectsOf = (shot: Shot, element: Element): ReferenceObject[] =>
   inOrder(shot.referenceObjects).filter(
     ({ id, insteadOf }) => showsSource(element, insteadOf) && framesOfReferenceObject(shot, id) !== null,
   )
+
+/** Whether nothing was shot for reference of something that is to be matched. */
+export const lacksReference = (shot: Shot): boolean =>
+  toBeMatched(shot).some((element) => objectsOf(shot, element).length === 0)

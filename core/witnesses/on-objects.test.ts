@@ -2,7 +2,7 @@ import { planInPlate } from '../plan/plan'
 import { find, newTreatment, tableOf, type ReferenceObject, type Shot } from '../shot'
 import { localEngine } from '../test/local-engine'
 import { allThere, smallShot, treated, withElement } from '../test/small-shot'
-import { ShotBeingMatched } from './matching'
+import { lacksReference, ShotBeingMatched } from './matching'
 import { renderedAgain, seenOn, seenOnAll } from './on-objects'
 
 /** The disc of the tests' shot as its own reference object, with a matte before its left part. */
@@ -70,4 +70,9 @@ test('frames of several objects come by turns', async () => {
   expect(seen.slice(0, 4).map(({ object, frame }) => `${object} ${frame}`)).toEqual([
     ...['ball 1001', 'other 1001', 'ball 1002', 'other 1002'],
   ])
+})
+
+test('what is to be matched lacks a reference where none was shot in the place of its render', () => {
+  expect([lacksReference(smallShot), lacksReference(withBall)]).toEqual([true, false])
+  expect(lacksReference({ ...smallShot, referenceObjects: tableOf([{ ...ball, insteadOf: 'plate' }]) })).toBe(true)
 })

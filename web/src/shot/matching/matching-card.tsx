@@ -6,8 +6,8 @@ import Stack from '@mui/material/Stack'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { useStore } from 'react-redux'
-import { inOrder, newId, type Change } from '../../../../core/shot'
-import { accepted, changesOf, type Accept } from '../../../../core/witnesses'
+import { newId, type Change } from '../../../../core/shot'
+import { accepted, changesOf, lacksReference, type Accept } from '../../../../core/witnesses'
 import { matchShot } from '../../api/client'
 import { serverCache } from '../../api/server-cache'
 import { useAppDispatch, useAppSelector } from '../../store'
@@ -46,13 +46,13 @@ function Matching() {
   const progress = useAppSelector((one) => selectWork(one).find(({ id }) => id === work)?.progress ?? 0)
   const [refusal, setRefusal] = useState<string | null>(null)
   const [gainFrom, setGainFrom] = useState<string | null>(null)
-  const measured = useAppSelector((one) => {
+  const lacking = useAppSelector((one) => {
     const shot = selectDocument(one)
-    return shot !== null && inOrder(shot.referenceObjects).length > 0
+    return shot !== null && lacksReference(shot)
   })
   const underWay = state === 'waiting' || state === 'running'
   const match = () =>
-    void matchShot(shotId, measured ? undefined : (gainFrom ?? undefined)).then(
+    void matchShot(shotId, (lacking ? gainFrom : null) ?? undefined).then(
       (answer) => {
         setRefusal(null)
         dispatch(serverCache.util.upsertQueryData('matching', shotId, answer))
@@ -61,7 +61,7 @@ function Matching() {
     )
   return (
     <>
-      {!measured && <GainFrom chosen={gainFrom} onChoose={setGainFrom} />}
+      {lacking && <GainFrom chosen={gainFrom} onChoose={setGainFrom} />}
       <Button variant="outlined" disabled={underWay} onClick={match} sx={{ alignSelf: 'flex-start' }}>
         {found ? 'Match all again' : 'Match all'}
       </Button>
