@@ -2,7 +2,7 @@ import { readdirSync } from 'node:fs'
 import { join } from 'node:path'
 import type { Browser, Page } from 'playwright-core'
 import type { ComputedElement, WorkStatus } from '../core/work'
-import { ask, DataFolder, newDatabase, runServer, type RunningServer } from '../server/test/running-server'
+import { ask, DataFolder, newDatabase, runServer, until, type RunningServer } from '../server/test/running-server'
 import { launch, screen, waitForNewest, waitForPicture } from './driving/chromium'
 import { card, element, pictureCanvas, saving } from './driving/screen'
 
@@ -102,7 +102,11 @@ test('another tab sees it, and hears when it is let go', async () => {
   await card(other).getByRole('button', { name: 'Keep computed' }).waitFor()
   await other.close()
   expect(await kept()).toEqual([])
-  expect(files()).toEqual([])
+  // It is told as soon as nobody keeps them; then they are removed.
+  await until(
+    () => Promise.resolve(files()),
+    (left) => left.length === 0,
+  )
 })
 
 test('a full share of the disk is said with what to do, and nothing else is lost', async () => {
