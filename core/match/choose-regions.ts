@@ -41,19 +41,22 @@ export function chooseRegions(
       candidates.push({ region, at: mean.map((value) => Math.log(Math.max(0, value) + darkLight)) })
     }
   if (candidates.length === 0) return []
-  const chosen = [candidates.reduce((a, b) => (total(b.at) < total(a.at) ? b : a))]
+  let next = candidates.reduce((a, b) => (total(b.at) < total(a.at) ? b : a))
+  const chosen: Region[] = []
+  /** from the nearest that was chosen */
+  const distances = candidates.map(() => Infinity)
   while (chosen.length < most) {
-    const distance = ({ at, region }: (typeof candidates)[number]) =>
-      Math.min(
-        ...chosen.map((one) =>
-          overlap(one.region, region) ? 0 : Math.hypot(...at.map((value, c) => value - one.at[c])),
-        ),
-      )
-    const far = candidates.reduce((a, b) => (distance(b) > distance(a) ? b : a))
-    if (distance(far) === 0) break
-    chosen.push(far)
+    chosen.push(next.region)
+    candidates.forEach(({ region, at }, i) => {
+      if (distances[i] === 0) return
+      const [r, g, b] = [at[0] - next.at[0], at[1] - next.at[1], at[2] - next.at[2]]
+      distances[i] = Math.min(distances[i], overlap(next.region, region) ? 0 : Math.sqrt(r * r + g * g + b * b))
+    })
+    const farthest = distances.reduce((best, distance, i) => (distance > distances[best] ? i : best), 0)
+    if (distances[farthest] === 0) break
+    next = candidates[farthest]
   }
-  return chosen.map(({ region }) => region)
+  return chosen
 }
 
 const total = (values: readonly number[]) => values.reduce((sum, value) => sum + value, 0)

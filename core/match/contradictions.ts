@@ -14,7 +14,7 @@ export interface Contradiction {
 /** No light makes the same thing so many times as light. */
 const mostGain = 8
 /** Where there are more, how unlike they are is told by their scatter, and bars are as wide as that. */
-const mostPairs = 5
+export const mostThatContradict = 5
 /** Of this many standard deviations, what is unlike of materials counted in. */
 const surely = 3.5
 
@@ -28,7 +28,7 @@ export function contradictionsOf(
   pairs: readonly PairRead[],
   present: { readonly veil: Rgb; readonly gain: Rgb },
 ): readonly Contradiction[] {
-  if (pairs.length > mostPairs) return []
+  if (pairs.length > mostThatContradict) return []
   const found = pairs.flatMap((a, i) => pairs.slice(i + 1).flatMap((b) => (contradict(a, b) ? [[a, b] as const] : [])))
   const often = (one: PairRead) => found.filter((both) => both.includes(one)).length
   return found.flatMap(([a, b]) => {

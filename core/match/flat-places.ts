@@ -99,11 +99,16 @@ export function likest(
     places.filter(({ light }) => sum(light) >= least).map((place) => ({ place, at: place.light.map(logOf) }))
   const [plate, element] = [lit(references), lit(adjusted)]
   const pairs = element.map(({ place, at }): LikePlaces | null => {
-    let [nearest, best]: [number, FlatPlace | null] = [Infinity, null]
+    let nearest = Infinity
+    let best: FlatPlace | null = null
     for (const one of plate) {
-      const [r, g, b] = [one.at[0] - at[0], one.at[1] - at[1], one.at[2] - at[2]]
+      const r = one.at[0] - at[0]
+      const g = one.at[1] - at[1]
+      const b = one.at[2] - at[2]
       const squares = r * r + g * g + b * b
-      if (squares < nearest) [nearest, best] = [squares, one.place]
+      if (squares >= nearest) continue
+      nearest = squares
+      best = one.place
     }
     return best && { reference: best, adjusted: place, apart: Math.sqrt(nearest) }
   })

@@ -28,6 +28,8 @@ const slip = 0.25
 const place = 8
 const fewestPlaces = 12
 const rounds = 3
+/** More places than any picture has across or down. */
+const most = 65536
 
 /**
  * Weighted least squares of `veil + gain * rendered` (each channel by itself). A pixel counts by its grain, which grows with the light, and by
@@ -38,7 +40,10 @@ const rounds = 3
  * @returns null where too little of them is covered
  */
 export function lineOverPixels(pictures: readonly ObjectSeen[], cell = 1): LineOverPixels | null {
-  const kept = pictures.map((picture) => inCells(picture, cell)).map((one) => ({ ...one, counting: countingIn(one) }))
+  const objects = [...new Set(pictures.map(({ object }) => object))]
+  const kept = pictures
+    .map((picture) => inCells(picture, cell))
+    .map((one) => ({ ...one, counting: countingIn(one), number: objects.indexOf(one.object) }))
   const lines = [0, 1, 2].map((c) => lineOf(kept, c))
   if (lines.some((line) => line === null)) return null
   const both = lines.flatMap((line) => line ?? [])
@@ -66,6 +71,8 @@ function inCells({ sharp, seen, window, object }: ObjectSeen, cell: number): Obj
 
 interface Kept extends ObjectSeen {
   readonly counting: Uint32Array
+  /** of its object, among all */
+  readonly number: number
 }
 
 /** Pixels that are covered and are numbers, as those beside them are. */
@@ -132,7 +139,7 @@ interface Fitted {
 }
 
 function sureOf(pictures: readonly Kept[], c: number, { veil, gain, weightAt }: Fitted) {
-  const places = new Map<string, [number, number]>()
+  const places = new Map<number, [number, number]>()
   let [w, wx, wxx] = [0, 0, 0]
   each(pictures, c, (x, y, steep, at) => {
     const weight = weightAt(x, steep)
@@ -165,21 +172,21 @@ function sureOf(pictures: readonly Kept[], c: number, { veil, gain, weightAt }: 
   }
 }
 
-/** @param tell of each pixel: rendered, photographed, how much the rendered light changes from pixel to pixel, and the name of its place */
+/** @param tell of each pixel: rendered, photographed, how much the rendered light changes from pixel to pixel, and the number of its place */
 function each(
   pictures: readonly Kept[],
   c: number,
-  tell: (x: number, y: number, steep: number, place: string) => void,
+  tell: (x: number, y: number, steep: number, place: number) => void,
 ): void {
-  for (const { sharp, seen, window, object, counting } of pictures) {
+  for (const { sharp, seen, window, number, counting } of pictures) {
     const { width } = window
     for (const i of counting) {
       const at = 4 * i + c
       const across = (sharp[at + 4] - sharp[at - 4]) / 2
       const down = (sharp[at + 4 * width] - sharp[at - 4 * width]) / 2
-      const [column, row] = [window.x + (i % width), window.y + ((i / width) | 0)]
-      const name = `${object} ${(column / place) | 0} ${(row / place) | 0}`
-      tell(sharp[at], seen[at], Math.hypot(across, down), name)
+      const column = ((window.x + (i % width)) / place) | 0
+      const row = ((window.y + ((i / width) | 0)) / place) | 0
+      tell(sharp[at], seen[at], Math.sqrt(across * across + down * down), (number * most + row) * most + column)
     }
   }
 }

@@ -1,5 +1,5 @@
 import { nearestShadow } from './nearest-shadow'
-import type { ShadowCorners } from './shadow-sums'
+import { doneByShadow, type ShadowCorners } from './shadow-sums'
 import { cutWindow } from '../image/cut'
 import { randomOf } from '../test/random'
 
@@ -49,6 +49,8 @@ const real =
     1 - shadowAt(i) * (1 - ratio[c]) - sky[c] * (1 - skyAt(i))
 const skyPicture = Float32Array.from({ length: pixels * 4 }, (_, i) => skyAt(i >> 2))
 
+const nearest = (frames: readonly ShadowCorners[]) => nearestShadow(frames.map(doneByShadow))
+
 /** @param sigma of the grain of both, the plate's and the photograph's own */
 function frame(truth: Truth, sigma = 0, seed = 1): ShadowCorners {
   const grain = grainOf(sigma, seed)
@@ -63,7 +65,7 @@ function frame(truth: Truth, sigma = 0, seed = 1): ShadowCorners {
 const truth = { ratio: [0.31, 0.4, 0.52], sky: [0.55, 0.63, 0.7] }
 
 test('the ratio of each channel is found, and the strength of the occlusion that comes nearest with it', () => {
-  const found = nearestShadow([frame(truth), frame(truth)])
+  const found = nearest([frame(truth), frame(truth)])
   found?.ratio.forEach(({ value }, c) => expect(value).toBeCloseTo(truth.ratio[c], 4))
   const { wanted } = frame(truth)
   const off = (occlusion: number) => {
@@ -82,7 +84,7 @@ test('the ratio of each channel is found, and the strength of the occlusion that
 test('without an occlusion the ratio alone is', () => {
   const plain = { ...truth, sky: [0, 0, 0] }
   const { occluded: _, sky: _sky, ...rest } = frame(plain)
-  const found = nearestShadow([rest])
+  const found = nearest([rest])
   found?.ratio.forEach(({ value }, c) => expect(value).toBeCloseTo(truth.ratio[c], 5))
   expect(found?.occlusion).toBeNull()
   // One frame says nothing of how frames differ.
@@ -93,7 +95,7 @@ test('bars of 90 % hold the truth in noise, in about nine of ten', () => {
   let [held, tried] = [0, 0]
   for (let seed = 1; seed <= 40; seed++) {
     const frames = Array.from({ length: 8 }, (_, i) => frame(truth, 0.01, 100 * seed + i))
-    nearestShadow(frames)?.ratio.forEach(({ value, bar }, c) => {
+    nearest(frames)?.ratio.forEach(({ value, bar }, c) => {
       tried++
       if (Math.abs(value - truth.ratio[c]) <= bar) held++
     })
@@ -106,16 +108,16 @@ test('bars of 90 % hold the truth in noise, in about nine of ten', () => {
 test('what does not count is not looked at, and where nothing is darkened nothing is told', () => {
   const spoiled = frame(truth)
   spoiled.wanted.fill(9, 0, 4 * 10 * width)
-  const found = nearestShadow([{ ...spoiled, counts: (i) => i >= 10 * width }])
+  const found = nearest([{ ...spoiled, counts: (i) => i >= 10 * width }])
   expect(found?.ratio[1].value).toBeCloseTo(truth.ratio[1], 3)
   const same = frame(truth).ratio[1]
-  expect(nearestShadow([{ ratio: [same, same], wanted: same, window, object: 'ball', counts: () => true }])).toBeNull()
+  expect(nearest([{ ratio: [same, same], wanted: same, window, object: 'ball', counts: () => true }])).toBeNull()
 })
 
 test('objects that disagree widen the bars, however many frames they have', () => {
   const frames = (object: string, ratio: number) =>
     Array.from({ length: 8 }, (_, i) => ({ ...frame({ ...truth, ratio: [ratio, 0.4, 0.5] }, 0.002, i + 1), object }))
-  const found = nearestShadow([...frames('ball', 0.2), ...frames('chart', 0.4)])
+  const found = nearest([...frames('ball', 0.2), ...frames('chart', 0.4)])
   expect(found?.ratio[0].bar).toBeGreaterThan(0.1)
   expect(found?.ratio[1].bar).toBeLessThan(0.02)
 })
@@ -124,14 +126,14 @@ test('ground from which most of the sky is away does not count for the ratio', (
   const { wanted, ...rest } = frame(truth)
   const spoiled = wanted.map((value, i) => (skyAt(i >> 2) < 0.7 ? value / 2 : value))
   const dark = Float32Array.from(skyPicture, (value) => (value < 0.7 ? 0.3 : value))
-  const found = nearestShadow([
+  const found = nearest([
     { ...rest, wanted: spoiled, sky: dark },
     { ...rest, wanted: spoiled, sky: dark },
   ])
   found?.ratio.forEach(({ value }, c) => expect(Math.abs(value - truth.ratio[c])).toBeLessThan(0.01))
-  expect(
-    Math.abs((nearestShadow([{ ...rest, wanted: spoiled }])?.ratio[1].value ?? 0) - truth.ratio[1]),
-  ).toBeGreaterThan(0.03)
+  expect(Math.abs((nearest([{ ...rest, wanted: spoiled }])?.ratio[1].value ?? 0) - truth.ratio[1])).toBeGreaterThan(
+    0.03,
+  )
 })
 
 /** The left `by` columns cut off: the same ground, which lies elsewhere in the plate. */
@@ -150,17 +152,17 @@ function cutFromLeft({ ratio, occluded, sky, wanted, ...rest }: ShadowCorners, b
 
 test('frames whose pictures begin elsewhere are laid over each other in the plate', () => {
   const frames = Array.from({ length: 8 }, (_, i) => cutFromLeft(frame(truth, 0.02, i + 1), i % 3))
-  nearestShadow(frames)?.ratio.forEach(({ value }, c) => expect(Math.abs(value - truth.ratio[c])).toBeLessThan(0.01))
+  nearest(frames)?.ratio.forEach(({ value }, c) => expect(Math.abs(value - truth.ratio[c])).toBeLessThan(0.01))
 })
 
 test('of objects that were shot on one frame each, what lies around a pixel tells, and not what its own grain does', () => {
   const found = (sigma: number) =>
-    nearestShadow(Array.from({ length: 12 }, (_, i) => ({ ...frame(truth, sigma, i + 1), object: `object ${i}` })))
+    nearest(Array.from({ length: 12 }, (_, i) => ({ ...frame(truth, sigma, i + 1), object: `object ${i}` })))
   found(0)?.ratio.forEach(({ value }, c) => expect(value).toBeCloseTo(truth.ratio[c], 4))
   found(0.1)?.ratio.forEach(({ value }, c) => expect(Math.abs(value - truth.ratio[c])).toBeLessThan(0.02))
 })
 
 test('grain of the plate is not taken for light that the shadow takes away', () => {
   const frames = Array.from({ length: 8 }, (_, i) => frame(truth, 0.04, i + 1))
-  nearestShadow(frames)?.ratio.forEach(({ value }, c) => expect(Math.abs(value - truth.ratio[c])).toBeLessThan(0.015))
+  nearest(frames)?.ratio.forEach(({ value }, c) => expect(Math.abs(value - truth.ratio[c])).toBeLessThan(0.015))
 })

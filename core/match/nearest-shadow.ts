@@ -1,7 +1,7 @@
 /** How much light a shadow leaves, and how strong the occlusion beside it is: found from pictures with each of them at its ends. */
 
 import type { Sure } from './propose'
-import { shadowSums, terms, type FrameSums, type ShadowCorners, type Sums } from './shadow-sums'
+import { shadowSums, terms, type DoneByShadow, type FrameSums, type Sums } from './shadow-sums'
 import { ninetyPercent } from './students-t'
 
 export interface NearestShadow {
@@ -22,10 +22,10 @@ const leastPixels = 1000
  *
  * @returns null where they change too little
  */
-export function nearestShadow(frames: readonly ShadowCorners[]): NearestShadow | null {
+export function nearestShadow(frames: readonly DoneByShadow[]): NearestShadow | null {
   const sums = shadowSums(frames)
   if (sums.reduce((count, one) => count + one.count, 0) < leastPixels) return null
-  const free = frames.some(({ occluded }) => occluded)
+  const free = frames.some(({ occludes }) => occludes)
   const all = solved(sums, free)
   const objects = [...new Set(frames.map(({ object }) => object))]
   const without = (left: (i: number) => boolean) => {

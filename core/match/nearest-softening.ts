@@ -119,10 +119,12 @@ function covering({ window: { width, height }, sharp, seen }: SharpAndSeen): Sha
 function withPlaces(picture: SharpAndSeen): Prepared {
   const { width, height } = picture.window
   const whole = new Uint8Array(width * height)
+  const { sharp, seen } = picture
+  const { isFinite } = Number
   for (let i = 0; i < whole.length; i++) {
-    const { sharp, seen } = picture
-    const sound = [0, 1, 2].every((c) => Number.isFinite(sharp[4 * i + c]) && Number.isFinite(seen[4 * i + c]))
-    whole[i] = sound && sharp[4 * i + 3] >= covered ? 1 : 0
+    const at = 4 * i
+    const sum = sharp[at] + sharp[at + 1] + sharp[at + 2] + seen[at] + seen[at + 1] + seen[at + 2]
+    whole[i] = isFinite(sum) && sharp[at + 3] >= covered ? 1 : 0
   }
   const across = eroded(whole, width, height, 1, reach)
   const both = eroded(across, height, width, width, reach)
@@ -166,8 +168,10 @@ function leftOver(prepared: readonly Prepared[], across: number, down: number): 
   let squares = 0
   const soft = prepared.map((one) => softened(one, taps))
   for (const c of [0, 1, 2]) {
-    let [n, sx, sy, sxx, sxy, syy] = [0, 0, 0, 0, 0, 0]
-    prepared.forEach(({ places, seen }, which) => {
+    let n = 0
+    let [sx, sy, sxx, sxy, syy] = [0, 0, 0, 0, 0]
+    for (let which = 0; which < prepared.length; which++) {
+      const { places, seen } = prepared[which]
       const own = soft[which]
       n += places.length
       for (let k = 0; k < places.length; k++) {
@@ -180,7 +184,7 @@ function leftOver(prepared: readonly Prepared[], across: number, down: number): 
         sxy += x * y
         syy += y * y
       }
-    })
+    }
     const [xx, xy, yy] = [sxx - (sx * sx) / n, sxy - (sx * sy) / n, syy - (sy * sy) / n]
     squares += yy - (xx > 0 ? (xy * xy) / xx : 0)
   }

@@ -44,8 +44,9 @@ export const addSums = (a: SoftnessSums, b: SoftnessSums): SoftnessSums => ({
  */
 export function softnessSums(made: WithEach, covers: WithEach, wanted: Float32Array, width: number): SoftnessSums {
   const plain = made[asSet]
-  const weight = (i: number) => 1 / (Math.max(0, plain[i]) + darkLight)
-  return [0, 1, 2].map((c) => sumsOfChannel({ made, covers, wanted, width, weight }, c)).reduce(addSums)
+  const weights = new Float32Array(plain.length)
+  for (let i = 0; i < plain.length; i++) weights[i] = 1 / (Math.max(0, plain[i]) + darkLight)
+  return [0, 1, 2].map((c) => sumsOfChannel({ made, covers, wanted, width, weights }, c)).reduce(addSums)
 }
 
 interface Compared {
@@ -53,7 +54,8 @@ interface Compared {
   readonly covers: WithEach
   readonly wanted: Float32Array
   readonly width: number
-  readonly weight: (i: number) => number
+  /** of each value */
+  readonly weights: Float32Array
 }
 
 /** After those that are asked for: the element's light and its coverage, for its gain and its veil. */
@@ -61,26 +63,27 @@ const columns = size + 2
 const [light, coverage] = [size, size + 1]
 
 function sumsOfChannel(compared: Compared, c: number): SoftnessSums {
-  const { made, covers, wanted, width, weight } = compared
+  const { made, covers, wanted, width, weights } = compared
   const row = 4 * width
   const [plain, own, softest] = [made[asSet], covers[asSet], covers[many - 1]]
   const share = neighbourShare(compared, c)
   const without = (values: Float32Array, i: number) =>
     values[i] - share * (values[i - 4] + values[i + 4] + values[i - row] + values[i + row])
+  const { isFinite } = Number
   const normal = new Float64Array(columns * columns)
   const values = new Float64Array(columns)
   const behind = new Float64Array(many)
-  const together = grainOfBoth(share, row)
+  const together = grainBehind(own, share, row)
   const grain = { plate: 0, photo: 0, left: 0, count: 0 }
   let count = 0
   for (let i = row + 4 + c; i + row + 4 < wanted.length; i += 4) {
     if (i % row < 4 || i % row >= row - 4) continue
     const a = i - c + 3
-    const w = weight(i)
+    const w = weights[i]
     if (softest[a] === 0) {
       // Nothing but plate and photograph.
       const left = w * (wanted[i] - plain[i]) ** 2
-      if (!Number.isFinite(left)) continue
+      if (!isFinite(left)) continue
       grain.plate += w * rough(plain, i, row) ** 2
       grain.photo += w * rough(wanted, i, row) ** 2
       grain.left += left
@@ -92,11 +95,15 @@ function sumsOfChannel(compared: Compared, c: number): SoftnessSums {
     values[many] = without(wanted, i) - middle
     values[light] = without(own, i)
     values[coverage] = without(own, a)
-    if (!values.every(Number.isFinite)) continue
+    let all = 0
+    for (let k = 0; k < columns; k++) all += values[k]
+    if (!isFinite(all)) continue
     count++
-    for (let j = 0; j < columns; j++)
-      for (let k = j; k < columns; k++) normal[j * columns + k] += w * values[j] * values[k]
-    for (let k = 0; k < many; k++) behind[k] += together(covers[k], own, a)
+    for (let j = 0; j < columns; j++) {
+      const by = w * values[j]
+      for (let k = j; k < columns; k++) normal[j * columns + k] += by * values[k]
+    }
+    together(covers, a, behind)
   }
   const ofPlate = grain.plate + grain.photo > 0 ? grain.plate / (grain.plate + grain.photo) : 0
   const level = grain.count > 0 ? (ofPlate * grain.left) / grain.count : 0
@@ -104,18 +111,22 @@ function sumsOfChannel(compared: Compared, c: number): SoftnessSums {
   return withoutGainAndVeil(normal, count)
 }
 
+/** A pixel and those beside it. */
+const places = [
+  [0, 0],
+  [-1, 0],
+  [1, 0],
+  [0, -1],
+  [0, 1],
+]
+
 /**
- * Of grain of variance 1 that is seen through what two covers leave open by unlike shares, and through what the second leaves open: the
+ * Of grain of variance 1 that is seen through what a cover leaves open otherwise than its own does, and through what that leaves open: the
  * mean of their product where neighbours have been taken away.
+ *
+ * @returns adds it at a pixel, of each cover
  */
-function grainOfBoth(share: number, row: number) {
-  const places = [
-    [0, 0],
-    [-1, 0],
-    [1, 0],
-    [0, -1],
-    [0, 1],
-  ]
+function grainBehind(own: Float32Array, share: number, row: number) {
   const factors = [1, -share, -share, -share, -share]
   const whole = 1 + 4 * share * share
   /** how alike grain is so far apart, where each pixel has that share of its four neighbours */
@@ -126,16 +137,22 @@ function grainOfBoth(share: number, row: number) {
     if (x === 1 && y === 1) return (2 * share * share) / whole
     return x + y === 2 ? (share * share) / whole : 0
   }
-  const terms = places.flatMap(([x, y], i) =>
-    places.map(([u, v], j) => ({
-      ...{ from: 4 * x + row * y, to: 4 * u + row * v },
-      factor: factors[i] * factors[j] * alike(x - u, y - v),
-    })),
-  )
-  return (one: Float32Array, other: Float32Array, a: number) => {
-    let sum = 0
-    for (const { from, to, factor } of terms) sum += factor * (one[a + from] - other[a + from]) * (1 - other[a + to])
-    return sum
+  const count = places.length
+  const offsets = Int32Array.from(places, ([x, y]) => 4 * x + row * y)
+  const products = Float64Array.from({ length: count * count }, (_, n) => {
+    const [i, j] = [Math.floor(n / count), n % count]
+    return factors[i] * factors[j] * alike(places[i][0] - places[j][0], places[i][1] - places[j][1])
+  })
+  return (covers: WithEach, a: number, sums: Float64Array) => {
+    let open = false
+    for (let j = 0; j < count; j++) open ||= own[a + offsets[j]] !== 1
+    if (!open) return
+    for (let i = 0; i < count; i++) {
+      const at = a + offsets[i]
+      let seen = 0
+      for (let j = 0; j < count; j++) seen += products[i * count + j] * (1 - own[a + offsets[j]])
+      for (let k = 0; k < covers.length; k++) sums[k] += seen * (covers[k][at] - own[at])
+    }
   }
 }
 
@@ -159,15 +176,17 @@ function withoutGainAndVeil(normal: Float64Array, count: number): SoftnessSums {
 }
 
 /** Noise that was spread to its four neighbours by a share of itself: that share, by how alike neighbours are beside the element. */
-function neighbourShare({ made, covers, wanted, width, weight }: Compared, c: number): number {
+function neighbourShare({ made, covers, wanted, width, weights }: Compared, c: number): number {
   const row = 4 * width
   const [plain, softest] = [made[asSet], covers[many - 1]]
   let [own, beside] = [0, 0]
-  const left = (i: number) => (wanted[i] - plain[i]) * Math.sqrt(weight(i))
+  const left = (i: number) => (wanted[i] - plain[i]) * Math.sqrt(weights[i])
+  const { isFinite } = Number
   for (let i = c; i + row + 4 < wanted.length; i += 4) {
     if (i % row >= row - 4 || softest[i - c + 3] > 0) continue
-    const [here, next] = [left(i), (left(i + 4) + left(i + row)) / 2]
-    if (!Number.isFinite(here + next)) continue
+    const here = left(i)
+    const next = (left(i + 4) + left(i + row)) / 2
+    if (!isFinite(here + next)) continue
     own += here * here
     beside += here * next
   }

@@ -51,35 +51,43 @@ const ring = { outer: 3, inner: 1 }
  * shadow takes away. So what the settings do is told by what they do there on the object's other frames, or around it where it has one
  * frame only (instrumental variables: Wright 1928).
  */
-export function shadowSums(frames: readonly ShadowCorners[]): readonly FrameSums[] {
-  const done = frames.map(doneOn)
+export function shadowSums(frames: readonly DoneByShadow[]): readonly FrameSums[] {
   const totals = new Map<string, Total>()
   for (const object of new Set(frames.map((one) => one.object))) {
-    const own = done.filter((_, i) => frames[i].object === object)
+    const own = frames.filter((one) => one.object === object)
     if (own.length > 1) totals.set(object, totalOf(own))
   }
-  return done.map((one, i) => sumsOf(one, totals.get(frames[i].object), frames[i].sky))
+  return frames.map((one) => sumsOf(one, totals.get(one.object)))
 }
 
-/** What the settings do on a frame. */
-interface Done {
+/** What the settings do on a frame: all that is asked of its pictures, which need not be kept. */
+export interface DoneByShadow {
   readonly window: Window
+  readonly object: string
+  /** whether an occlusion is to be found as well */
+  readonly occludes: boolean
   /** 1 where a pixel counts */
   readonly counting: Uint8Array
   /** `perPixel` values of each pixel: of each setting red, green, blue; 0 where it does not count */
   readonly does: Float32Array
   /** three values of each pixel: what it has too much with both settings at 0 */
   readonly off: Float32Array
+  /** 1 where enough of the sky is seen */
+  readonly open: Uint8Array
 }
 
-function doneOn({ ratio: [zero, one], occluded, wanted, window, counts }: ShadowCorners): Done {
+export function doneByShadow(corners: ShadowCorners): DoneByShadow {
+  const { occluded, sky, wanted, window, object, counts } = corners
+  const [zero, one] = corners.ratio
   const pixels = wanted.length / 4
   const counting = new Uint8Array(pixels)
   const does = new Float32Array(perPixel * pixels)
   const off = new Float32Array(3 * pixels)
+  const open = new Uint8Array(pixels)
   const { isFinite } = Number
   for (let i = 0; i < pixels; i++) {
     if (!counts(i)) continue
+    if (!sky || sky[4 * i] > leastSky) open[i] = 1
     let all = 0
     for (let c = 0; c < 3; c++) {
       const at = 4 * i + c
@@ -96,7 +104,7 @@ function doneOn({ ratio: [zero, one], occluded, wanted, window, counts }: Shadow
     if (isFinite(all)) counting[i] = 1
     else does.fill(0, perPixel * i, perPixel * (i + 1))
   }
-  return { window, counting, does, off }
+  return { window, object, occludes: occluded !== undefined, counting, does, off, open }
 }
 
 /** What the settings do on all frames of an object, summed where they lie in the plate. */
@@ -106,7 +114,7 @@ interface Total {
   readonly does: Float64Array
 }
 
-function totalOf(frames: readonly Done[]): Total {
+function totalOf(frames: readonly DoneByShadow[]): Total {
   const window = frames.map((one) => one.window).reduce(union)
   const counted = new Uint16Array(window.width * window.height)
   const does = new Float64Array(perPixel * counted.length)
@@ -129,16 +137,16 @@ function placesIn(outer: Window, inner: Window): (pixel: number) => number {
   return (pixel) => first + ((pixel / width) | 0) * outer.width + (pixel % width)
 }
 
-function sumsOf(done: Done, total: Total | undefined, sky: Float32Array | undefined): FrameSums {
+function sumsOf(done: DoneByShadow, total: Total | undefined): FrameSums {
   const tell = total ? toldByOthers(done, total) : toldAround(done)
-  const { counting, does, off } = done
+  const { counting, does, off, open: opens } = done
   const newProducts = () => [0, 1, 2].map(() => new Float64Array(terms * terms))
   const [products, openProducts] = [newProducts(), newProducts()]
   const told = new Float64Array(perPixel)
   let [count, openCount] = [0, 0]
   for (let i = 0; i < counting.length; i++) {
     if (counting[i] === 0 || !tell(i, told)) continue
-    const open = !sky || sky[4 * i] > leastSky
+    const open = opens[i] === 1
     let there = false
     for (let c = 0; c < 3; c++) {
       if (!(told[c] > leastApart || told[c] < -leastApart || told[c + 3] > leastApart || told[c + 3] < -leastApart))
@@ -157,7 +165,7 @@ function sumsOf(done: Done, total: Total | undefined, sky: Float32Array | undefi
 /** Puts what is told of a pixel into `told`. @returns whether anything is */
 type Tell = (pixel: number, told: Float64Array) => boolean
 
-function toldByOthers({ window, does }: Done, total: Total): Tell {
+function toldByOthers({ window, does }: DoneByShadow, total: Total): Tell {
   const into = placesIn(total.window, window)
   return (pixel, told) => {
     const at = into(pixel)
@@ -168,7 +176,7 @@ function toldByOthers({ window, does }: Done, total: Total): Tell {
   }
 }
 
-function toldAround({ window: { width, height }, counting, does }: Done): Tell {
+function toldAround({ window: { width, height }, counting, does }: DoneByShadow): Tell {
   const { inner, outer } = ring
   return (pixel, told) => {
     told.fill(0)

@@ -81,13 +81,14 @@ function strengthOf(
       const i = y * width + x
       const value = plane[i]
       if (!(value < below)) return 0
-      const [gx, gy] = [plane[i + 1] - plane[i - 1], plane[i + width] - plane[i - width]]
+      const gx = plane[i + 1] - plane[i - 1]
+      const gy = plane[i + width] - plane[i - width]
       xx += gx * gx
       xy += gx * gy
       yy += gy * gy
       sum += value
-      least = Math.min(least, value)
-      most = Math.max(most, value)
+      if (value < least) least = value
+      if (value > most) most = value
     }
   const energy = xx + yy
   if (!(energy > 0) || !Number.isFinite(energy)) return 0

@@ -69,14 +69,30 @@ interface Plane {
 /** Where texture repeats, several places fit alike: a farther one must fit better by this share. */
 const clearlyBetter = 0.02
 
+interface Place {
+  readonly x: number
+  readonly y: number
+}
+
+const known = new Map<number, readonly Place[]>()
+
+/** From the middle of a search, which lies at its reach, to its corners. */
+function outwards(reach: number): readonly Place[] {
+  let places = known.get(reach)
+  if (places) return places
+  const side = 2 * reach + 1
+  const far = ({ x, y }: Place) => (x - reach) ** 2 + (y - reach) ** 2
+  places = Array.from({ length: side * side }, (_, i) => ({ x: i % side, y: Math.floor(i / side) }))
+    .map((place) => ({ ...place, far: far(place) }))
+    .sort((one, other) => one.far - other.far)
+  known.set(reach, places)
+  return places
+}
+
 /** From the middle of the search outwards. */
 function lowestNear(a: Plane, b: Plane, reach: number) {
-  const places: { readonly x: number; readonly y: number; readonly far: number }[] = []
-  for (let y = -reach; y <= reach; y++)
-    for (let x = -reach; x <= reach; x++) places.push({ x: x + reach, y: y + reach, far: x * x + y * y })
-  places.sort((one, other) => one.far - other.far)
   let best = { x: reach, y: reach, cost: Infinity }
-  for (const { x, y } of places) {
+  for (const { x, y } of outwards(reach)) {
     const most = (1 - clearlyBetter) * best.cost
     const cost = costOf(a, b, x, y, most)
     if (cost < most) best = { x, y, cost }

@@ -89,23 +89,26 @@ function fitted(points: readonly Point[]): EdgeSpread | null {
     some.reduce((sum, one) => sum + one.y * one.weight, 0) / some.reduce((sum, one) => sum + one.weight, 0)
   const [low, high] = [mean(sorted.slice(0, end)), mean(sorted.slice(-end))]
   let best = [low, high - low, 0, 0.8]
-  const model = ([base, rise, place, sigma]: readonly number[], x: number) =>
-    base + (rise / 2) * (1 + erf((x - place) / (Math.SQRT2 * sigma)))
-  const cost = (values: readonly number[]) =>
-    points.reduce((sum, { x, y, weight }) => sum + weight * (y - model(values, x)) ** 2, 0)
+  const model = (values: readonly number[], x: number) =>
+    values[0] + (values[1] / 2) * (1 + erf((x - values[2]) / (Math.SQRT2 * values[3])))
+  const cost = (values: readonly number[]) => {
+    let sum = 0
+    for (const { x, y, weight } of points) sum += weight * (y - model(values, x)) ** 2
+    return sum
+  }
   let damping = 1e-3
   let least = cost(best)
   let normal: number[][] = []
   for (let round = 0; round < rounds; round++) {
     normal = [0, 1, 2, 3].map(() => [0, 0, 0, 0])
     const right = [0, 0, 0, 0]
+    const steps = best.map((value) => 1e-5 * Math.max(1, Math.abs(value)))
+    const moved = best.map((_, k) => best.map((value, j) => (j === k ? value + steps[k] : value)))
+    const slope = [0, 0, 0, 0]
     for (const { x, y, weight } of points) {
-      const slope = best.map((value, k) => {
-        const step = 1e-5 * Math.max(1, Math.abs(value))
-        const moved = best.map((one, j) => (j === k ? one + step : one))
-        return (model(moved, x) - model(best, x)) / step
-      })
-      const off = y - model(best, x)
+      const now = model(best, x)
+      for (let k = 0; k < 4; k++) slope[k] = (model(moved[k], x) - now) / steps[k]
+      const off = y - now
       for (let a = 0; a < 4; a++) {
         right[a] += weight * slope[a] * off
         for (let b = 0; b < 4; b++) normal[a][b] += weight * slope[a] * slope[b]

@@ -1,13 +1,13 @@
 /** How much light a shadow leaves: the ratio that comes nearest to the shadows of reference objects on the plate's own ground. */
 
 import { dilate, intersect, pixelCount, type Window } from '../image/window'
-import { nearestShadow, type ShadowCorners, type Sure } from '../match'
+import { doneByShadow, nearestShadow, type DoneByShadow, type Sure } from '../match'
 import { alignedShift } from '../measure/aligned-shift'
 import type { Step } from '../graph/steps'
 import { applyEdit, onReferenceObject, type Element, type ReferenceObject } from '../shot'
 import { isSet, setsOf } from './changes'
 import { isByHand, type ShotBeingMatched } from './matching'
-import { framesOf, namesOf, once } from './on-objects'
+import { askedAhead, framesOf, namesOf, once } from './on-objects'
 
 /** What no shadow can take away is the plate's veil, and that is what lifts the render's blacks. */
 export function matchPlateVeil(
@@ -32,7 +32,7 @@ export async function matchShadow(
   if (isSet(matched.shot, shadow.id, 'shadow ratio')) return matched.leave(shadow, 'shadow ratio', isByHand)
   const free = occlusion && !isSet(matched.shot, occlusion.id, 'occlusion strength') ? occlusion : null
   if (occlusion && !free) matched.leave(occlusion, 'occlusion strength', isByHand)
-  const frames: ShadowCorners[] = []
+  const frames: DoneByShadow[] = []
   for (const object of objects) {
     const own = framesOf(matched, object)
     // A camera that moved is seen at the ends.
@@ -40,10 +40,9 @@ export async function matchShadow(
       const why = await whyElsewhere(matched, element, object, frame)
       if (why !== null) return matched.leave(shadow, 'shadow ratio', why)
     }
-    for (const frame of own) {
-      const one = await shadowOn(matched, { element, shadow, occlusion: free }, object, frame)
+    const darkening = { element, shadow, occlusion: free }
+    for await (const one of askedAhead(own, (frame) => shadowOn(matched, darkening, object, frame)))
       if (one) frames.push(one)
-    }
   }
   const found = nearestShadow(frames)
   if (!found) return matched.leave(shadow, 'shadow ratio', 'what was shot throws no shadow that could tell it')
@@ -72,7 +71,7 @@ async function shadowOn(
   { element, shadow, occlusion }: Darkening,
   object: ReferenceObject,
   frame: number,
-): Promise<ShadowCorners | null> {
+): Promise<DoneByShadow | null> {
   const corner = (ratio: number, strength: number) => {
     const sets = [setsOf({ kind: 'blend', element: shadow.id }, 'ratio', [ratio, ratio, ratio], shot)]
     if (occlusion) sets.push(setsOf({ kind: 'element', id: occlusion.id }, 'opacity', [strength], shot))
@@ -94,12 +93,12 @@ async function shadowOn(
   const pictures = [photo.reference, covers, ...(corners as Step[]), ...(sky ? [sky] : [])]
   const [wanted, cover, ...made] = await Promise.all(pictures.map((step) => look.light(step, window)))
   const hidden = nearCovered(cover, window)
-  return {
+  return doneByShadow({
     ratio: [made[0], made[1]],
     ...(occlusion ? { occluded: [made[2], made[3]] as const } : {}),
     ...(sky ? { sky: made[4] } : {}),
     ...{ wanted, window, object: object.id, counts: (i) => hidden[i] === 0 },
-  }
+  })
 }
 
 /** @returns the end of a sentence where the photograph cannot be compared with the plate */

@@ -17,7 +17,7 @@ import { applyEdit, onReferenceObject, type Element, type ReferenceObject, type 
 import { isSet, ownUse, setsOf } from './changes'
 import { isByHand, type ShotBeingMatched } from './matching'
 import type { Look } from './look'
-import { framesOf, namesOf, type SeenOnObject } from './on-objects'
+import { askedAhead, framesOf, namesOf, type SeenOnObject } from './on-objects'
 
 const names = ['across', 'down'] as const
 /** So many edges of their own tell it at least. */
@@ -58,7 +58,7 @@ const around = 6
 
 const mostRounds = 3
 /** What is found nearer than this to what was tried about is not looked for again. */
-const nearEnough = 0.15
+const nearEnough = 0.25
 
 /** Once everything else agrees: on whole composites, so that outlines against the plate count as well. */
 export async function refineSoftness(
@@ -108,29 +108,41 @@ async function sumsOver(
   objects: readonly ReferenceObject[],
   softened: readonly Shot[],
 ): Promise<SoftnessSums> {
-  const { shot, look, plan } = matched
+  const all = objects.flatMap((object) => framesOf(matched, object).map((frame) => ({ object, frame })))
   let sums = noSums
-  for (const object of objects)
-    for (const frame of framesOf(matched, object)) {
-      const photographed = onReferenceObject(shot, object.id)
-      const photo = photographed && plan(photographed, frame, 1)
-      const shows = photo?.elements.get(element.id)
-      if (!photo?.reference || !shows) continue
-      const planned = softened.flatMap((one) => {
-        const rendered = onReferenceObject(one, object.id, 'render alone')
-        return rendered ? [plan(rendered, frame, 1)] : []
-      })
-      const composites = planned.flatMap(({ composite }) => composite ?? [])
-      const shown = planned.flatMap(({ elements }) => elements.get(element.id) ?? [])
-      const window = await windowAbout(look, shows, shot)
-      if (pixelCount(window) === 0 || composites.length < softened.length || shown.length < softened.length) continue
-      const [wanted, ...pictures] = await Promise.all(
-        [photo.reference, ...shown, ...composites].map((step) => look.light(step, window)),
-      )
-      const [covers, made] = [pictures.slice(0, shown.length), pictures.slice(shown.length)]
-      sums = addSums(sums, softnessSums(made, covers, wanted, window.width))
-    }
+  for await (const one of askedAhead(all, (on) => withEachOn(matched, element, softened, on)))
+    if (one) sums = addSums(sums, softnessSums(one.made, one.covers, one.wanted, one.width))
   return sums
+}
+
+interface ObjectOnFrame {
+  readonly object: ReferenceObject
+  readonly frame: number
+}
+
+/** @returns null where nothing is there */
+async function withEachOn(
+  { shot, look, plan }: ShotBeingMatched,
+  element: Element,
+  softened: readonly Shot[],
+  { object, frame }: ObjectOnFrame,
+) {
+  const photographed = onReferenceObject(shot, object.id)
+  const photo = photographed && plan(photographed, frame, 1)
+  const shows = photo?.elements.get(element.id)
+  if (!photo?.reference || !shows) return null
+  const planned = softened.flatMap((one) => {
+    const rendered = onReferenceObject(one, object.id, 'render alone')
+    return rendered ? [plan(rendered, frame, 1)] : []
+  })
+  const composites = planned.flatMap(({ composite }) => composite ?? [])
+  const shown = planned.flatMap(({ elements }) => elements.get(element.id) ?? [])
+  const window = await windowAbout(look, shows, shot)
+  if (pixelCount(window) === 0 || composites.length < softened.length || shown.length < softened.length) return null
+  const steps = [photo.reference, ...shown, ...composites]
+  const [wanted, ...pictures] = await Promise.all(steps.map((step) => look.light(step, window)))
+  const [covers, made] = [pictures.slice(0, shown.length), pictures.slice(shown.length)]
+  return { made, covers, wanted, width: window.width }
 }
 
 const windowAbout = async (look: Look, shows: Step, { frameSize }: Shot) =>

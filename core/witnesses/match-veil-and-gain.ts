@@ -3,9 +3,11 @@
 import {
   chooseRegions,
   lineOverPixels,
+  mostThatContradict,
   pairsOverFrames,
   proposeVeilAndGain,
   unlikeOfSame,
+  type LineOverPixels,
   type PairRead,
   type Region,
   type Sure,
@@ -15,10 +17,10 @@ import { framesOfReferenceObject, newId, type Element, type ReferenceObject, typ
 import { plansOf } from './look'
 import { isSet, ownUse } from './changes'
 import { isByHand, type ShotBeingMatched } from './matching'
-import { framesOf, namesOf, renderedAgain, seenOn, type SeenOnObject } from './on-objects'
+import { askedAhead, framesOf, namesOf, renderedAgain, type SeenOnObject } from './on-objects'
 import { WitnessReader } from './read-witness'
 
-/** Whether they contradict each other is told by all of them; the first, which differ most, become witnesses. */
+/** All of them tell the line where pixels do not; the first, which differ most, become witnesses. */
 const regionsOfAnObject = 40
 const witnessesOfAnObject = 6
 const fewestPairs = 3
@@ -40,29 +42,41 @@ export async function matchVeilAndGain(
     for (const what of both) matched.leave(element, what, isByHand)
     return null
   }
-  const witnesses = await chosenWitnesses(matched, element, objects)
-  const pairs = await readAll(matched, witnesses)
-  const found = pairs.length < fewestPairs ? null : proposeVeilAndGain(pairs, { veil: [0, 0, 0], gain: [1, 1, 1] })
-  if (!found || found.rests.length === 0) {
-    const why = found
-      ? 'what was read of its regions contradicts itself'
-      : 'what was shot has too few regions that could tell it'
-    for (const what of both) matched.leave(element, what, why)
+  const seen = await softened(matched, element, await pictures())
+  const witnesses = chosenWitnesses(matched, element, objects, seen)
+  const found = await lineFrom(matched, witnesses, seen)
+  if (typeof found === 'string') {
+    for (const what of both) matched.leave(element, what, found)
     return null
   }
   for (const { id } of objects)
     for (const one of witnesses.filter(({ on }) => on === id).slice(0, witnessesOfAnObject)) matched.keep(one)
-  // Where some contradict the others, those that are left tell it.
-  const line =
-    found.contradictions.length > 0
-      ? null
-      : lineOverPixels(await softened(matched, element, await pictures()), cellOf(matched.shot))
-  for (const what of both) matched.find(element, what, line?.[what] ?? found[what], namesOf(objects))
+  for (const what of both) matched.find(element, what, found[what], namesOf(objects))
   // Light that is added has no veil of its own, but was lit by the same lamps.
   for (const one of light)
     if (ownUse(matched.shot, one.id, 'veil-and-gain')) matched.leave(one, 'gain', isByHand)
-    else matched.find(one, 'gain', line?.gain ?? found.gain, namesOf(objects))
-  return line?.veil ?? found.veil
+    else matched.find(one, 'gain', found.gain, namesOf(objects))
+  return found.veil
+}
+
+/**
+ * By all pixels; by regions where those are so few that they may contradict each other, or where pixels tell no line.
+ *
+ * @returns the end of a sentence where nothing tells it
+ */
+async function lineFrom(
+  matched: ShotBeingMatched,
+  witnesses: readonly Witness[],
+  seen: readonly SeenOnObject[],
+): Promise<LineOverPixels | string> {
+  const line = lineOverPixels(seen, cellOf(matched.shot))
+  if (line && witnesses.length > mostThatContradict) return line
+  const pairs = await readAll(matched, witnesses)
+  const found = pairs.length < fewestPairs ? null : proposeVeilAndGain(pairs, { veil: [0, 0, 0], gain: [1, 1, 1] })
+  if (!found) return 'what was shot has too few regions that could tell it'
+  if (found.rests.length === 0) return 'what was read of its regions contradicts itself'
+  // Where some contradict the others, those that are left tell it.
+  return line && found.contradictions.length === 0 ? line : found
 }
 
 /** A lens that is no Gaussian mixes light over a pixel of a frame 320 wide; larger ones are looked at in means. */
@@ -75,10 +89,7 @@ async function softened(
   pictures: readonly SeenOnObject[],
 ): Promise<SeenOnObject[]> {
   const found: SeenOnObject[] = []
-  for (const one of pictures) {
-    const again = await renderedAgain(matched, element, one)
-    if (again) found.push(again)
-  }
+  for await (const one of askedAhead(pictures, (one) => renderedAgain(matched, element, one))) if (one) found.push(one)
   return found
 }
 
@@ -87,22 +98,22 @@ const hasGamma = (shot: Shot, { id }: Element) =>
   ownUse(shot, id, 'veil-and-gain')?.settings.parameters.gamma.some((value) => value !== 1) ?? false
 
 /** On the first frame of each object; where its camera sways, the margin keeps edges out. */
-async function chosenWitnesses(
+function chosenWitnesses(
   matched: ShotBeingMatched,
   element: Element,
   objects: readonly ReferenceObject[],
-): Promise<Witness[]> {
+  pictures: readonly SeenOnObject[],
+): Witness[] {
   const { width } = matched.shot.frameSize
-  const witnesses: Witness[] = []
-  for (const object of objects) {
-    const seen = await seenOn(matched, element, object, framesOf(matched, object)[0])
-    if (!seen) continue
-    const side = Math.max(4, Math.round(width / 107))
-    const margin = Math.max(1, Math.round(width / 320))
+  const side = Math.max(4, Math.round(width / 107))
+  const margin = Math.max(1, Math.round(width / 320))
+  return objects.flatMap((object) => {
+    const [first] = framesOf(matched, object)
+    const seen = pictures.find((one) => one.object === object.id && one.frame === first)
+    if (!seen) return []
     const regions = chooseRegions(seen.sharp, seen.window, { side, margin, most: regionsOfAnObject })
-    witnesses.push(...witnessesOf(element, object, regions))
-  }
-  return witnesses
+    return witnessesOf(element, object, regions)
+  })
 }
 
 function witnessesOf(element: Element, object: ReferenceObject, regions: readonly Region[]): Witness[] {

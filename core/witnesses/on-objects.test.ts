@@ -3,7 +3,7 @@ import { find, newTreatment, tableOf, type ReferenceObject, type Shot } from '..
 import { localEngine } from '../test/local-engine'
 import { allThere, smallShot, treated, withElement } from '../test/small-shot'
 import { lacksReference, ShotBeingMatched } from './matching'
-import { renderedAgain, seenOn, seenOnAll } from './on-objects'
+import { askedAhead, renderedAgain, seenOn, seenOnAll } from './on-objects'
 
 /** The disc of the tests' shot as its own reference object, with a matte before its left part. */
 
@@ -75,4 +75,27 @@ test('frames of several objects come by turns', async () => {
 test('what is to be matched lacks a reference where none was shot in the place of its render', () => {
   expect([lacksReference(smallShot), lacksReference(withBall)]).toEqual([true, false])
   expect(lacksReference({ ...smallShot, referenceObjects: tableOf([{ ...ball, insteadOf: 'plate' }]) })).toBe(true)
+})
+
+test('the next one is asked for before one is given, and none beyond it', async () => {
+  const told: string[] = []
+  const ask = (item: number) => {
+    told.push(`asked ${item}`)
+    return Promise.resolve(item)
+  }
+  for await (const one of askedAhead([1, 2, 3], ask)) told.push(`given ${one}`)
+  expect(told).toEqual(['asked 1', 'asked 2', 'given 1', 'asked 3', 'given 2', 'given 3'])
+  const given: number[] = []
+  for await (const one of askedAhead<number, number>([], ask)) given.push(one)
+  expect(given).toEqual([])
+})
+
+test('where one fails its error is thrown, after those before it were given', async () => {
+  const given: number[] = []
+  const all = async () => {
+    const ask = (item: number) => (item > 1 ? Promise.reject(new Error(`${item} is missing.`)) : Promise.resolve(item))
+    for await (const one of askedAhead([1, 2, 3], ask)) given.push(one)
+  }
+  await expect(all()).rejects.toThrow('2 is missing.')
+  expect(given).toEqual([1])
 })

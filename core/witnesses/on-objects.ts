@@ -51,6 +51,18 @@ export interface SeenOnObject extends SharpAndSeen {
   readonly frame: number
 }
 
+/** The next one is asked for while one is looked at: pictures are made by others. */
+export async function* askedAhead<T, R>(items: readonly T[], ask: (item: T) => Promise<R>): AsyncGenerator<R> {
+  let next = items.length > 0 ? ask(items[0]) : null
+  for (let i = 1; next; i++) {
+    const present: Promise<R> = next
+    next = i < items.length ? ask(items[i]) : null
+    // Where the present one fails nobody waits for the next.
+    next?.catch(() => undefined)
+    yield await present
+  }
+}
+
 /** All frames of all objects, by turns: the first ones may be enough. */
 export async function seenOnAll(
   matched: ShotBeingMatched,
@@ -58,12 +70,14 @@ export async function seenOnAll(
   objects: readonly ReferenceObject[],
 ): Promise<SeenOnObject[]> {
   const turns = objects.map((object) => framesOf(matched, object).map((frame) => ({ object, frame })))
+  const longest = Math.max(...turns.map(({ length }) => length))
+  const inTurn = Array.from({ length: longest }, (_, i) => turns.flatMap((own) => own[i] ?? [])).flat()
   const found: SeenOnObject[] = []
-  for (let i = 0; i < Math.max(...turns.map(({ length }) => length)); i++)
-    for (const { object, frame } of turns.flatMap((own) => own[i] ?? [])) {
-      const seen = await seenOn(matched, element, object, frame)
-      if (seen) found.push({ ...seen, object: object.id, frame })
-    }
+  const seen = askedAhead(inTurn, async ({ object, frame }) => {
+    const one = await seenOn(matched, element, object, frame)
+    return one && { ...one, object: object.id, frame }
+  })
+  for await (const one of seen) if (one) found.push(one)
   return found
 }
 
@@ -87,8 +101,8 @@ const same = 0.02
 function withoutHidden(own: Float32Array, whole: Float32Array): Float32Array {
   const out = own.slice()
   for (let i = 0; i < own.length; i += 4)
-    if ([i, i + 1, i + 2].some((c) => Math.abs(whole[c] - own[c]) > same * (Math.abs(own[c]) + darkLight)))
-      out[i + 3] = 0
+    for (let c = i; c < i + 3; c++)
+      if (Math.abs(whole[c] - own[c]) > same * (Math.abs(own[c]) + darkLight)) out[i + 3] = 0
   return out
 }
 
