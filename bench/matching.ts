@@ -17,7 +17,7 @@ import { nearestInside } from './nearest-inside'
 import { atLeast, atMost, type Row } from './row'
 
 /** None of those that thresholds were set on, which are 1 to 10. */
-const seeds = Array.from({ length: 20 }, (_, i) => 501 + i)
+const seeds = Array.from({ length: 20 }, (_, i) => 601 + i)
 const size = { width: 320, height: 180 }
 const first = 1001
 const frames = 12

@@ -84,19 +84,19 @@ export class WitnessReader {
     const there = placed.flatMap(({ one, places }) => (typeof places === 'string' ? [] : [{ one, places }]))
     const read = (step: Step | null | undefined, sides: readonly Window[]) =>
       step ? this.sides(step, sides) : Promise.resolve(sides.map(() => null))
-    const references = await read(
-      plan.reference,
-      there.map(({ places }) => places.reference),
-    )
-    const adjusted = new Map<string, SideReading | null>()
-    for (const element of new Set(there.map(({ one }) => one.element))) {
+    const ofElement = async (element: string) => {
       const own = there.filter(({ one }) => one.element === element)
-      const sides = await read(
-        plan.elements.get(element),
-        own.map(({ places }) => places.adjusted),
-      )
-      own.forEach(({ one }, i) => adjusted.set(one.id, sides[i]))
+      const sides = own.map(({ places }) => places.adjusted)
+      const found = await read(plan.elements.get(element), sides)
+      return own.map(({ one }, i) => [one.id, found[i]] as const)
     }
+    const ofPlate = there.map(({ places }) => places.reference)
+    // Files of both are read meanwhile.
+    const [references, ...elements] = await Promise.all([
+      read(plan.reference, ofPlate),
+      ...[...new Set(there.map(({ one }) => one.element))].map(ofElement),
+    ])
+    const adjusted = new Map(elements.flat())
     const sound = await Promise.all(
       there.map(async ({ one, places }, i): Promise<readonly [string, WitnessReading]> => {
         const both = { reference: references[i], adjusted: adjusted.get(one.id) ?? null }
