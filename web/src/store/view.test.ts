@@ -207,6 +207,15 @@ test('deliveries give way to the card of what is selected', () => {
   expect(isOpen()).toBe(false)
 })
 
+test('which shot the gain is taken from is remembered while the card is closed, and forgotten with the shot', () => {
+  const store = open()
+  store.dispatch(viewChanged({ screen: { instead: 'matching', gainFrom: 'other' } }))
+  store.dispatch(shotActions.selected('bell'))
+  expect(store.getState().view.screen).toMatchObject({ instead: null, gainFrom: 'other' })
+  store.dispatch(viewOpened(1001))
+  expect(store.getState().view.screen.gainFrom).toBeNull()
+})
+
 test('a part of the way can be shown by itself, and a picture that cannot be planned is a problem, not an error', () => {
   const store = open()
   store.dispatch(viewChanged({ looking: { shown: 'node', node: { kind: 'source', id: 'matte', part: null } } }))

@@ -45,7 +45,7 @@ function Matching() {
   const elements = useAppSelector(selectMatchedElements)
   const progress = useAppSelector((one) => selectWork(one).find(({ id }) => id === work)?.progress ?? 0)
   const [refusal, setRefusal] = useState<string | null>(null)
-  const [gainFrom, setGainFrom] = useState<string | null>(null)
+  const { gainFrom } = useAppSelector((one) => one.view.screen)
   const lacking = useAppSelector((one) => {
     const shot = selectDocument(one)
     return shot !== null && lacksReference(shot)
@@ -61,7 +61,9 @@ function Matching() {
     )
   return (
     <>
-      {lacking && <GainFrom chosen={gainFrom} onChoose={setGainFrom} />}
+      {lacking && (
+        <GainFrom chosen={gainFrom} onChoose={(shot) => dispatch(viewChanged({ screen: { gainFrom: shot } }))} />
+      )}
       <Button variant="outlined" disabled={underWay} onClick={match} sx={{ alignSelf: 'flex-start' }}>
         {found ? 'Match all again' : 'Match all'}
       </Button>

@@ -10,6 +10,7 @@ const initialState: ScreenState = {
   pictureOnly: false,
   shortcutsOpen: false,
   instead: null,
+  gainFrom: null,
   folded: [],
   peek: false,
   tallyOpen: false,

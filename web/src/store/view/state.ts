@@ -125,6 +125,8 @@ export interface ScreenState {
   readonly shortcutsOpen: boolean
   /** what stands in the place of the selected thing's card */
   readonly instead: 'deliveries' | 'history' | 'matching' | null
+  /** another shot whose gain is taken where this one is matched */
+  readonly gainFrom: string | null
   /** columns that are folded to their edge */
   readonly folded: readonly ('column' | 'card')[]
   /** what is folded lies over the picture, while a key is held */
