@@ -26,6 +26,16 @@ test('the darkest is first, and the lightest next, where the file says that they
   expect(second.y).toBeGreaterThanOrEqual(37)
 })
 
+test('each differs most from all that were chosen before it', () => {
+  const logs = chooseRegions(patches(), window, how).map(({ light }) => light.map((value) => Math.log(value + 0.01)))
+  const apart = (a: readonly number[], b: readonly number[]) => Math.hypot(...a.map((value, c) => value - b[c]))
+  const nearest = logs.slice(1).map((one, i) => Math.min(...logs.slice(0, i + 1).map((other) => apart(one, other))))
+  expect(nearest).toHaveLength(7)
+  nearest.slice(1).forEach((one, i) => expect(one).toBeLessThanOrEqual(nearest[i] + 1e-6))
+  // The third halves what lies between the first two.
+  expect(nearest[1] / nearest[0]).toBeGreaterThan(0.4)
+})
+
 test('no two lie on each other, and all is covered as far as the margin reaches', () => {
   const chosen = chooseRegions(patches(), window, { ...how, most: 40 })
   expect(chosen.length).toBeGreaterThan(20)

@@ -28,6 +28,8 @@ const slip = 0.25
 const place = 8
 const fewestPlaces = 12
 const rounds = 3
+/** Of light 1: pictures that were computed may have none. */
+const leastNoise = 1e-12
 /** More places than any picture has across or down. */
 const most = 65536
 
@@ -126,7 +128,7 @@ function lineOf(pictures: readonly Kept[], c: number): { readonly veil: Sure; re
       left += (y - v - g * x) ** 2
       lights += Math.max(0, v + g * x) + darkLight
     })
-    noise = left / lights
+    noise = Math.max(left / lights, leastNoise)
     weightAt = (x, steep) => 1 / (noise * (Math.max(0, v + g * x) + darkLight) + (slip * g * steep) ** 2)
   }
   return sureOf(pictures, c, { veil, gain, weightAt })

@@ -143,6 +143,22 @@ test('of a blur with a core and a skirt, a Gaussian between them is found, besid
   for (const factor of [0.85, 0.9, 1.15, 1.2]) expect(left(sigma)).toBeLessThan(left(factor * sigma))
 })
 
+test('where the light is brighter, and so its grain, a pixel tells less', () => {
+  const upper = (i: number) => i < pixels / 2
+  const [light, cover] = chart
+  const layer: Layer = [light.map((value, i) => (upper(i) ? value : 3 * value)), cover]
+  const [above, below] = [0.9, 0.7].map((sigma) => layer.map((one) => blurred(one, sigma)))
+  const [lit, covered] = above.map((one, k) => one.map((value, i) => (upper(i) ? value : below[k][i])))
+  const photograph = rgba(over(lit, covered, ground), full)
+  const pictures = madeOf(layer, 0.8, ground)
+  const [made, covers] = [pictures.map((one) => one.made), pictures.map((one) => one.cover)]
+  const nearest = refinedVariance(softnessSums(made, covers, photograph, size.width))
+  // The dark half asks for 0.9, the bright one for 0.7; were all pixels to count alike it would be 0.724.
+  const sigma = 0.8 * sqrt(nearest?.factor ?? NaN)
+  expect(sigma).toBeGreaterThan(0.735)
+  expect(sigma).toBeLessThan(0.8)
+})
+
 test('nothing tells nothing; frames that are added tell the same, surer', () => {
   expect(refinedVariance(noSums)).toBeNull()
   const sums = sumsOf(chart, { set: 0.8, blur: [[1, 0.9]], level: 0.01 })

@@ -73,6 +73,15 @@ test('read together, and again with what is known, every witness reads what it d
   expect(lifted[1]).toEqual(await read(withVeil, others[1]))
 })
 
+test('witnesses of several elements each read their own', async () => {
+  const onPlate = { ...witness, id: 'p', element: 'plate', adjusted: { ...side, x: 70 } }
+  const alone = [await read(smallShot, onPlate), await read(smallShot)]
+  expect(alone[0].adjusted).not.toEqual(alone[1].adjusted)
+  const all = [witness, onPlate, { ...witness, id: 'w2' }]
+  const together = await new WitnessReader(localEngine(1)).read(plansIn(smallShot), 1001, all)
+  expect(together).toEqual([alone[1], alone[0], alone[1]])
+})
+
 test('beyond the frame there is no plate, and its share is said', async () => {
   const beyond = await read(smallShot, { ...witness, reference: { ...side, x: -5 } })
   expect(beyond.reference?.coverage).toBeCloseTo(0.5, 6)
