@@ -4,7 +4,6 @@ import { floatToHalf } from '../image/half'
 import { planInPlate } from '../plan/plan'
 import { find, tableOf, type ReferenceObject, type Shot, type Source } from '../shot'
 import { localEngine } from '../test/local-engine'
-import { randomOf } from '../test/random'
 import { allThere, frameSize, madeUpFrame, smallShot, withElement } from '../test/small-shot'
 import { matchVeilAndGain } from './match-veil-and-gain'
 import { ShotBeingMatched } from './matching'
@@ -24,16 +23,13 @@ interface Board {
   /** light of each patch as it is rendered, and as it is before what is photographed has veil and gain */
   readonly rendered: (number: number) => number
   readonly real: (number: number) => number
-  /** standard deviation of the photograph's grain */
-  readonly grain?: number
 }
 
 const display = { x: 0, y: 0, ...frameSize }
 const names = ['R', 'G', 'B', 'A'] as const
 
 /** Outside of it there is nothing rendered, and grey ground is photographed. */
-function picture({ patch, across, down, rendered, real, grain = 0 }: Board, source: string, frame: number) {
-  const { normal } = randomOf(frame)
+function picture({ patch, across, down, rendered, real }: Board, source: string) {
   const photographed = source === 'photo'
   const planes = names.slice(0, photographed ? 3 : 4).map((name, c) => {
     const samples = new Uint16Array(frameSize.width * frameSize.height)
@@ -42,8 +38,7 @@ function picture({ patch, across, down, rendered, real, grain = 0 }: Board, sour
       const inside = x >= 0 && y >= 0 && x < across * patch && y < down * patch
       const number = Math.floor(y / patch) * across + Math.floor(x / patch)
       const light = photographed ? (inside ? veil[c] + gain[c] * real(number) : 0.2) : inside ? rendered(number) : 0
-      const noise = photographed && grain > 0 ? grain * normal() : 0
-      samples[i] = floatToHalf(name === 'A' ? Number(inside) : light + noise)
+      samples[i] = floatToHalf(name === 'A' ? Number(inside) : light)
     }
     return { name, type: 'half' as const, samples }
   })
@@ -53,9 +48,7 @@ function picture({ patch, across, down, rendered, real, grain = 0 }: Board, sour
 const engineOf = (board: Board) =>
   localEngine(1, (request: FrameRequest) => {
     const own = request.source === 'photo' || request.source === 'render'
-    return Promise.resolve(
-      frameAtScale(own ? picture(board, request.source, request.frame ?? 0) : madeUpFrame(request), request),
-    )
+    return Promise.resolve(frameAtScale(own ? picture(board, request.source) : madeUpFrame(request), request))
   })
 
 const object: ReferenceObject = {
@@ -100,14 +93,6 @@ test('on every pixel of a board with many patches, some of which become witnesse
   expect([x >= left, y >= top, x + width <= left + 72, y + height <= top + 48]).not.toContain(false)
   // A twentieth of the frame's width: grain is less in the mean of a large region.
   expect([width, height]).toEqual([15, 15])
-})
-
-test('what is inside the grain becomes no witness, whatever else it tells', async () => {
-  const board = { patch: 12, across: 6, down: 4, rendered: light, real: light }
-  const [fine, coarse] = [await matchedBy({ ...board, grain: 0.002 }), await matchedBy({ ...board, grain: 0.05 })]
-  expect([fine.matched.witnesses.length, coarse.matched.witnesses]).toEqual([6, []])
-  expect(fine.matched.witnesses.map(({ name }) => name)).toEqual([1, 2, 3, 4, 5, 6].map((n) => `Board ${n}`))
-  coarse.gain.forEach(({ value, bar }, c) => expect(Math.abs(value - gain[c])).toBeLessThan(2 * bar))
 })
 
 test('of a board that is too small for it by regions', async () => {

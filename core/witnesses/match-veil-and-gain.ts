@@ -2,13 +2,10 @@
 
 import {
   chooseRegions,
-  judged,
   lineOverPixels,
   mostThatContradict,
   pairsOverFrames,
   proposeVeilAndGain,
-  readSide,
-  rgbOf,
   unlikeOfSame,
   type LineOverPixels,
   type PairRead,
@@ -16,9 +13,6 @@ import {
   type Sure,
   type WitnessPurpose,
 } from '../match'
-import { cutWindow } from '../image/cut'
-import { contains } from '../image/window'
-import { measureWindow } from '../measure/window-statistics'
 import { framesOfReferenceObject, newId, type Element, type ReferenceObject, type Shot, type Witness } from '../shot'
 import { plansOf } from './look'
 import { isSet, ownUse } from './changes'
@@ -32,9 +26,7 @@ const regionsOfAnObject = 40
 const sideOfRegions = 1 / 107
 const witnessesOfAnObject = 6
 const enoughWitnesses = 4
-/** Of its frames. */
-const mostNoisy = 0.1
-/** A witness is judged by one frame, whose grain is less in the mean of a large region: the largest that enough can be judged by. */
+/** A witness is judged by one frame, whose grain is less in the mean of a large region: the largest of which there are enough. */
 const sidesOfWitnesses = [1 / 20, 1 / 27, 1 / 40, 1 / 53, 1 / 80, sideOfRegions]
 const fewestPairs = 3
 const both = ['veil', 'gain'] as const
@@ -69,17 +61,8 @@ export async function matchVeilAndGain(
     for (const what of both) matched.leave(element, what, found)
     return null
   }
-  for (const { object, first } of on) {
-    const frames = seen.filter((one) => one.object === object.id)
-    const bySide = sidesOfWitnesses.map((side) =>
-      witnessesOf(element, object, regionsIn(first, width, side, witnessesOfAnObject)).filter((one) =>
-        canBeJudged(one, frames, found),
-      ),
-    )
-    const enough = bySide.find(({ length }) => length >= enoughWitnesses)
-    const most = bySide.reduce((a, b) => (b.length > a.length ? b : a))
-    for (const [i, one] of (enough ?? most).entries()) matched.keep({ ...one, name: `${object.name} ${i + 1}` })
-  }
+  for (const { object, first } of on)
+    for (const one of witnessesOf(element, object, largestRegions(first, width))) matched.keep(one)
   for (const what of both) matched.find(element, what, found[what], namesOf(objects))
   // Light that is added has no veil of its own, but was lit by the same lamps.
   for (const one of light)
@@ -139,22 +122,9 @@ function regionsIn({ sharp, window }: SeenOnObject, width: number, share: number
   return chooseRegions(sharp, window, { side, margin: Math.max(1, Math.round(width / 320)), most })
 }
 
-/** Whether grain lets it be judged on nearly every frame, as it is matched: what is inside the noise says nothing. */
-function canBeJudged(witness: Witness, frames: readonly SeenOnObject[], { veil, gain }: LineOverPixels): boolean {
-  const region = witness.reference
-  const noisy = frames.filter(({ sharp, seen, window }) => {
-    if (!contains(window, region)) return true
-    const [reference, own] = [seen, sharp].map((light) =>
-      readSide(measureWindow(cutWindow(light, window, region), region, { noise: true })),
-    )
-    const adjusted = own && {
-      ...own,
-      light: rgbOf((c) => veil[c].value + gain[c].value * own.light[c]),
-      error: rgbOf((c) => gain[c].value * own.error[c]),
-    }
-    return judged(witness, { reference, adjusted }).verdict === 'not judged'
-  })
-  return noisy.length <= mostNoisy * frames.length
+function largestRegions(first: SeenOnObject, width: number): readonly Region[] {
+  const bySide = sidesOfWitnesses.map((side) => regionsIn(first, width, side, witnessesOfAnObject))
+  return bySide.find(({ length }) => length >= enoughWitnesses) ?? bySide[bySide.length - 1]
 }
 
 function witnessesOf(element: Element, object: ReferenceObject, regions: readonly Region[]): Witness[] {
