@@ -20,14 +20,9 @@ import { isByHand, type ShotBeingMatched } from './matching'
 import { askedAhead, framesOf, namesOf, renderedAgain, type SeenOnObject } from './on-objects'
 import { WitnessReader } from './read-witness'
 
-/** They tell the line where pixels do not. */
+/** All of them tell the line where pixels do not; the first, which differ most, become witnesses. */
 const regionsOfAnObject = 40
-/** Of the frame's width: as small as tells them apart. */
-const sideOfRegions = 1 / 107
 const witnessesOfAnObject = 6
-const enoughWitnesses = 4
-/** A witness is judged by one frame, whose grain is less in the mean of a large region: the largest of which there are enough. */
-const sidesOfWitnesses = [1 / 20, 1 / 27, 1 / 40, 1 / 53, 1 / 80, sideOfRegions]
 const fewestPairs = 3
 const both = ['veil', 'gain'] as const
 
@@ -48,21 +43,14 @@ export async function matchVeilAndGain(
     return null
   }
   const seen = await softened(matched, element, await pictures())
-  const on = objects.flatMap((object) => firstOf(matched, object, seen) ?? [])
-  const { width } = matched.shot.frameSize
-  const found = await lineFrom(
-    matched,
-    on.flatMap((one) =>
-      witnessesOf(element, one.object, regionsIn(one.first, width, sideOfRegions, regionsOfAnObject)),
-    ),
-    seen,
-  )
+  const witnesses = chosenWitnesses(matched, element, objects, seen)
+  const found = await lineFrom(matched, witnesses, seen)
   if (typeof found === 'string') {
     for (const what of both) matched.leave(element, what, found)
     return null
   }
-  for (const { object, first } of on)
-    for (const one of witnessesOf(element, object, largestRegions(first, width))) matched.keep(one)
+  for (const { id } of objects)
+    for (const one of witnesses.filter(({ on }) => on === id).slice(0, witnessesOfAnObject)) matched.keep(one)
   for (const what of both) matched.find(element, what, found[what], namesOf(objects))
   // Light that is added has no veil of its own, but was lit by the same lamps.
   for (const one of light)
@@ -109,22 +97,23 @@ async function softened(
 const hasGamma = (shot: Shot, { id }: Element) =>
   ownUse(shot, id, 'veil-and-gain')?.settings.parameters.gamma.some((value) => value !== 1) ?? false
 
-/** Regions are chosen on the first frame of an object. */
-function firstOf(matched: ShotBeingMatched, object: ReferenceObject, pictures: readonly SeenOnObject[]) {
-  const [frame] = framesOf(matched, object)
-  const first = pictures.find((one) => one.object === object.id && one.frame === frame)
-  return first && { object, first }
-}
-
-/** Where the camera sways, the margin keeps edges out. */
-function regionsIn({ sharp, window }: SeenOnObject, width: number, share: number, most: number): Region[] {
-  const side = Math.max(4, Math.round(share * width))
-  return chooseRegions(sharp, window, { side, margin: Math.max(1, Math.round(width / 320)), most })
-}
-
-function largestRegions(first: SeenOnObject, width: number): readonly Region[] {
-  const bySide = sidesOfWitnesses.map((side) => regionsIn(first, width, side, witnessesOfAnObject))
-  return bySide.find(({ length }) => length >= enoughWitnesses) ?? bySide[bySide.length - 1]
+/** On the first frame of each object; where its camera sways, the margin keeps edges out. */
+function chosenWitnesses(
+  matched: ShotBeingMatched,
+  element: Element,
+  objects: readonly ReferenceObject[],
+  pictures: readonly SeenOnObject[],
+): Witness[] {
+  const { width } = matched.shot.frameSize
+  const side = Math.max(4, Math.round(width / 107))
+  const margin = Math.max(1, Math.round(width / 320))
+  return objects.flatMap((object) => {
+    const [first] = framesOf(matched, object)
+    const seen = pictures.find((one) => one.object === object.id && one.frame === first)
+    if (!seen) return []
+    const regions = chooseRegions(seen.sharp, seen.window, { side, margin, most: regionsOfAnObject })
+    return witnessesOf(element, object, regions)
+  })
 }
 
 function witnessesOf(element: Element, object: ReferenceObject, regions: readonly Region[]): Witness[] {
