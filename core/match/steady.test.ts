@@ -25,13 +25,11 @@ test.each([[[7]], [[7, 8]], [[12, 13, 14]], [[0]], [[23]]])(
   },
 )
 
-test('where the course bends every frame agrees; a frame that steps at the bend drifts all the same', () => {
-  const bent = course(0.0002).map((value, i) => value + 0.004 * Math.abs(i - 12))
-  expect(driftsOf(bent, 0.002)).toEqual([])
-  const verdicts = steadyVerdicts(bent, 0.002).map((one) => one?.verdict)
-  expect(verdicts.filter((one) => one !== 'agrees').length).toBeLessThanOrEqual(2)
-  const stepped = bent.map((value, i) => (i === 12 ? value + 0.008 : value))
-  expect(driftsOf(stepped, 0.002)).toEqual([12])
+test('a step that stays drifts where it happens', () => {
+  const values = course(0.0002).map((value, i) => (i >= 12 ? value + 0.012 : value))
+  const found = driftsOf(values, 0.002)
+  expect(found).toContain(11)
+  expect(found).toContain(12)
 })
 
 test('where everything is noisy nothing is judged that may be noise', () => {

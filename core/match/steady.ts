@@ -11,38 +11,27 @@ export interface SteadyVerdict {
   readonly error: number
 }
 
-/** Frames to either side that say what is to be expected; more of them where one side alone does. */
+/** Frames to either side that say what is to be expected. */
 const around = 5
-const onOneSide = 7
 const fewestFrames = 4
 
 /**
  * Against a straight line through the frames around it, by medians (Theil 1950, Sen 1968), so that a run of bad frames does not
- * make itself the rule. Where the course bends, as where something comes down and stands, a frame goes on evenly from those before it, or
- * leads evenly to those after it: that is enough.
+ * make itself the rule.
  *
  * @param values by frame, in order; null where nothing was measured
  * @returns null where there is no value, or too few others
  */
 export function steadyVerdicts(values: readonly (number | null)[], tolerance: number): (SteadyVerdict | null)[] {
-  const straight = judgedOff(
-    values.map((value, i) => (value === null ? null : off(values, i, value, -around, around))),
+  return judgedOff(
+    values.map((value, i) => (value === null ? null : off(values, i, value))),
     tolerance,
   )
-  return straight.map((one, i) => {
-    const value = values[i]
-    if (!one || value === null || one.verdict === 'agrees') return one
-    const sides = [off(values, i, value, -onOneSide, -1), off(values, i, value, 1, onOneSide)]
-    const least = Math.min(...sides.map((side) => (side === null ? Infinity : Math.abs(side))))
-    if (!(least <= tolerance)) return one
-    return { ...one, verdict: verdictOn(least, one.error, tolerance), off: Math.sign(one.off) * least }
-  })
 }
 
-/** @param from and `to`: frames that say what is to be expected, beside this one */
-function off(values: readonly (number | null)[], at: number, value: number, from: number, to: number): number | null {
+function off(values: readonly (number | null)[], at: number, value: number): number | null {
   const others: { readonly x: number; readonly y: number }[] = []
-  for (let i = Math.max(0, at + from); i <= Math.min(values.length - 1, at + to); i++) {
+  for (let i = Math.max(0, at - around); i <= Math.min(values.length - 1, at + around); i++) {
     const y = values[i]
     if (i !== at && y !== null) others.push({ x: i - at, y })
   }
@@ -89,9 +78,8 @@ function judgedOff(offs: readonly (number | null)[], tolerance: number): (Steady
   const error = sizes.length === 0 ? 0 : 1.4826 * medianOf(sizes)
   return offs.map((one) => {
     if (one === null) return null
-    return { verdict: verdictOn(Math.abs(one), error, tolerance), off: one, error }
+    const size = Math.abs(one)
+    const verdict = size - 3 * error > tolerance ? 'drifts' : size + 2 * error < tolerance ? 'agrees' : 'not judged'
+    return { verdict, off: one, error }
   })
 }
-
-const verdictOn = (size: number, error: number, tolerance: number): Verdict =>
-  size - 3 * error > tolerance ? 'drifts' : size + 2 * error < tolerance ? 'agrees' : 'not judged'
