@@ -56,7 +56,7 @@ export {
   outlinedOn,
   type CornersFound,
 } from './regions'
-export { takeBack, undoLabel, undoStacks, type TabEdit } from './undo'
+export { mostUndo, takeBack, undoLabel, undoStacks, type TabEdit } from './undo'
 export { ImpossibleEditError } from './impossible-edit'
 export { outlineOf, sequenceOf, type ShotOutline } from './summary'
 export {

@@ -52,6 +52,9 @@ export interface TabEdit extends Made {
   readonly undoes: string | null
 }
 
+/** What a tab can take back at most, in edits. */
+export const mostUndo = 500
+
 /** What a tab can undo and redo after a reload: the newest last of the past, first of the future. */
 export function undoStacks(edits: readonly TabEdit[]): { readonly past: TabEdit[]; readonly future: TabEdit[] } {
   let past: TabEdit[] = []

@@ -23,7 +23,9 @@ export class ComputedElements {
     const rows = await this.rowsOf(shotId)
     return Promise.all(
       rows.map(async ({ id, input }) => {
-        const [{ done, total }, results] = await Promise.all([this.work.status(id), this.work.resultsOf(id)])
+        // One after the other: a frame that is done in between must not be counted without its pictures.
+        const { done, total } = await this.work.status(id)
+        const results = await this.work.resultsOf(id)
         const items = [...results.values()] as ComputedItem[]
         return {
           element: (input as { element: string }).element,

@@ -12,6 +12,7 @@ import { useAppDispatch, useAppSelector } from '../store'
 import { selectReadyFrames, selectSources } from '../store/selectors'
 import { shotActions } from '../store/shot-slice'
 import type { RootState } from '../store/state'
+import { readUndoFrom } from '../store/undo-reading'
 import { settleTabName, tabName } from '../store/tab'
 import { viewOpened } from '../store/view'
 import { takeOpening } from './opening'
@@ -65,9 +66,8 @@ export function useShot(id: string): OpenShot {
     // Once: the name is held by a lock, which would be taken by this page itself.
     const settled = settleTabName()
     const readUndo = () =>
-      void settled
-        .then(() => Promise.all([loadUndo(id, tabName()), opening.loaded]))
-        .then(([undo]) => left || dispatch(shotActions.undoRead(undo)))
+      void Promise.all([settled, opening.loaded])
+        .then(() => readUndoFrom(() => loadUndo(id, tabName()), store, () => left))
         .catch(() => undefined)
     const events = new EventSource(eventsUrl(id))
     // A newer document is asked for until it comes: an old one on screen would look like the truth.

@@ -151,21 +151,3 @@ test('a source’s card opens over the element’s, which comes back; several th
   })
   expect(after(both, shotActions.alsoSelected({ kind: 'element', id: 'front' })).selection).toEqual(opened.selection)
 })
-
-test('what was done before a reload can be taken back, in the order in which it was done', () => {
-  const { label, patches, inverse } = applyEdit(smallShot, veil(0.1))
-  const before = { edit: 'before', undoes: null, label, patches, inverse }
-  const reloaded = shotReducer(
-    undefined,
-    shotActions.opened({ id: 's', shot: applyEdit(smallShot, veil(0.1)).shot, revision: 5, catalog: {} }),
-  )
-  const state = after(
-    reloaded,
-    shotActions.edited(veil(0.2, 1)),
-    shotActions.undoRead({ past: [before], future: [] }),
-    shotActions.undone(),
-    shotActions.undone(),
-  )
-  expect(colours(state)).toEqual([0, 0, 0])
-  expect(state.unsaved.at(-1)?.edit).toEqual({ kind: 'undo', edit: 'before' })
-})

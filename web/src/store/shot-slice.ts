@@ -4,6 +4,7 @@ import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
 import { sameIfEqual, type Catalog } from '../../../core/plan/catalog'
 import {
   applyEdit,
+  mostUndo,
   elementsInOrder,
   find,
   takeBack,
@@ -82,8 +83,6 @@ const initialState: ShotState = {
   impossible: [],
   notice: null,
 }
-
-const mostUndo = 500
 
 /** What an artist turns to first: an element whose black and colour are to be matched, else any that covers, else the plate. */
 function firstToMatch(shot: Shot): Selected {
@@ -184,17 +183,13 @@ const slice = createSlice({
       const catalog = sameIfEqual(state.catalog, payload)
       return catalog === state.catalog ? state : { ...state, catalog }
     },
+    /** what the server has of this tab, read while nothing was on its way: see undo-reading.ts */
     undoRead: (
       draftState,
       { payload }: PayloadAction<{ past: readonly TabEdit[]; future: readonly TabEdit[] }>,
     ): ShotState => {
       const state = draftState as ShotState
-      // In the order of the server; whatever it did not know yet comes after.
-      const known = new Set(payload.past.map(({ edit }) => edit))
-      const undone = new Set(state.future.map(({ edit }) => edit))
-      const past = payload.past.filter(({ edit }) => !undone.has(edit))
-      const here = state.past.filter(({ edit }) => !known.has(edit))
-      return { ...state, past: [...past, ...here], future: state.past.length > 0 ? [] : payload.future }
+      return { ...state, past: payload.past, future: payload.future }
     },
     selected: (draftState, { payload }: PayloadAction<string>): ShotState => ({
       ...(draftState as ShotState),
