@@ -27,20 +27,28 @@ export function chooseRegions(
   const sums = [0, 1, 2, 3].map((channel) => summedArea(light, channel, width, height))
   const sumOf = (table: Float64Array, x: number, y: number, size: number) =>
     sumOver(table, width, { x, y, width: size, height: size })
-  const candidates: { readonly region: Region; readonly at: readonly number[] }[] = []
+  const candidates: Region[] = []
   const step = Math.max(1, side >> 1)
   const whole = side + 2 * margin
   for (let y = 0; y + whole <= height; y += step)
     for (let x = 0; x + whole <= width; x += step) {
       if (sumOf(sums[3], x, y, whole) < covered * whole * whole) continue
       const mean = [0, 1, 2].map((c) => sumOf(sums[c], x + margin, y + margin, side) / (side * side))
-      const region = {
+      candidates.push({
         ...{ x: left + x + margin, y: top + y + margin, width: side, height: side },
         light: mean as unknown as Region['light'],
-      }
-      candidates.push({ region, at: mean.map((value) => Math.log(Math.max(0, value) + darkLight)) })
+      })
     }
-  if (candidates.length === 0) return []
+  return farthestApart(candidates, most)
+}
+
+/** The darkest, then always the one that is farthest from those chosen, in the logarithm of light, and overlaps none of them. */
+export function farthestApart(regions: readonly Region[], most: number): Region[] {
+  if (regions.length === 0) return []
+  const candidates = regions.map((region) => ({
+    region,
+    at: region.light.map((value) => Math.log(Math.max(0, value) + darkLight)),
+  }))
   let next = candidates.reduce((a, b) => (total(b.at) < total(a.at) ? b : a))
   const chosen: Region[] = []
   /** from the nearest that was chosen */

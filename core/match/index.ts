@@ -1,7 +1,7 @@
 /** Matching: readings of witnesses, whether they agree, and settings that are proposed from them. */
 
 export { deepestPlaces, shadowPlaces } from './shadow-places'
-export { chooseRegions, type Region } from './choose-regions'
+export { chooseRegions, farthestApart, type Region } from './choose-regions'
 export { darkestOf, flatPlaces, likest, type FlatPlace, type LikePlaces } from './flat-places'
 export { strongEdges, type StrongEdge } from './strong-edges'
 export { courseOf, type Course, type ValueOnFrame } from './course'
@@ -20,7 +20,8 @@ export { proposeVeilAndGain, type Sure, type VeilAndGain } from './propose'
 export { unlikeOf, unlikeOfSame, type PairRead } from './pair'
 export { mostThatContradict, type Contradiction } from './contradictions'
 export { judged, type Judged, type Read, type Verdict } from './reading'
-export { leastCoverage, readSide, type Ratio, type Rgb, type SideReading } from './side-reading'
+export { referenceOverFrames } from './reference-over-frames'
+export { leastCoverage, readSide, rgbOf, type Ratio, type Rgb, type SideReading } from './side-reading'
 export { purposes, witnessPurposes, type Purpose, type WitnessPurpose } from './purposes'
 export { fewestForCurves, toneCurves, type ToneCurves, type TonePoint } from './tone-curves'
 export { changeOf, madeShadow, ownShadow, couldAgree, ratioToAgree } from './ratios'

@@ -14,6 +14,8 @@ export interface Judged {
   readonly drift: Rgb
   readonly error: Rgb
   readonly tolerance: Rgb
+  /** so many frames tell the reference side together; absent: this one alone */
+  readonly over?: number
   /** why it is not judged */
   readonly why?: string
 }
@@ -49,5 +51,6 @@ export function judged(
   const beyond = surely((drift, error, limit) => drift - 3 * error > limit).some(Boolean)
   const within = surely((drift, error, limit) => drift + 2 * error < limit).every(Boolean)
   const verdict = beyond ? 'drifts' : within ? 'agrees' : 'not judged'
-  return { ...of, tolerance: limits, verdict, ...(verdict === 'not judged' ? { why: tooNoisy } : {}) }
+  const over = reference.over === undefined || reference.over === 1 ? {} : { over: reference.over }
+  return { ...of, tolerance: limits, verdict, ...over, ...(verdict === 'not judged' ? { why: tooNoisy } : {}) }
 }

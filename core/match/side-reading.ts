@@ -25,6 +25,8 @@ export interface SideReading {
   readonly coverage: number
   /** of how many degrees of freedom the error is an estimate: small regions tell their own noise badly; absent: many */
   readonly freedom?: number
+  /** so many frames tell it together; absent: this one alone */
+  readonly over?: number
   /** of the edge in it, where it was read for sharpness and there is one */
   readonly edge?: EdgeSpread | null
   /** what is left of the light in a shadow, where it was read for that */

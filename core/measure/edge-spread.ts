@@ -27,6 +27,11 @@ const leastPivot = 1e-300
 /** An edge that rises by less of its noise is none. */
 const leastContrast = 4
 const widest = 8
+const sharpest = 0.05
+/** From here on, in pixels, the slope at the best fit tells how sure it is. */
+const bySlope = 0.5
+const firstReach = 0.02
+const halvings = 5
 
 /**
  * Of one straight edge: pixels are put in order of their distance from it along its normal, in quarters of a pixel, and an
@@ -81,44 +86,71 @@ interface Point {
   readonly weight: number
 }
 
-/** Gauss-Newton on low, rise, place and sigma, held back where a step makes it worse (Levenberg 1944). */
+type Values = readonly [low: number, rise: number, place: number, sigma: number]
+
+interface Fit {
+  readonly values: Values
+  readonly cost: number
+  /** of the last step that made it better */
+  readonly normal: readonly (readonly number[])[]
+}
+
+const model = ([low, rise, place, sigma]: Values, x: number) =>
+  low + (rise / 2) * (1 + erf((x - place) / (Math.SQRT2 * sigma)))
+
 function fitted(points: readonly Point[]): EdgeSpread | null {
   const sorted = [...points].sort((a, b) => a.x - b.x)
   const end = Math.max(2, sorted.length >> 3)
   const mean = (some: readonly Point[]) =>
     some.reduce((sum, one) => sum + one.y * one.weight, 0) / some.reduce((sum, one) => sum + one.weight, 0)
   const [low, high] = [mean(sorted.slice(0, end)), mean(sorted.slice(-end))]
-  let best = [low, high - low, 0, 0.8]
-  const model = (values: readonly number[], x: number) =>
-    values[0] + (values[1] / 2) * (1 + erf((x - values[2]) / (Math.SQRT2 * values[3])))
-  const cost = (values: readonly number[]) => {
+  const best = nearest(points, [low, high - low, 0, 0.8], 4)
+  if (!best) return null
+  const [, rise, , sigma] = best.values
+  const count = points.reduce((sum, { weight }) => sum + weight, 0)
+  const noise = best.cost / Math.max(1, points.length - 4)
+  const inverse = solved(best.normal.flat(), [0, 0, 0, 1], leastPivot)
+  if (!inverse || !(inverse[3] > 0) || sigma >= widest) return null
+  if (Math.abs(rise) < leastContrast * Math.sqrt(noise / (count / points.length))) return null
+  return { sigma, error: sigma < bySlope ? reachOf(points, best, noise) : Math.sqrt(noise * inverse[3]) }
+}
+
+/**
+ * Gauss-Newton, held back where a step makes it worse (Levenberg 1944).
+ *
+ * @param free so many of the values, from the first: without the last one sigma is kept
+ */
+function nearest(points: readonly Point[], start: Values, free: 3 | 4): Fit | null {
+  const cost = (values: Values) => {
     let sum = 0
     for (const { x, y, weight } of points) sum += weight * (y - model(values, x)) ** 2
     return sum
   }
+  let best = start
   let damping = 1e-3
   let least = cost(best)
   let normal: number[][] = []
+  const some = [0, 1, 2, 3].slice(0, free)
   for (let round = 0; round < rounds; round++) {
-    normal = [0, 1, 2, 3].map(() => [0, 0, 0, 0])
-    const right = [0, 0, 0, 0]
+    normal = some.map(() => some.map(() => 0))
+    const right = some.map(() => 0)
     const steps = best.map((value) => 1e-5 * Math.max(1, Math.abs(value)))
-    const moved = best.map((_, k) => best.map((value, j) => (j === k ? value + steps[k] : value)))
-    const slope = [0, 0, 0, 0]
+    const moved = some.map((k) => best.map((value, j) => (j === k ? value + steps[k] : value)) as unknown as Values)
+    const slope = some.map(() => 0)
     for (const { x, y, weight } of points) {
       const now = model(best, x)
-      for (let k = 0; k < 4; k++) slope[k] = (model(moved[k], x) - now) / steps[k]
+      for (let k = 0; k < free; k++) slope[k] = (model(moved[k], x) - now) / steps[k]
       const off = y - now
-      for (let a = 0; a < 4; a++) {
+      for (let a = 0; a < free; a++) {
         right[a] += weight * slope[a] * off
-        for (let b = 0; b < 4; b++) normal[a][b] += weight * slope[a] * slope[b]
+        for (let b = 0; b < free; b++) normal[a][b] += weight * slope[a] * slope[b]
       }
     }
     const damped = normal.flatMap((row, a) => row.map((value, b) => (a === b ? value * (1 + damping) : value)))
     const step = solved(damped, right, leastPivot)
     if (!step) return null
-    const next = best.map((value, k) => value + step[k])
-    next[3] = Math.min(widest, Math.max(0.05, Math.abs(next[3])))
+    const [low, rise, place, sigma] = best.map((value, k) => value + (step[k] ?? 0))
+    const next: Values = [low, rise, place, Math.min(widest, Math.max(sharpest, Math.abs(sigma)))]
     const now = cost(next)
     if (now < least) {
       const done = least - now < 1e-10 * least
@@ -126,10 +158,31 @@ function fitted(points: readonly Point[]): EdgeSpread | null {
       if (done) break
     } else damping *= 8
   }
-  const count = points.reduce((sum, { weight }) => sum + weight, 0)
-  const noise = least / Math.max(1, points.length - 4)
-  const inverse = solved(normal.flat(), [0, 0, 0, 1], leastPivot)
-  if (!inverse || !(inverse[3] > 0) || best[3] >= widest) return null
-  if (Math.abs(best[1]) < leastContrast * Math.sqrt(noise / (count / points.length))) return null
-  return { sigma: best[3], error: Math.sqrt(noise * inverse[3]) }
+  return { values: best, cost: least, normal }
+}
+
+/**
+ * How far sigma may go until the edge fits worse by what noise makes of it (profile likelihood): an edge that runs along pixels and
+ * is sharper than one has as many sigmas as one likes, which no slope tells.
+ */
+function reachOf(points: readonly Point[], { values, cost }: Fit, noise: number): number {
+  const [low, rise, place, found] = values
+  const isWorse = (sigma: number) => (nearest(points, [low, rise, place, sigma], 3)?.cost ?? Infinity) > cost + noise
+  const upTo = () => {
+    let far = found + firstReach
+    while (far < widest && !isWorse(far)) far = found + 2 * (far - found)
+    return between(found, far)
+  }
+  /** to the last that is no worse */
+  const between = (inside: number, outside: number) => {
+    let [near, far] = [inside, outside]
+    for (let k = 0; k < halvings; k++) {
+      const middle = (near + far) / 2
+      if (isWorse(middle)) far = middle
+      else near = middle
+    }
+    return Math.abs((near + far) / 2 - found)
+  }
+  const down = isWorse(sharpest) ? between(found, sharpest) : found
+  return Math.max(upTo(), down)
 }

@@ -1,6 +1,7 @@
 /** Witnesses on the pictures of a shot: what they read, and what is matched by them. */
 
 export { plansOf, type Look, type Plans } from './look'
+export { readingsOverFrames } from './readings-over-frames'
 export { countsOn, readingKey, WitnessReader, type PlacesRead, type WitnessReading } from './read-witness'
 export { suggestWitnesses, type NotSuggested, type Suggested, type Suggestion } from './suggest'
 export { lacksReference, toBeSuggestedFor } from './matching'

@@ -3,7 +3,6 @@
  * gain, then the shadow, and softness once more on the whole picture. What somebody set is left as it is.
  */
 
-import { judged } from '../match'
 import { inOrder, type Element, type Shot } from '../shot'
 import type { Look } from './look'
 import { matchPlateVeil, matchShadow } from './match-shadow'
@@ -76,10 +75,10 @@ async function keepSuggested(matched: ShotBeingMatched, element: Element): Promi
   const { shot, look, plan } = matched
   const there = inOrder(shot.witnesses).filter((one) => one.element === element.id && one.on === undefined)
   if (wantedPurposes.every((wanted) => there.some(({ purpose }) => purpose === wanted))) return
-  const { suggestions } = await suggestWitnesses(shot, look, plan, element, wantedPurposes)
-  for (const { witness, reference, adjusted } of suggestions) {
-    const { drift, tolerance } = judged(witness, { reference, adjusted })
-    const alike = drift.every((value, c) => Math.abs(value) <= tolerance[c])
-    if (alike && !there.some(({ purpose }) => purpose === witness.purpose)) matched.keep(witness)
-  }
+  const { suggestions } = await suggestWitnesses(shot, look, plan, element, {
+    purposes: wantedPurposes,
+    agreeing: true,
+  })
+  for (const { witness } of suggestions)
+    if (!there.some(({ purpose }) => purpose === witness.purpose)) matched.keep(witness)
 }

@@ -1,7 +1,6 @@
 /** Veil and gain from reference objects, of which some regions become witnesses. */
 
 import {
-  chooseRegions,
   lineOverPixels,
   mostThatContradict,
   pairsOverFrames,
@@ -9,20 +8,16 @@ import {
   unlikeOfSame,
   type LineOverPixels,
   type PairRead,
-  type Region,
   type Sure,
-  type WitnessPurpose,
 } from '../match'
-import { framesOfReferenceObject, newId, type Element, type ReferenceObject, type Shot, type Witness } from '../shot'
+import { framesOfReferenceObject, type Element, type ReferenceObject, type Shot, type Witness } from '../shot'
 import { plansOf } from './look'
 import { isSet, ownUse } from './changes'
 import { isByHand, type ShotBeingMatched } from './matching'
-import { askedAhead, framesOf, namesOf, renderedAgain, type SeenOnObject } from './on-objects'
+import { askedAhead, namesOf, renderedAgain, type SeenOnObject } from './on-objects'
 import { WitnessReader } from './read-witness'
+import { witnessesOn } from './witnesses-on-objects'
 
-/** All of them tell the line where pixels do not; the first, which differ most, become witnesses. */
-const regionsOfAnObject = 40
-const witnessesOfAnObject = 6
 const fewestPairs = 3
 const both = ['veil', 'gain'] as const
 
@@ -43,14 +38,15 @@ export async function matchVeilAndGain(
     return null
   }
   const seen = await softened(matched, element, await pictures())
-  const witnesses = chosenWitnesses(matched, element, objects, seen)
-  const found = await lineFrom(matched, witnesses, seen)
+  const { width } = matched.shot.frameSize
+  const witnesses = objects.map((object) => witnessesOn(element, object, seen, width))
+  const small = witnesses.flatMap((one) => one.small)
+  const found = await lineFrom(matched, small, seen)
   if (typeof found === 'string') {
     for (const what of both) matched.leave(element, what, found)
     return null
   }
-  for (const { id } of objects)
-    for (const one of witnesses.filter(({ on }) => on === id).slice(0, witnessesOfAnObject)) matched.keep(one)
+  for (const one of witnesses.flatMap(({ kept }) => kept)) matched.keep(one)
   for (const what of both) matched.find(element, what, found[what], namesOf(objects))
   // Light that is added has no veil of its own, but was lit by the same lamps.
   for (const one of light)
@@ -96,40 +92,6 @@ async function softened(
 /** A power before the gain: what is measured goes by a line. */
 const hasGamma = (shot: Shot, { id }: Element) =>
   ownUse(shot, id, 'veil-and-gain')?.settings.parameters.gamma.some((value) => value !== 1) ?? false
-
-/** On the first frame of each object; where its camera sways, the margin keeps edges out. */
-function chosenWitnesses(
-  matched: ShotBeingMatched,
-  element: Element,
-  objects: readonly ReferenceObject[],
-  pictures: readonly SeenOnObject[],
-): Witness[] {
-  const { width } = matched.shot.frameSize
-  const side = Math.max(4, Math.round(width / 107))
-  const margin = Math.max(1, Math.round(width / 320))
-  return objects.flatMap((object) => {
-    const [first] = framesOf(matched, object)
-    const seen = pictures.find((one) => one.object === object.id && one.frame === first)
-    if (!seen) return []
-    const regions = chooseRegions(seen.sharp, seen.window, { side, margin, most: regionsOfAnObject })
-    return witnessesOf(element, object, regions)
-  })
-}
-
-function witnessesOf(element: Element, object: ReferenceObject, regions: readonly Region[]): Witness[] {
-  const lumas = regions.map(({ light }) => light[0] + light[1] + light[2])
-  const [least, most] = [Math.min(...lumas), Math.max(...lumas)]
-  return regions.map((region, i): Witness => {
-    const purpose: WitnessPurpose = lumas[i] <= 3 * least ? 'black' : lumas[i] >= most / 1.5 ? 'white' : 'mid'
-    const { x, y, width, height } = region
-    const side = { x, y, width, height }
-    const name = `${object.name} ${i + 1}`
-    return {
-      ...{ id: newId(), name, rank: 'a0', purpose, element: element.id, on: object.id },
-      ...{ reference: side, adjusted: side },
-    }
-  })
-}
 
 /** On every frame that they were shot on, the frames of each taken together. */
 async function readAll(matched: ShotBeingMatched, witnesses: readonly Witness[]): Promise<PairRead[]> {

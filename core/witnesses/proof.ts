@@ -6,6 +6,7 @@ import { checkRows } from './check-rows'
 import type { FrameFacts } from './frame-facts'
 import { toBeMatched } from './matching'
 import { countsOn, type WitnessReading } from './read-witness'
+import { readingsOverFrames } from './readings-over-frames'
 
 export interface ProofRow {
   readonly name: string
@@ -39,6 +40,8 @@ export interface Proof {
   readonly notes: readonly ProofNote[]
 }
 
+const notRead: WitnessReading = { reference: null, adjusted: null, why: 'it was not read' }
+
 /** What every element on the plate needs a witness for, on every frame. */
 const needed = ['black', 'mid', 'sharpness'] as const
 
@@ -52,18 +55,18 @@ export function proofOf(shot: Shot, frames: ReadonlyMap<number, FrameRead>, revi
   const { first, last } = shot.frames
   const numbers = Array.from({ length: last - first + 1 }, (_, i) => first + i)
   const witnesses = inOrder(shot.witnesses).map((witness) => {
-    const cells = numbers
-      .filter((frame) => countsOn(shot, witness, frame))
-      .map((frame) => {
-        const read = frames.get(frame)?.witnesses[witness.id] ?? {
-          reference: null,
-          adjusted: null,
-          why: 'it was not read',
-        }
-        const { verdict, drift, why } = judged(witness, read)
-        const off = Math.max(...drift.map(Math.abs))
-        return { frame, verdict, off, says: why ?? `off by ${off.toFixed(4)}` }
-      })
+    const counting = numbers.filter((frame) => countsOn(shot, witness, frame))
+    const read = counting.flatMap((frame) => {
+      const one = frames.get(frame)?.witnesses[witness.id]
+      return one ? [[frame, one] as const] : []
+    })
+    const averaged = readingsOverFrames(witness, new Map(read))
+    const cells = counting.map((frame) => {
+      const read = averaged.get(frame) ?? notRead
+      const { verdict, drift, why } = judged(witness, read)
+      const off = Math.max(...drift.map(Math.abs))
+      return { frame, verdict, off, says: why ?? `off by ${off.toFixed(4)}` }
+    })
     return { witness, cells }
   })
   const checks = checkRows(shot, new Map([...frames].map(([frame, { facts }]) => [frame, facts])))

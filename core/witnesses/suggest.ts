@@ -1,7 +1,7 @@
 /** Suggests witnesses by itself: pairs of places near the element that hold still over the frames, each with what it is good for. */
 
 import type { Window } from '../image/window'
-import { couldAgree, judged, type Rgb, type SideReading } from '../match'
+import { couldAgree, judged, referenceOverFrames, type Rgb, type SideReading } from '../match'
 import { valueAt } from '../motion/curve'
 import { newId, type Element, type Shot, type Witness, type WitnessSide } from '../shot'
 import type { Look } from './look'
@@ -55,13 +55,19 @@ const nothingFor: Readonly<Record<SuggestedPurpose, string>> = {
     'No ground was found that looks like a shadow of the plate’s own, or the element darkens nothing that is lit.',
 }
 
-/** @param purposes that are looked for */
+export interface SuggestOptions {
+  /** that are looked for; absent: all that suit the element */
+  readonly purposes?: readonly SuggestedPurpose[]
+  /** of an element that is matched: only those that agree by now, on every frame that is looked at */
+  readonly agreeing?: boolean
+}
+
 export async function suggestWitnesses(
   shot: Shot,
   look: Look,
   plan: PlanOf,
   element: Element,
-  purposes: readonly SuggestedPurpose[] = purposesFor(element),
+  { purposes = purposesFor(element), agreeing = false }: SuggestOptions = {},
 ): Promise<Suggested> {
   const { chosenOn, read } = await readPlaces(shot, look, plan, element, purposes)
   if (!read) {
@@ -74,6 +80,7 @@ export async function suggestWitnesses(
       .filter(([plate, own]) => purpose !== 'mid' || areAlike(plate, own))
       .filter(([plate, own]) => purpose !== 'registration' || stayTogether(plate, own))
       .filter(([plate, own]) => purpose !== 'shadow' || isOfItsKind(plate, own, element, chosenOn))
+      .filter(([plate, own]) => !agreeing || agree(purpose, plate, own))
       .slice(0, usually[purpose])
       .map(([plate, own], i): Suggestion => ({
         witness: {
@@ -107,6 +114,17 @@ const steadyOf = (sides: readonly ReadSide[]): SteadySide[] =>
 function areAlike({ reading: reference }: SteadySide, { reading: adjusted }: SteadySide): boolean {
   const { drift, tolerance } = judged({ purpose: 'mid' }, { reference, adjusted })
   return drift.every((value, c) => Math.abs(value) <= tolerance[c] / 2)
+}
+
+/** The plate's side has been found to hold still, so that its frames tell it together, however far apart they are. */
+function agree(purpose: SuggestedPurpose, plate: SteadySide, own: SteadySide): boolean {
+  const references = referenceOverFrames(
+    purpose,
+    plate.frames.map((side, i) => ({ frame: i, side })),
+  )
+  return references.every(
+    (reference, i) => judged({ purpose }, { reference, adjusted: own.frames[i] }).verdict === 'agrees',
+  )
 }
 
 /** In pixels: what goes farther apart is not one thing. */

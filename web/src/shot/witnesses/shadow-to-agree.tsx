@@ -7,7 +7,7 @@ import { ninetyPercent, ratioToAgree, type Rgb } from '../../../../core/match'
 import { valueAt } from '../../../../core/motion/curve'
 import { find, type Witness } from '../../../../core/shot'
 import { useAppDispatch, useAppSelector } from '../../store'
-import { selectDocument, selectFrame } from '../../store/selectors'
+import { selectDocument, selectFrame, selectReadingsNow } from '../../store/selectors'
 import { shotActions } from '../../store/shot-slice'
 import { ProposalRow } from './proposal-row'
 
@@ -16,11 +16,11 @@ const many = ninetyPercent(20)
 export function ShadowToAgree({ witness: { id, element } }: { witness: Witness }) {
   const dispatch = useAppDispatch()
   const frame = useAppSelector(selectFrame)
-  const read = useAppSelector((state) => state.readings.now[id])
+  const read = useAppSelector((state) => selectReadingsNow(state).get(id))
   const shot = useAppSelector(selectDocument)
   const found = shot && find(shot.elements, element)
   const [own, made] = [read?.reference?.shadow, read?.adjusted?.shadow]
-  if (read?.frame !== frame || !own || !made || !found) return null
+  if (!own || !made || !found) return null
   if (found.blend.kind !== 'shadow')
     return (
       <Typography variant="caption" color="textSecondary">

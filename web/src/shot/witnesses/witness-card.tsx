@@ -181,6 +181,7 @@ function Readings({ found, units, purpose }: { found: Judged; units: DriftUnits 
       <Typography variant="body2">{verdictWords(found)}</Typography>
       <Typography variant="caption" color="textSecondary">
         {driftMeaning[purpose]}
+        {found.over !== undefined && ` The plate’s side is the mean of ${found.over} frames that agree.`}
       </Typography>
       <Values of={driftWords(found, purpose)} />
       {units && comparable && !found.drift.some(Number.isNaN) && (

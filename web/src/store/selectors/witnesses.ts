@@ -1,10 +1,25 @@
 /** Witnesses, what they read now, and whether they agree. */
 
 import { createSelector } from '@reduxjs/toolkit'
-import { driftUnits, judged, type DriftUnits, type Judged, type Verdict } from '../../../../core/match'
-import { checkRows, countsOn, type FrameFacts, type ShotReadings } from '../../../../core/witnesses'
-import { find, inOrder, type Witness } from '../../../../core/shot'
+import {
+  driftUnits,
+  judged,
+  type DriftUnits,
+  type Judged,
+  type SideReading,
+  type Verdict,
+} from '../../../../core/match'
+import {
+  checkRows,
+  countsOn,
+  readingsOverFrames,
+  type FrameFacts,
+  type KeptReading,
+  type ShotReadings,
+} from '../../../../core/witnesses'
+import { find, inOrder, type Shot, type Witness } from '../../../../core/shot'
 import { serverCache } from '../../api/server-cache'
+import type { ReadingNow } from '../readings'
 import type { RootState } from '../state'
 import { selectDocument, selectShownShot } from './document'
 
@@ -20,39 +35,102 @@ export const selectWitness = createSelector(
   (witnesses, primary) => (witnesses && primary?.kind === 'witness' ? find(witnesses, primary.id) : undefined) ?? null,
 )
 
-/** By id; of those that were read on the frame that is looked at. */
-export const selectVerdicts = createSelector(
-  [selectWitnesses, (state: RootState) => state.readings.now, (state: RootState) => state.view.playing.frame],
-  (witnesses, readings, frame): ReadonlyMap<string, Judged> =>
-    new Map(
-      witnesses.flatMap((witness) => {
-        const read = readings[witness.id]
-        return read?.frame === frame ? [[witness.id, judged(witness, read)] as const] : []
-      }),
-    ),
-)
-
-/** The drift of the selected witness on the frame that is looked at, in other units; null where a side was not read. */
-export const selectDriftUnits = createSelector(
-  [
-    selectWitness,
-    (state: RootState) => state.readings.now,
-    (state: RootState) => state.view.playing.frame,
-    selectShownShot,
-  ],
-  (witness, readings, frame, shot): DriftUnits | null => {
-    const read = witness ? readings[witness.id] : undefined
-    if (!shot || read?.frame !== frame || !read.reference || !read.adjusted) return null
-    return driftUnits(read.reference, read.adjusted, shot.workingSpace)
-  },
-)
-
 const noFrames = { done: 0, total: 0 }
 const nothingRead: ShotReadings = { progress: { witnesses: noFrames, checks: noFrames }, frames: {}, facts: {} }
 
 /** What was read of all frames, by whoever asked. */
 export const selectShotReadings = (state: RootState): ShotReadings =>
   (state.shot.id === null ? undefined : serverCache.endpoints.readings.select(state.shot.id)(state).data) ?? nothingRead
+
+/** Of a witness, on frames on which it counts. */
+function keptOf(
+  shot: Shot,
+  witness: Witness,
+  frames: ShotReadings['frames'],
+  counts: (frame: number, read: KeptReading) => boolean = () => true,
+): ReadonlyMap<number, KeptReading> {
+  const kept = new Map<number, KeptReading>()
+  for (const [name, read] of Object.entries(frames)) {
+    const [frame, one] = [Number(name), read[witness.id]]
+    if (one && countsOn(shot, witness, frame) && counts(frame, one)) kept.set(frame, one)
+  }
+  return kept
+}
+
+/** By witness, then by frame: read of the document as it is, the plate's side averaged over the frames. */
+const selectFreshReadings = createSelector(
+  [selectDocument, selectWitnesses, selectShotReadings, (state: RootState) => state.readings.keys],
+  (shot, witnesses, { frames }, keys): ReadonlyMap<string, ReadonlyMap<number, KeptReading>> =>
+    new Map(
+      witnesses.map((witness) => {
+        const isFresh = (frame: number, { key }: KeptReading) => keys[frame]?.[witness.id] === key
+        const fresh = shot ? keptOf(shot, witness, frames, isFresh) : new Map<number, KeptReading>()
+        return [witness.id, readingsOverFrames(witness, fresh)]
+      }),
+    ),
+)
+
+/** By witness, then by frame: the plate's side as it was read, and averaged; while an element is changed they stay the same. */
+const selectKeptReferences = createSelector(
+  [selectDocument, selectWitnesses, selectShotReadings],
+  (shot, witnesses, { frames }) =>
+    new Map(
+      witnesses.map((witness) => {
+        const kept = shot ? keptOf(shot, witness, frames) : new Map<number, KeptReading>()
+        return [witness.id, { kept, averaged: readingsOverFrames(witness, kept) }] as const
+      }),
+    ),
+)
+
+/** Of light, as a share: what differs by less was read of the same pixels. */
+const samePixels = 1e-6
+
+function isSame(a: SideReading, b: SideReading): boolean {
+  return a.light.every((value, c) => Math.abs(value - b.light[c]) <= samePixels * Math.abs(value))
+}
+
+/** By witness: what it reads on the frame that is looked at, the plate's side as all frames tell it, as long as it is the one they were read of. */
+export const selectReadingsNow = createSelector(
+  [
+    selectWitnesses,
+    (state: RootState) => state.readings.now,
+    (state: RootState) => state.view.playing.frame,
+    selectKeptReferences,
+  ],
+  (witnesses, readings, frame, references): ReadonlyMap<string, ReadingNow> =>
+    new Map(
+      witnesses.flatMap(({ id }) => {
+        const read = readings[id]
+        if (read?.frame !== frame) return []
+        const then = references.get(id)?.kept.get(frame)?.reference
+        const averaged = references.get(id)?.averaged.get(frame)?.reference
+        const same = read.reference && then && averaged && isSame(read.reference, then)
+        return [[id, same ? { ...read, reference: averaged } : read] as const]
+      }),
+    ),
+)
+
+/** By id; of those that were read on the frame that is looked at. */
+export const selectVerdicts = createSelector(
+  [selectWitnesses, selectReadingsNow],
+  (witnesses, readings): ReadonlyMap<string, Judged> =>
+    new Map(
+      witnesses.flatMap((witness) => {
+        const read = readings.get(witness.id)
+        return read ? [[witness.id, judged(witness, read)] as const] : []
+      }),
+    ),
+)
+
+/** The drift of the selected witness on the frame that is looked at, in other units; null where a side was not read. */
+export const selectDriftUnits = createSelector(
+  [selectWitness, selectReadingsNow, selectShownShot],
+  (witness, readings, shot): DriftUnits | null => {
+    const read = witness ? readings.get(witness.id) : undefined
+    if (!shot || !read?.reference || !read.adjusted) return null
+    return driftUnits(read.reference, read.adjusted, shot.workingSpace)
+  },
+)
 
 export interface VerdictCell {
   readonly frame: number
@@ -84,23 +162,16 @@ export interface DriftOnFrame {
 
 /** Of the selected witness, by frame; frames that are not read, or were before the last change, are left out. */
 export const selectDriftOverFrames = createSelector(
-  [selectDocument, selectWitness, selectShotReadings, (state: RootState) => state.readings.keys],
-  (shot, witness, { frames }, keys): readonly DriftOnFrame[] => {
-    if (!shot || !witness) return []
-    return Object.keys(frames)
-      .map(Number)
-      .filter((frame) => countsOn(shot, witness, frame))
-      .sort((a, b) => a - b)
-      .flatMap((frame) => {
-        const read = frames[frame][witness.id]
-        return read && keys[frame]?.[witness.id] === read.key ? [{ frame, judged: judged(witness, read) }] : []
-      })
-  },
+  [selectWitness, selectFreshReadings],
+  (witness, fresh): readonly DriftOnFrame[] =>
+    witness
+      ? [...(fresh.get(witness.id) ?? [])].map(([frame, read]) => ({ frame, judged: judged(witness, read) }))
+      : [],
 )
 
 export const selectVerdictRows = createSelector(
-  [selectDocument, selectWitnesses, selectShotReadings, (state: RootState) => state.readings.keys],
-  (shot, witnesses, { frames }, keys): readonly VerdictRow[] => {
+  [selectDocument, selectWitnesses, selectFreshReadings],
+  (shot, witnesses, fresh): readonly VerdictRow[] => {
     if (!shot) return []
     const { first, last } = shot.frames
     const numbers = Array.from({ length: last - first + 1 }, (_, i) => first + i)
@@ -108,8 +179,8 @@ export const selectVerdictRows = createSelector(
       let [drifts, most, worst, wanting] = [0, 0, null as number | null, 0]
       const counting = numbers.filter((frame) => countsOn(shot, witness, frame))
       const cells = counting.map((frame): VerdictCell => {
-        const read = frames[frame]?.[witness.id]
-        if (!read || keys[frame]?.[witness.id] !== read.key) {
+        const read = fresh.get(witness.id)?.get(frame)
+        if (!read) {
           wanting++
           return { frame, is: 'stale' }
         }

@@ -1,0 +1,106 @@
+/** Witnesses on what was shot for reference: its regions that differ most, which tell a line best, and of those what can be judged. */
+
+import { cutWindow } from '../image/cut'
+import type { Window } from '../image/window'
+import { measureWindow } from '../measure/window-statistics'
+import {
+  chooseRegions,
+  farthestApart,
+  judged,
+  purposes,
+  readSide,
+  referenceOverFrames,
+  rgbOf,
+  type Region,
+  type SideReading,
+  type WitnessPurpose,
+} from '../match'
+import { newId, type Element, type ReferenceObject, type Witness } from '../shot'
+import type { SeenOnObject } from './on-objects'
+
+/** Of these the first tell the line where pixels do not. */
+const regionsOfAnObject = 40
+/** So many of an object are kept. */
+const most = 6
+/** Regions are so many times as wide as the smallest. */
+const sizes = [1, 1.5, 2, 3, 4]
+/**
+ * Of the tolerance: two errors of a region that can be judged, what is left being for what drifts within it. The darkest and the
+ * lightest may be noisier, since a gain and a gamma are told by how far they lie apart.
+ */
+const mostNoise = { ends: 0.5, between: 0.4 }
+
+interface Sizes {
+  readonly side: number
+  readonly margin: number
+}
+
+/** In pixels. */
+function smallest(frameWidth: number): Sizes {
+  return { side: Math.max(4, Math.round(frameWidth / 107)), margin: Math.max(1, Math.round(frameWidth / 320)) }
+}
+
+export interface WitnessesOnObject {
+  /** the smallest regions, those that differ most first */
+  readonly small: readonly Witness[]
+  /** of any size, those that differ most of what grain leaves to be judged */
+  readonly kept: readonly Witness[]
+}
+
+/**
+ * Chosen on its first frame; where its camera sways, a margin keeps edges out.
+ *
+ * @param pictures of the object, as soft as they are by now
+ */
+export function witnessesOn(
+  element: Element,
+  object: ReferenceObject,
+  pictures: readonly SeenOnObject[],
+  frameWidth: number,
+): WitnessesOnObject {
+  const own = pictures.filter((one) => one.object === object.id).sort((a, b) => a.frame - b.frame)
+  if (own.length === 0) return { small: [], kept: [] }
+  const { side, margin } = smallest(frameWidth)
+  const bySize = sizes.map((size) => {
+    const wanted = { side: Math.round(size * side), margin, most: regionsOfAnObject }
+    return chooseRegions(own[0].sharp, own[0].window, wanted)
+  })
+  const [small] = bySize
+  const judgeable = bySize.flat().filter((region) => canBeJudged(region, own, mostNoise.ends))
+  // Where grain is too strong for all, the largest are nearest to being judged.
+  const largest = bySize.findLast((regions) => regions.length > 0) ?? []
+  const ends = farthestApart(judgeable.length > 0 ? judgeable : largest, 2)
+  const between = judgeable.filter((region) => canBeJudged(region, own, mostNoise.between))
+  const kept = farthestApart([...ends, ...between], most)
+  return { small: witnessesOf(element, object, small), kept: witnessesOf(element, object, kept) }
+}
+
+/** @param noise of the tolerance; it is judged on every frame though it drifts by all that is left */
+function canBeJudged(region: Region, pictures: readonly SeenOnObject[], noise: number): boolean {
+  const frames = pictures.map(({ frame, seen, window }) => ({ frame, side: readIn(seen, window, region) }))
+  return referenceOverFrames('mid', frames).every((reference, i) => {
+    const { sharp, window } = pictures[i]
+    const adjusted = readIn(sharp, window, region)
+    if (!reference || !adjusted) return false
+    const tolerance = purposes.mid.usual(reference)
+    const light = rgbOf((c) => reference.light[c] + (1 - noise) * tolerance[c])
+    return judged({ purpose: 'mid' }, { reference, adjusted: { ...adjusted, light } }).verdict === 'agrees'
+  })
+}
+
+const readIn = (light: Float32Array, window: Window, region: Window): SideReading | null =>
+  readSide(measureWindow(cutWindow(light, window, region), region, { noise: true }))
+
+function witnessesOf(element: Element, object: ReferenceObject, regions: readonly Region[]): Witness[] {
+  const lumas = regions.map(({ light }) => light[0] + light[1] + light[2])
+  const [least, largest] = [Math.min(...lumas), Math.max(...lumas)]
+  return regions.map((region, i): Witness => {
+    const purpose: WitnessPurpose = lumas[i] <= 3 * least ? 'black' : lumas[i] >= largest / 1.5 ? 'white' : 'mid'
+    const { x, y, width, height } = region
+    const side = { x, y, width, height }
+    return {
+      ...{ id: newId(), name: `${object.name} ${i + 1}`, rank: 'a0', purpose, element: element.id, on: object.id },
+      ...{ reference: side, adjusted: side },
+    }
+  })
+}
