@@ -32,6 +32,19 @@ test('a step that stays drifts where it happens', () => {
   expect(found).toContain(12)
 })
 
+test('a course that bends agrees where it bends, up or down, once or twice', () => {
+  const bent = (at: number, by: number) => course(0.0002).map((value, i) => value + by * Math.max(0, i - at))
+  for (const by of [0.004, -0.004, 0.008])
+    for (const at of [8, 12, 15]) expect(driftsOf(bent(at, by), 0.002)).toEqual([])
+  const twice = bent(8, 0.004).map((value, i) => value - 0.004 * Math.max(0, i - 16))
+  expect(driftsOf(twice, 0.002)).toEqual([])
+})
+
+test('a frame that stands out where the course bends is found', () => {
+  const values = course(0.0002).map((value, i) => value + 0.003 * Math.max(0, i - 12) + (i === 12 ? 0.008 : 0))
+  expect(driftsOf(values, 0.002)).toEqual([12])
+})
+
 test('where everything is noisy nothing is judged that may be noise', () => {
   const found = steadyVerdicts(course(0.003), 0.002)
   expect(found.filter((one) => one?.verdict === 'drifts')).toEqual([])

@@ -14,6 +14,8 @@ export interface SteadyVerdict {
 /** Frames to either side that say what is to be expected. */
 const around = 5
 const fewestFrames = 4
+/** Farther from a bend the line through both sides does not miss a frame. */
+const nearBend = 3
 
 /**
  * Against a straight line through the frames around it, by medians (Theil 1950, Sen 1968), so that a run of bad frames does not
@@ -29,16 +31,38 @@ export function steadyVerdicts(values: readonly (number | null)[], tolerance: nu
   )
 }
 
+/**
+ * A course may bend, as a shadow's does when what throws it comes to stand: then the line through both sides misses the frames where
+ * it bends, but the line before and the line after meet there, and each frame lies on one of them. Where there is a step they do not meet.
+ */
 function off(values: readonly (number | null)[], at: number, value: number): number | null {
+  const whole = lineThrough(values, at, -around, around)
+  if (!whole) return null
+  const straight = value - whole.height
+  const [before, after] = [lineThrough(values, at, -around, -1), lineThrough(values, at, 1, around)]
+  if (!before || !after) return straight
+  const meeting = (before.height - after.height) / (after.slope - before.slope)
+  if (!(Math.abs(meeting) <= nearBend)) return straight
+  const bent = value - (meeting > 0 ? before : after).height
+  return Math.abs(bent) < Math.abs(straight) ? bent : straight
+}
+
+interface Line {
+  readonly slope: number
+  /** on the frame itself */
+  readonly height: number
+}
+
+/** Through frames that lie so far from it, without it. @returns null where there are too few */
+function lineThrough(values: readonly (number | null)[], at: number, first: number, last: number): Line | null {
   const others: { readonly x: number; readonly y: number }[] = []
-  for (let i = Math.max(0, at - around); i <= Math.min(values.length - 1, at + around); i++) {
+  for (let i = Math.max(0, at + first); i <= Math.min(values.length - 1, at + last); i++) {
     const y = values[i]
     if (i !== at && y !== null) others.push({ x: i - at, y })
   }
   if (others.length < fewestFrames) return null
-  const slopes = others.flatMap((a, i) => others.slice(i + 1).map((b) => (b.y - a.y) / (b.x - a.x)))
-  const slope = medianOf(slopes)
-  return value - medianOf(others.map(({ x, y }) => y - slope * x))
+  const slope = medianOf(others.flatMap((a, i) => others.slice(i + 1).map((b) => (b.y - a.y) / (b.x - a.x))))
+  return { slope, height: medianOf(others.map(({ x, y }) => y - slope * x)) }
 }
 
 /** Of the values `at` frames away, what each counts for where a cubic is laid through them. */

@@ -39,6 +39,34 @@ test('in noise it lies within three of its stated errors', () => {
   expect(beyond).toBeLessThanOrEqual(2)
 })
 
+test('of an edge that runs along pixels and is sharper than one it says how little is known, never more than there is', () => {
+  let [beyond, told, least] = [0, 0, Infinity]
+  for (const sigma of [0.12, 0.2, 0.3])
+    for (let seed = 1; seed <= 20; seed++) {
+      const found = edgeSpread(edge(sigma, 0, { noise: 0.005, seed }), window)
+      if (!found) continue
+      told++
+      if (Math.abs(found.sigma - sigma) > 2 * found.error) beyond++
+      expect(found.error).toBeLessThan(1)
+      least = Math.min(least, found.error)
+    }
+  expect(told).toBeGreaterThan(54)
+  expect(beyond).toBeLessThanOrEqual(0.1 * told)
+  expect(least).toBeGreaterThan(0)
+})
+
+test('the surer way and the slope agree where both may be asked: their errors go on from one to the other', () => {
+  const errorAt = (sigma: number) => {
+    const errors = Array.from({ length: 12 }, (_, k) =>
+      edgeSpread(edge(sigma, 0.4, { noise: 0.01, seed: k + 1 }), window),
+    )
+    return errors.reduce((sum, one) => sum + (one?.error ?? NaN), 0) / errors.length
+  }
+  const [below, above] = [errorAt(0.47), errorAt(0.53)]
+  expect(below / above).toBeGreaterThan(0.7)
+  expect(below / above).toBeLessThan(1.3)
+})
+
 test('flat ground, noise, a corner, and what is no number have no single edge', () => {
   const flat = edge(1, 0, { from: 0.2, to: 0.2 })
   expect(edgeSpread(flat, window)).toBeNull()

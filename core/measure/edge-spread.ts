@@ -105,14 +105,13 @@ function fitted(points: readonly Point[]): EdgeSpread | null {
     some.reduce((sum, one) => sum + one.y * one.weight, 0) / some.reduce((sum, one) => sum + one.weight, 0)
   const [low, high] = [mean(sorted.slice(0, end)), mean(sorted.slice(-end))]
   const best = nearest(points, [low, high - low, 0, 0.8], 4)
-  if (!best) return null
   const [, rise, , sigma] = best.values
   const count = points.reduce((sum, { weight }) => sum + weight, 0)
   const noise = best.cost / Math.max(1, points.length - 4)
+  if (sigma >= widest || Math.abs(rise) < leastContrast * Math.sqrt(noise / (count / points.length))) return null
+  if (sigma < bySlope) return { sigma, error: reachOf(points, best, noise) }
   const inverse = solved(best.normal.flat(), [0, 0, 0, 1], leastPivot)
-  if (!inverse || !(inverse[3] > 0) || sigma >= widest) return null
-  if (Math.abs(rise) < leastContrast * Math.sqrt(noise / (count / points.length))) return null
-  return { sigma, error: sigma < bySlope ? reachOf(points, best, noise) : Math.sqrt(noise * inverse[3]) }
+  return inverse && inverse[3] > 0 ? { sigma, error: Math.sqrt(noise * inverse[3]) } : null
 }
 
 /**
@@ -120,7 +119,7 @@ function fitted(points: readonly Point[]): EdgeSpread | null {
  *
  * @param free so many of the values, from the first: without the last one sigma is kept
  */
-function nearest(points: readonly Point[], start: Values, free: 3 | 4): Fit | null {
+function nearest(points: readonly Point[], start: Values, free: 3 | 4): Fit {
   const cost = (values: Values) => {
     let sum = 0
     for (const { x, y, weight } of points) sum += weight * (y - model(values, x)) ** 2
@@ -148,7 +147,8 @@ function nearest(points: readonly Point[], start: Values, free: 3 | 4): Fit | nu
     }
     const damped = normal.flatMap((row, a) => row.map((value, b) => (a === b ? value * (1 + damping) : value)))
     const step = solved(damped, right, leastPivot)
-    if (!step) return null
+    // Where a value changes nothing there is no nearer one.
+    if (!step) break
     const [low, rise, place, sigma] = best.map((value, k) => value + (step[k] ?? 0))
     const next: Values = [low, rise, place, Math.min(widest, Math.max(sharpest, Math.abs(sigma)))]
     const now = cost(next)
@@ -167,7 +167,7 @@ function nearest(points: readonly Point[], start: Values, free: 3 | 4): Fit | nu
  */
 function reachOf(points: readonly Point[], { values, cost }: Fit, noise: number): number {
   const [low, rise, place, found] = values
-  const isWorse = (sigma: number) => (nearest(points, [low, rise, place, sigma], 3)?.cost ?? Infinity) > cost + noise
+  const isWorse = (sigma: number) => nearest(points, [low, rise, place, sigma], 3).cost > cost + noise
   const upTo = () => {
     let far = found + firstReach
     while (far < widest && !isWorse(far)) far = found + 2 * (far - found)

@@ -20,6 +20,8 @@ import type { SeenOnObject } from './on-objects'
 
 /** Of these the first tell the line where pixels do not. */
 const regionsOfAnObject = 40
+/** Of each larger size. */
+const largerOnes = 12
 /** So many of an object are kept. */
 const most = 6
 /** Regions are so many times as wide as the smallest. */
@@ -61,26 +63,37 @@ export function witnessesOn(
   const own = pictures.filter((one) => one.object === object.id).sort((a, b) => a.frame - b.frame)
   if (own.length === 0) return { small: [], kept: [] }
   const { side, margin } = smallest(frameWidth)
-  const bySize = sizes.map((size) => {
-    const wanted = { side: Math.round(size * side), margin, most: regionsOfAnObject }
+  const bySize = sizes.map((size, i) => {
+    const wanted = { side: Math.round(size * side), margin, most: i === 0 ? regionsOfAnObject : largerOnes }
     return chooseRegions(own[0].sharp, own[0].window, wanted)
   })
   const [small] = bySize
-  const judgeable = bySize.flat().filter((region) => canBeJudged(region, own, mostNoise.ends))
+  const read = bySize.flat().map((region) => ({ region, ...readOn(region, own) }))
+  const judgeable = (noise: number) => read.filter((one) => canBeJudged(one, noise)).map(({ region }) => region)
+  const noisy = judgeable(mostNoise.ends)
   // Where grain is too strong for all, the largest are nearest to being judged.
   const largest = bySize.findLast((regions) => regions.length > 0) ?? []
-  const ends = farthestApart(judgeable.length > 0 ? judgeable : largest, 2)
-  const between = judgeable.filter((region) => canBeJudged(region, own, mostNoise.between))
-  const kept = farthestApart([...ends, ...between], most)
+  const ends = farthestApart(noisy.length > 0 ? noisy : largest, 2)
+  const kept = farthestApart([...ends, ...judgeable(mostNoise.between)], most)
   return { small: witnessesOf(element, object, small), kept: witnessesOf(element, object, kept) }
 }
 
-/** @param noise of the tolerance; it is judged on every frame though it drifts by all that is left */
-function canBeJudged(region: Region, pictures: readonly SeenOnObject[], noise: number): boolean {
+interface RegionRead {
+  /** by frame, averaged over those that agree */
+  readonly references: readonly (SideReading | null)[]
+  /** of the render, on the first frame */
+  readonly adjusted: SideReading | null
+}
+
+function readOn(region: Region, pictures: readonly SeenOnObject[]): RegionRead {
   const frames = pictures.map(({ frame, seen, window }) => ({ frame, side: readIn(seen, window, region) }))
-  return referenceOverFrames('mid', frames).every((reference, i) => {
-    const { sharp, window } = pictures[i]
-    const adjusted = readIn(sharp, window, region)
+  const [{ sharp, window }] = pictures
+  return { references: referenceOverFrames('mid', frames), adjusted: readIn(sharp, window, region) }
+}
+
+/** @param noise of the tolerance; it is judged on every frame though it drifts by all that is left */
+function canBeJudged({ references, adjusted }: RegionRead, noise: number): boolean {
+  return references.every((reference) => {
     if (!reference || !adjusted) return false
     const tolerance = purposes.mid.usual(reference)
     const light = rgbOf((c) => reference.light[c] + (1 - noise) * tolerance[c])
