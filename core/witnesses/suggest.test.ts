@@ -178,6 +178,21 @@ test('where nothing lit holds still on the plate, dark places and edges are sugg
   expect(new Set(suggestions.map(({ witness }) => witness.purpose))).toEqual(new Set(['black', 'sharpness']))
 })
 
+test('of an element that is matched only what agrees by now is suggested, on every frame that is looked at', async () => {
+  const agreeing = async (scene: Scene) => {
+    const options = { purposes: ['black', 'mid', 'sharpness'], agreeing: true } as const
+    const { suggestions } = await suggestWitnesses(shot, lookAt(scene), plan, element, options)
+    return new Set(suggestions.map(({ witness }) => witness.purpose))
+  }
+  // Its edges are sharper than the plate's by more than is usual; else both are alike.
+  expect(await agreeing(usual)).toEqual(new Set(['black', 'mid']))
+  // Without being matched it is suggested all the same.
+  const darker = { ...usual, dark: () => 0.024 }
+  const { suggestions } = await suggested(darker)
+  expect(suggestions.some(({ witness }) => witness.purpose === 'black')).toBe(true)
+  expect(await agreeing(darker)).toEqual(new Set(['mid']))
+})
+
 test('texture of what stands on the plate is suggested; of what moves by itself it is not, and that is said', async () => {
   const { suggestions, not } = await suggested(standing)
   const [texture] = suggestions.filter(({ witness }) => witness.purpose === 'registration')

@@ -67,7 +67,13 @@ export function useShot(id: string): OpenShot {
     const settled = settleTabName()
     const readUndo = () =>
       void Promise.all([settled, opening.loaded])
-        .then(() => readUndoFrom(() => loadUndo(id, tabName()), store, () => left))
+        .then(() =>
+          readUndoFrom(
+            () => loadUndo(id, tabName()),
+            store,
+            () => left,
+          ),
+        )
         .catch(() => undefined)
     const events = new EventSource(eventsUrl(id))
     // A newer document is asked for until it comes: an old one on screen would look like the truth.

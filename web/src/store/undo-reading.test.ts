@@ -34,7 +34,11 @@ afterEach(() => jest.useRealTimers())
 
 test('what was done before a reload can be taken back', async () => {
   const store = opened()
-  await readUndoFrom(() => Promise.resolve({ past: [before], future: [] }), store, () => false)
+  await readUndoFrom(
+    () => Promise.resolve({ past: [before], future: [] }),
+    store,
+    () => false,
+  )
   expect(known(store)).toEqual([['before'], []])
   store.dispatch(shotActions.undone())
   expect(store.getState().shot.shot?.treatments.byId.match.parameters.veil[0]).toBe(0)
