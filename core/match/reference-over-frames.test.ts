@@ -73,6 +73,13 @@ test('a step stays a step, and frames beside it are told by their own side', () 
   expect(worst).toBeLessThan(0.55 * noise)
 })
 
+test('where a lamp goes on there is more grain as well, and each level has the error of its own', () => {
+  const frames = onFrames(Array.from({ length: 12 }, (_, i) => side(grey(i < 6 ? 0.03 : 0.3), i < 6 ? 0.001 : 0.004)))
+  const found = referenceOverFrames('mid', frames)
+  expect(found[2]?.error[1]).toBeCloseTo(0.001 / Math.sqrt(6), 6)
+  expect(found[9]?.error[1]).toBeCloseTo(0.004 / Math.sqrt(6), 6)
+})
+
 test('light that goes up or sways is followed, about as well as by each frame alone', () => {
   for (const course of [
     Array.from({ length: 48 }, (_, i) => 0.03 + 0.0008 * i),

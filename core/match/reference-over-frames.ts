@@ -89,10 +89,21 @@ export function referenceOverFrames(
   const series: Series = { frames: there.map(({ frame }) => frame), values: there.map(({ values }) => values), errors }
   there.forEach(({ at, side, errors: own }, i) => {
     const { from, to, told } = widestRun(series, i)
+    const run = there.slice(from, to + 1)
+    // More light has more grain: that of the run counts, not that of all frames.
+    const noise = (some: readonly Told[], c: number) =>
+      Math.max(leastError, rootMeanSquare(some.map(({ errors }) => errors[c])))
+    const errors = part.oneNoise
+      ? told.errors.map((error, c) => (error * noise(run, c)) / noise(there, c))
+      : told.errors
     // Where the light is another on every frame, each tells its own best.
-    if (from === to || Math.max(...told.errors) >= Math.max(...own)) return
-    const freedom = there.slice(from, to + 1).reduce((sum, one) => sum + (one.side.freedom ?? Infinity), 0)
-    found[at] = { ...part.with(side, told), ...(side.freedom === undefined ? {} : { freedom }), over: to - from + 1 }
+    if (from === to || Math.max(...errors) >= Math.max(...own)) return
+    const freedom = run.reduce((sum, one) => sum + (one.side.freedom ?? Infinity), 0)
+    found[at] = {
+      ...part.with(side, { values: told.values, errors }),
+      ...(side.freedom === undefined ? {} : { freedom }),
+      over: run.length,
+    }
   })
   return found
 }
