@@ -191,6 +191,10 @@ test('of an element that is matched only what agrees by now is suggested, on eve
   const { suggestions } = await suggested(darker)
   expect(suggestions.some(({ witness }) => witness.purpose === 'black')).toBe(true)
   expect(await agreeing(darker)).toEqual(new Set(['mid']))
+  // On one of the frames it is off by more than on the others, though it holds still.
+  const once = { ...usual, dark: (frame: number) => (frame === 1003 ? 0.0278 : 0.0287) }
+  expect((await suggested(once)).suggestions.some(({ witness }) => witness.purpose === 'black')).toBe(true)
+  expect(await agreeing(once)).toEqual(new Set(['mid']))
 })
 
 test('texture of what stands on the plate is suggested; of what moves by itself it is not, and that is said', async () => {

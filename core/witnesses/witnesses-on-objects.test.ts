@@ -16,16 +16,17 @@ const [patch, frameWidth] = [24, 320]
 const lights = [0.02, 0.05, 0.1, 0.3, 0.07, 0.03]
 
 /** Each patch a little lighter towards its right, grain of its own on every frame. */
-function pictures(grain: number, { frames = 8 } = {}): SeenOnObject[] {
+function pictures(grain: number, { frames = 8, rough = 0 } = {}): SeenOnObject[] {
   return Array.from({ length: frames }, (_, k) => {
     const { normal } = randomOf(k + 1)
+    const { normal: same } = randomOf(99)
     const sharp = new Float32Array(window.width * window.height * 4)
     const seen = new Float32Array(sharp.length)
     for (let i = 0; i < sharp.length; i += 4) {
       const [x, y] = [(i / 4) % window.width, Math.floor(i / 4 / window.width)]
       const light = lights[Math.floor(y / patch) * 3 + Math.floor(x / patch)] * (0.8 + (0.4 * (x % patch)) / patch)
       for (let c = i; c < i + 3; c++) {
-        sharp[c] = light
+        sharp[c] = light + rough * same()
         seen[c] = light + grain * normal()
       }
       sharp[i + 3] = seen[i + 3] = 1
@@ -71,6 +72,9 @@ test('a light patch may be smaller than a dark one, since its light may differ b
 
 test('more frames tell more, so that smaller regions will do', () =>
   expect(darkest(sidesOf(0.002, { frames: 12 }))).toBeLessThan(darkest(sidesOf(0.002, { frames: 2 }))))
+
+test('a render that is rough by itself asks for larger ones as well', () =>
+  expect(darkest(sidesOf(0.0002, { rough: 0.004 }))).toBeGreaterThan(darkest(sidesOf(0.0002))))
 
 test('where grain is too strong for all of them the largest are kept', () => {
   const sides = sidesOf(0.2)

@@ -70,6 +70,30 @@ test('an answer that was overtaken by an undo does not count: what was undone ca
   expect(store.getState().shot.shot?.treatments.byId.match.parameters.veil[0]).toBe(0.1)
 })
 
+test('nor does one that was overtaken by an edit, saved or not, or by an undo that was taken back', async () => {
+  const store = opened()
+  store.dispatch(shotActions.undoRead({ past: [before], future: [] }))
+  const edit = { ...veil, value: 0.3 } as const
+  let asks = 0
+  const asked = () => {
+    asks++
+    if (asks === 1) {
+      store.dispatch(shotActions.edited(edit))
+      const [{ id, made }] = store.getState().shot.unsaved
+      // Saved before the answer came, which does not know it.
+      store.dispatch(shotActions.acknowledged({ id, shot: veiled, revision: 6, made }))
+      return Promise.resolve({ past: [before], future: [] })
+    }
+    const past = [before, ...store.getState().shot.past.filter((one) => one.edit !== 'before')]
+    return Promise.resolve({ past, future: [] })
+  }
+  const reading = readUndoFrom(asked, store, () => false)
+  await jest.advanceTimersByTimeAsync(1000)
+  await reading
+  expect(asks).toBe(2)
+  expect(known(store)[0]).toHaveLength(2)
+})
+
 test('a shot that was left is not asked for again', async () => {
   const store = opened()
   store.dispatch(shotActions.edited({ ...veil, value: 0.2 }))

@@ -25,7 +25,8 @@ export async function readUndoFrom(
     if (unsaved.length === 0) {
       const undo = await ask()
       const now = shot()
-      if (!isLeft() && now.past === past && now.future === future && now.unsaved.length === 0)
+      // Every edit makes both anew.
+      if (!isLeft() && now.past === past && now.future === future)
         return void store.dispatch(shotActions.undoRead(undo))
     }
     await new Promise((turn) => setTimeout(turn, lookAgainMs))

@@ -94,7 +94,8 @@ test('while the element is changed, what is read here is judged by the plate as 
 
 test('where the plate reads otherwise than it did, its frame is judged alone', async () => {
   const store = await opened()
-  const found = nowOf(store, side(0.0302, noise))
+  const other = side(plates[3].light[0], noise)
+  const found = nowOf(store, { ...other, light: [other.light[0], 1.01 * other.light[1], other.light[2]] })
   expect([found?.verdict, found?.over]).toEqual(['not judged', undefined])
   store.dispatch(viewOpened(1005))
   expect(selectVerdicts(store.getState()).get('dark')).toBeUndefined()
