@@ -56,8 +56,7 @@ export function ShadowToAgree({ witness: { id, element } }: { witness: Witness }
       <Typography variant="body2">Proposed for {found.name}</Typography>
       <ProposalRow label="Ratio" values={values} />
       <Typography variant="caption" color="textSecondary">
-        ± holds the truth nine times in ten. It rests on this witness, on this frame, and on the plate’s veil as it is
-        set.
+        ± holds the truth nine times in ten. It rests on this witness, and on the plate’s veil as it is set.
       </Typography>
       <Button sx={{ alignSelf: 'flex-start', ml: -0.6 }} onClick={use}>
         Use the ratio

@@ -23,14 +23,18 @@ export const purposeWords: Readonly<Record<WitnessPurpose, string>> = {
   grain: 'Grain',
 }
 
-const signed = (text: string, value: number) => `${value > 0 ? '+' : value < 0 ? '−' : ''}${text}`
+/** What rounds to nothing has no sign. */
+function signed(value: number, digits: number, unit = ''): string {
+  const text = Math.abs(value).toFixed(digits)
+  return `${Number(text) === 0 ? '' : value > 0 ? '+' : '−'}${text}${unit}`
+}
 
 /** A drift in its unit. */
 const printed: Readonly<Record<Purpose['unit'], (value: number) => string>> = {
-  light: (value) => signed(Math.abs(value).toFixed(4), value),
-  ratio: (value) => signed(Math.abs(value).toFixed(3), value),
-  share: (value) => signed(`${Math.abs(100 * value).toFixed(1)} %`, value),
-  pixels: (value) => signed(`${Math.abs(value).toFixed(2)} px`, value),
+  light: (value) => signed(value, 4),
+  ratio: (value) => signed(value, 3),
+  share: (value) => signed(100 * value, 1, ' %'),
+  pixels: (value) => signed(value, 2, ' px'),
 }
 
 const partsOf = { channels: 3, one: 1, 'across and down': 2 } as const
@@ -56,9 +60,7 @@ export const driftMeaning: Readonly<Record<WitnessPurpose, string>> = {
 
 /** The drift as a ratio of light. */
 export const stopsWords = ({ stops }: DriftUnits): readonly string[] =>
-  stops.map((value) =>
-    Number.isNaN(value) ? '–' : `${value > 0 ? '+' : value < 0 ? '−' : ''}${Math.abs(value).toFixed(2)} stops`,
-  )
+  stops.map((value) => (Number.isNaN(value) ? '–' : signed(value, 2, ' stops')))
 
 export const verdictWords = ({ verdict, why }: Judged): string =>
   verdict === 'not judged'

@@ -181,7 +181,6 @@ function Readings({ found, units, purpose }: { found: Judged; units: DriftUnits 
       <Typography variant="body2">{verdictWords(found)}</Typography>
       <Typography variant="caption" color="textSecondary">
         {driftMeaning[purpose]}
-        {found.over !== undefined && ` The plate’s side is the mean of ${found.over} frames that agree.`}
       </Typography>
       <Values of={driftWords(found, purpose)} />
       {units && comparable && !found.drift.some(Number.isNaN) && (
@@ -193,6 +192,11 @@ function Readings({ found, units, purpose }: { found: Judged; units: DriftUnits 
               : `dE2000 ${units.difference.toFixed(2)}, seen through sRGB`}
           </Typography>
         </>
+      )}
+      {found.over !== undefined && (
+        <Typography variant="caption" color="textSecondary">
+          The plate’s side is the mean of {found.over} frames that agree.
+        </Typography>
       )}
     </Stack>
   )
