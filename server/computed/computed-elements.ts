@@ -4,6 +4,7 @@ import { randomUUID } from 'node:crypto'
 import type { ComputedElement } from '../../core/work'
 import { find, type Shot } from '../../core/shot'
 import type { ShotRow } from '../database/models'
+import { statusAndResults } from '../work/status-and-results'
 import type { WorkStore } from '../work/work-store'
 import type { ComputedFiles } from './computed-files'
 import type { ComputedItem } from './computed-work'
@@ -23,14 +24,12 @@ export class ComputedElements {
     const rows = await this.rowsOf(shotId)
     return Promise.all(
       rows.map(async ({ id, input }) => {
-        // One after the other: a frame that is done in between must not be counted without its pictures.
-        const { done, total } = await this.work.status(id)
-        const results = await this.work.resultsOf(id)
+        const { status, results } = await statusAndResults(this.work, id)
         const items = [...results.values()] as ComputedItem[]
         return {
           element: (input as { element: string }).element,
           work: id,
-          ...{ done, total },
+          ...{ done: status.done, total: status.total },
           bytes: items.reduce((sum, { bytes }) => sum + bytes, 0),
           keys: keysOf(items),
         }

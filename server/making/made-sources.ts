@@ -9,6 +9,7 @@ import type { ShotRow } from '../database/models'
 import { catalogOf } from '../media/catalog'
 import type { MediaRoots } from '../media/media-roots'
 import { HeldUpError } from '../work/kind'
+import { statusAndResults } from '../work/status-and-results'
 import type { WorkStore } from '../work/work-store'
 import type { MadeFile } from './write-made'
 
@@ -28,10 +29,8 @@ export class MadeSources {
     const newest = rows.filter(({ input }, i) => rows.findIndex((one) => sourceOf(one.input) === sourceOf(input)) === i)
     return Promise.all(
       newest.map(async ({ id, input }) => {
-        const [{ state, done, total, failed, heldUp, finishedAt }, results] = await Promise.all([
-          this.work.status(id),
-          this.work.resultsOf(id),
-        ])
+        const { status, results } = await statusAndResults(this.work, id)
+        const { state, done, total, failed, heldUp, finishedAt } = status
         const [last] = [...results.values()].slice(-1) as MadeFile[]
         return {
           ...{ source: sourceOf(input), work: id, state, done, total, finishedAt },

@@ -7,6 +7,7 @@ import type { ShotMatching } from '../../core/witnesses'
 import type { ShotRow } from '../database/models'
 import { catalogOf } from '../media/catalog'
 import type { MediaRoots } from '../media/media-roots'
+import { statusAndResults } from '../work/status-and-results'
 import type { WorkStore } from '../work/work-store'
 import type { MatchItem } from './match-work'
 
@@ -27,12 +28,9 @@ export class Matchings {
   async of(shotId: string): Promise<ShotMatching> {
     const [newest] = await this.work.newestOfShot(shotId, 'match')
     if (!newest) return { work: null, state: null, problem: null, found: null }
-    const [{ state, failed }, results] = await Promise.all([
-      this.work.status(newest.id),
-      this.work.resultsOf(newest.id),
-    ])
+    const { status, results } = await statusAndResults(this.work, newest.id)
     const found = (results.get(onlyItem) as MatchItem | undefined) ?? null
-    return { work: newest.id, state, problem: failed.at(0)?.sentence ?? null, found }
+    return { work: newest.id, state: status.state, problem: status.failed.at(0)?.sentence ?? null, found }
   }
 
   /**

@@ -9,6 +9,7 @@ import { allOf, type Shot } from '../../core/shot'
 import type { ShotRow } from '../database/models'
 import { catalogOf } from '../media/catalog'
 import type { MediaRoots } from '../media/media-roots'
+import { statusAndResults } from '../work/status-and-results'
 import type { WorkStore } from '../work/work-store'
 import type { ReadingsItem } from './readings-work'
 
@@ -38,8 +39,8 @@ export class Readings {
   private async newest(shotId: string, kind: Kind) {
     const [newest] = await this.work.newestOfShot(shotId, kind)
     if (!newest) return { progress: { done: 0, total: 0 }, results: new Map<number, object>() }
-    const [{ done, total }, results] = await Promise.all([this.work.status(newest.id), this.work.resultsOf(newest.id)])
-    return { progress: { done, total }, results }
+    const { status, results } = await statusAndResults(this.work, newest.id)
+    return { progress: { done: status.done, total: status.total }, results }
   }
 
   /** Every frame, or again: what has not changed is not read again. */

@@ -4,6 +4,7 @@ import { isOver } from '../../core/work'
 import { until } from '../test/running-server'
 import { HeldUpError } from './kind'
 import { workBench, type WorkBench } from './test/work-bench'
+import { statusAndResults } from './status-and-results'
 import type { WorkStore } from './work-store'
 
 /** Long work: what is promised of it, on a real database. */
@@ -45,6 +46,24 @@ test('every item is done once, by whichever worker, and the results are kept', a
   )
   expect(new Set(done.map((one) => one[0]))).toEqual(new Set(['a', 'b']))
   expect([...(await store.resultsOf(id))].at(-1)).toEqual([40, { square: 1600 }])
+})
+
+test('what is counted as done has its result, though it is done while both are looked up', async () => {
+  const id = await wish(3)
+  const items = await store.take('one', ['movie'], 3)
+  // Each look takes as long as an item more needs to be done.
+  const busy: Pick<WorkStore, 'status' | 'resultsOf'> = {
+    status: async (of) => {
+      const next = items.shift()
+      if (next) await store.finish(next, { done: true })
+      return store.status(of)
+    },
+    resultsOf: (of) => store.resultsOf(of),
+  }
+  for (let count = 1; count <= 3; count++) {
+    const { status, results } = await statusAndResults(busy, id)
+    expect([status.done, results.size]).toEqual([count, count])
+  }
 })
 
 test('who wishes for the same shares it; it is called off when nobody wishes for it any more', async () => {
