@@ -1,5 +1,5 @@
 import { smallShot } from '../../../core/test/small-shot'
-import { applyEdit, type Change, type Shot } from '../../../core/shot'
+import { allOf, applyEdit, type Change, type Shot } from '../../../core/shot'
 import { shotActions, shotReducer, type ShotState } from './shot-slice'
 
 const veil = (value: number, channel = 0): Change => ({
@@ -17,6 +17,19 @@ const red = (state: { shot: Shot | null }) => colours(state)?.[0]
 
 test('opening selects the element that has something to set', () =>
   expect(opened.selection.primary).toEqual({ kind: 'element', id: 'cg' }))
+
+test('what covers comes before what is added as light, though that is matched as well and lies farther', () => {
+  const [own] = allOf(smallShot.uses).filter(({ treatment }) => treatment === 'match')
+  const { shadow } = smallShot.elements.byId
+  const light = { ...shadow, blend: { kind: 'add', parameters: { amount: 1 } } } as unknown as typeof shadow
+  const shot: Shot = {
+    ...smallShot,
+    elements: { byId: { ...smallShot.elements.byId, shadow: light } },
+    uses: { byId: { ...smallShot.uses.byId, more: { ...own, id: 'more', owner: { kind: 'element', id: 'shadow' } } } },
+  }
+  const { selection } = shotReducer(undefined, shotActions.opened({ id: 's', shot, revision: 4, catalog: {} }))
+  expect(selection.primary).toEqual({ kind: 'element', id: 'cg' })
+})
 
 test('a draft is not in the document, a committed edit is, and waits to be saved', () => {
   expect(red(run(shotActions.drafted(veil(0.5))))).toBe(0)

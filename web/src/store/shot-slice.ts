@@ -91,8 +91,9 @@ function firstToMatch(shot: Shot): Selected {
     usesOf(shot, { kind: 'element', id }).some(
       ({ treatment }) => find(shot.treatments, treatment)?.kind === 'veil-and-gain',
     )
-  const found =
-    all.find(({ id }) => matched(id)) ?? all.find(({ id, blend }) => id !== shot.plate && blend.kind === 'over')
+  const covers = all.filter(({ id, blend }) => id !== shot.plate && blend.kind === 'over')
+  // A reflection is matched as well, by the gain of what it mirrors.
+  const found = [...covers, ...all].find(({ id }) => matched(id)) ?? covers.at(0)
   return { kind: 'element', id: found?.id ?? shot.plate }
 }
 

@@ -12,7 +12,7 @@ import { selectDriftOverFrames, selectFrame, type DriftOnFrame } from '../../sto
 import { viewChanged } from '../../store/view'
 
 const [width, height] = [232, 104]
-const margin = { top: 6, right: 8, bottom: 0, left: -16 }
+const margin = { top: 6, right: 8, bottom: 0, left: -10 }
 const channels = ['r', 'g', 'b'] as const
 
 interface Point {

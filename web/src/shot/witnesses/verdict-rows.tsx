@@ -39,7 +39,11 @@ export function VerdictRows({ frames }: { frames: FrameRange }) {
         borderColor: 'divider',
       }}
     >
-      <Stack direction="row">
+      {/* The playhead must not run through the words. */}
+      <Stack
+        direction="row"
+        sx={{ width: 'fit-content', position: 'relative', zIndex: 1, bgcolor: 'background.default' }}
+      >
         <Asking rows={witnesses} />
         {all.length > 1 && (
           <Button
