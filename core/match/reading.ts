@@ -51,6 +51,6 @@ export function judged(
   const beyond = surely((drift, error, limit) => drift - 3 * error > limit).some(Boolean)
   const within = surely((drift, error, limit) => drift + 2 * error < limit).every(Boolean)
   const verdict = beyond ? 'drifts' : within ? 'agrees' : 'not judged'
-  const over = reference.over === undefined || reference.over === 1 ? {} : { over: reference.over }
+  const over = reference.over === undefined ? {} : { over: reference.over }
   return { ...of, tolerance: limits, verdict, ...over, ...(verdict === 'not judged' ? { why: tooNoisy } : {}) }
 }

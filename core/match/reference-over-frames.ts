@@ -97,7 +97,7 @@ export function referenceOverFrames(
       ? told.errors.map((error, c) => (error * noise(run, c)) / noise(there, c))
       : told.errors
     // Where the light is another on every frame, each tells its own best.
-    if (Math.max(...errors) >= Math.max(...own)) return
+    if (run.length === 1 || Math.max(...errors) >= Math.max(...own)) return
     const freedom = run.reduce((sum, one) => sum + (one.side.freedom ?? Infinity), 0)
     found[at] = {
       ...part.with(side, { values: told.values, errors }),

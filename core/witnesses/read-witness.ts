@@ -313,7 +313,7 @@ export function readingKey(plans: Plans, frame: number, witness: Witness): strin
     ...[reference, adjusted].flatMap((side, i) => (side.along === undefined ? [] : [i, way(side)])),
   ]
   const keys = [plan?.reference?.key ?? null, plan?.elements.get(element)?.key ?? null]
-  return contentKey('reading', 5, ...keys, sides, followed, ...readBeside(plans, frame, witness))
+  return contentKey('reading', 6, ...keys, sides, followed, ...readBeside(plans, frame, witness))
 }
 
 /** What else a reading is of, as its purpose asks. */

@@ -82,6 +82,16 @@ test('where grain is too strong for all of them the largest are kept', () => {
   expect(new Set(sides)).toEqual(new Set([16]))
 })
 
+test('of an object that is held by hand only what it shows on every frame is kept', () => {
+  const away = 30
+  const swayed = pictures(0.0002).map((one, i) =>
+    i === 5 ? { ...one, window: { ...window, x: window.x + away } } : one,
+  )
+  const { kept } = witnessesOn(element, board, swayed, frameWidth)
+  expect(kept.length).toBeGreaterThan(0)
+  for (const { reference } of kept) expect(reference.x).toBeGreaterThanOrEqual(window.x + away)
+})
+
 test('an object that was not seen has none, nor has one of which nothing is covered', () => {
   expect(witnessesOn(element, { ...board, id: 'other' }, pictures(0.001), frameWidth)).toEqual({ small: [], kept: [] })
   const bare = pictures(0.001).map((one) => ({ ...one, sharp: one.sharp.map((value, i) => (i % 4 === 3 ? 0 : value)) }))

@@ -1,7 +1,7 @@
 /** Witnesses on what was shot for reference: its regions that differ most, which tell a line best, and of those what can be judged. */
 
 import { cutWindow } from '../image/cut'
-import type { Window } from '../image/window'
+import { contains, type Window } from '../image/window'
 import { measureWindow } from '../measure/window-statistics'
 import {
   chooseRegions,
@@ -32,13 +32,8 @@ const sizes = [1, 1.5, 2, 3, 4]
  */
 const mostNoise = { ends: 0.5, between: 0.4 }
 
-interface Sizes {
-  readonly side: number
-  readonly margin: number
-}
-
 /** In pixels. */
-function smallest(frameWidth: number): Sizes {
+function smallest(frameWidth: number): { readonly side: number; readonly margin: number } {
   return { side: Math.max(4, Math.round(frameWidth / 107)), margin: Math.max(1, Math.round(frameWidth / 320)) }
 }
 
@@ -101,8 +96,9 @@ function canBeJudged({ references, adjusted }: RegionRead, noise: number): boole
   })
 }
 
+/** @returns null where the object does not reach it on that frame: it may be held by hand */
 const readIn = (light: Float32Array, window: Window, region: Window): SideReading | null =>
-  readSide(measureWindow(cutWindow(light, window, region), region, { noise: true }))
+  contains(window, region) ? readSide(measureWindow(cutWindow(light, window, region), region, { noise: true })) : null
 
 function witnessesOf(element: Element, object: ReferenceObject, regions: readonly Region[]): Witness[] {
   const lumas = regions.map(({ light }) => light[0] + light[1] + light[2])

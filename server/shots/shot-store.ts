@@ -84,7 +84,6 @@ export type ListedShot = Pick<
 
 /** A whole document is kept with every so many revisions; those between are made by patches. */
 const revisionsPerDocument = 50
-/** What a tab can take back after a reload. */
 const uuid = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/i
 const largestRevision = 2 ** 31 - 1
 

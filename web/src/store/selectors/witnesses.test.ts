@@ -92,6 +92,13 @@ test('while the element is changed, what is read here is judged by the plate as 
   expect(nowOf(store, plates[3], side(0.036, 0))?.verdict).toBe('drifts')
 })
 
+test('likewise where only what is left in its shadow reads otherwise, as when the veil is dragged', async () => {
+  const store = await opened()
+  const shadow = { ratio: [0.5, 0.5, 0.5], error: [0.01, 0.01, 0.01] } as const
+  nowOf(store, { ...plates[3], shadow })
+  expect(selectReadingsNow(store.getState()).get('dark')?.reference?.over).toBeUndefined()
+})
+
 test('where the plate reads otherwise than it did, its frame is judged alone', async () => {
   const store = await opened()
   const other = side(plates[3].light[0], noise)

@@ -82,11 +82,17 @@ const selectKeptReferences = createSelector(
     ),
 )
 
-/** Of light, as a share: what differs by less was read of the same pixels. */
+/** As a share: what differs by less was read of the same pixels. */
 const samePixels = 1e-6
 
+/** In all that may be compared: what is left in a shadow goes by the veil as well, which is no part of its light. */
 function isSame(a: SideReading, b: SideReading): boolean {
-  return a.light.every((value, c) => Math.abs(value - b.light[c]) <= samePixels * Math.abs(value))
+  const numbers = ({ light, edge, shadow, grain }: SideReading) => [
+    ...light,
+    ...[edge?.sigma ?? -1, ...(shadow?.ratio ?? [-1, -1, -1]), ...(grain?.sigma ?? [-1, -1, -1])],
+  ]
+  const others = numbers(b)
+  return numbers(a).every((value, i) => Math.abs(value - others[i]) <= samePixels * Math.abs(value))
 }
 
 /** By witness: what it reads on the frame that is looked at, the plate's side as all frames tell it, as long as it is the one they were read of. */
